@@ -1,0 +1,130 @@
+import { type Dec, ZERO, dec, divide, max, min, plain } from '../numbers/decimal.ts';
+
+export const BREAK_WAYS = ['whole', 'sliced'] as const;
+export type BreakWay = (typeof BREAK_WAYS)[number];
+export const BREAK_COUNTS = ['line', 'item'] as const;
+export type BreakCount = (typeof BREAK_COUNTS)[number];
+export const BREAK_KINDS = ['price', 'percent_off', 'amount_off'] as const;
+export type BreakKind = (typeof BREAK_KINDS)[number];
+
+export interface BreakRow {
+  /** In units of the pack. */
+  readonly from: string;
+  readonly kind: BreakKind;
+  /** A price or an amount in the list's currency, as the list shows it; or per cent of the list price. */
+  readonly value: string;
+}
+
+export interface BreakTable {
+  readonly id: string;
+  readonly version: number;
+  readonly name: string;
+  readonly list: string;
+  /** What it is for: one item, or a category with everything below it. */
+  readonly item?: string | null;
+  readonly category?: string | null;
+  readonly way: BreakWay;
+  readonly count: BreakCount;
+  readonly rows: readonly BreakRow[];
+}
+
+/** The rows of a table, ascending by "from". */
+export function ascending(rows: readonly BreakRow[]): BreakRow[] {
+  return [...rows].sort((a, b) => dec(a.from).cmp(b.from));
+}
+
+/** What a break makes of the list price, before rounding; a fall below 0 is cut at 0. */
+export function priceAtBreak(row: BreakRow, listPrice: Dec): Dec {
+  switch (row.kind) {
+    case 'price':
+      return dec(row.value);
+    case 'percent_off':
+      return listPrice.times(dec(100).minus(row.value)).times('0.01');
+    case 'amount_off':
+      return max(listPrice.minus(row.value), ZERO);
+  }
+}
+
+/** Whole breaks: the break reached at the counted quantity ("from" inclusive), or null before the first. */
+export function reachedBreak(rows: readonly BreakRow[], counted: Dec): BreakRow | null {
+  let best: BreakRow | null = null;
+  for (const row of ascending(rows)) if (counted.gte(row.from)) best = row;
+  return best;
+}
+
+export interface Slice {
+  readonly from: Dec;
+  readonly quantity: Dec;
+  /** Null: the list price. */
+  readonly row: BreakRow | null;
+}
+
+/**
+ * Sliced breaks: how a quantity that comes after `before` counted units falls into the slices. What lies up to a
+ * "from" costs the earlier price, what lies beyond it the later.
+ */
+export function slicesOf(rows: readonly BreakRow[], before: Dec, quantity: Dec): Slice[] {
+  const edges = ascending(rows);
+  const out: Slice[] = [];
+  const end = before.plus(quantity);
+  for (let i = 0; i <= edges.length; i++) {
+    const start = i === 0 ? ZERO : dec(edges[i - 1]!.from);
+    const stop = i < edges.length ? dec(edges[i]!.from) : end;
+    const part = min(end, max(stop, start)).minus(max(before, start));
+    if (part.gt(0)) out.push({ from: max(before, start), quantity: part, row: i === 0 ? null : edges[i - 1]! });
+  }
+  return out;
+}
+
+/** Bands as screens show them: "6 to 10", "11 and more" for whole units; otherwise "from 6". */
+export function bandsOf(rows: readonly BreakRow[]): { from: string; to: string | null }[] {
+  const edges = ascending(rows);
+  return edges.map((row, i) => {
+    const next = edges[i + 1];
+    const whole = dec(row.from).isInteger() && next !== undefined && dec(next.from).isInteger();
+    return { from: row.from, to: whole ? plain(dec(next.from).minus(1)) : null };
+  });
+}
+
+/** Quantities just below a break at which more units would cost less in all (whole way): the fewest and what they would save. */
+export function cheaperByBuyingMore(rows: readonly BreakRow[], listPrice: Dec, counted: Dec): { buy: Dec; saves: Dec } | null {
+  const priceNow = unitPrice(rows, listPrice, counted);
+  const now = priceNow.times(counted);
+  for (const row of ascending(rows)) {
+    if (counted.gte(row.from)) continue;
+    const total = unitPrice(rows, listPrice, dec(row.from)).times(row.from);
+    if (total.lt(now)) return { buy: dec(row.from).minus(counted), saves: now.minus(total) };
+  }
+  return null;
+}
+
+function unitPrice(rows: readonly BreakRow[], listPrice: Dec, counted: Dec): Dec {
+  const row = reachedBreak(rows, counted);
+  return row ? priceAtBreak(row, listPrice) : listPrice;
+}
+
+export interface BreakFault {
+  readonly row: number;
+  readonly code: 'from_not_above_zero' | 'not_a_number' | 'negative' | 'twice' | 'percent_above_100';
+}
+
+export function breakFaults(rows: readonly BreakRow[]): BreakFault[] {
+  const out: BreakFault[] = [];
+  const seen = new Set<string>();
+  rows.forEach((r, row) => {
+    const numbers = [r.from, r.value].every((t) => /^-?\d+(\.\d+)?$/.test(t));
+    if (!numbers) return void out.push({ row, code: 'not_a_number' });
+    if (dec(r.from).lte(0)) out.push({ row, code: 'from_not_above_zero' });
+    if (dec(r.value).lt(0)) out.push({ row, code: 'negative' });
+    if (r.kind === 'percent_off' && dec(r.value).gt(100)) out.push({ row, code: 'percent_above_100' });
+    const key = plain(dec(r.from));
+    if (seen.has(key)) out.push({ row, code: 'twice' });
+    seen.add(key);
+  });
+  return out;
+}
+
+/** Average of a sliced line: total ÷ quantity. Only for showing; never multiplied again. */
+export function averageOf(total: Dec, quantity: Dec): Dec {
+  return divide(total, quantity);
+}

@@ -1,0 +1,41 @@
+import { type Dec, dec, plain } from '../numbers/decimal.ts';
+import { type Outcome, figure, refusal } from '../reasons.ts';
+import type { Item } from '../workspace/index.ts';
+
+/**
+ * Refuses a quantity that the item's least, most or step does not allow, naming the nearest allowed ones.
+ * A step counts from 0: with step 6 and least 10 the smallest allowed quantity is 12.
+ */
+export function allowedQuantity(item: Item, quantity: Dec): Outcome<Dec> {
+  const path = `items/${item.id}/order`;
+  if (quantity.lte(0)) return refusal('quantity_not_positive', path, { quantity: plain(quantity) });
+  const { least, most, step } = item.order ?? {};
+  const low = lowest(least, step);
+  const high = highest(most, step);
+  const allowed = (): string => {
+    const near = new Set<string>();
+    const stepped = step ? [quantity.divToInt(step).times(step), quantity.divToInt(step).plus(1).times(step)] : [quantity];
+    for (let q of stepped) {
+      if (low && q.lt(low)) q = low;
+      if (high && q.gt(high)) q = high;
+      if (q.gt(0)) near.add(plain(q));
+    }
+    return [...near].join(' and ');
+  };
+  if (least && quantity.lt(least)) return refusal('quantity_below_least', path, { least, allowed: allowed() });
+  if (most && quantity.gt(most)) return refusal('quantity_above_most', path, { most, allowed: allowed() });
+  if (step && !quantity.mod(step).isZero()) return refusal('quantity_off_step', path, { step, allowed: allowed() });
+  return figure(quantity);
+}
+
+function lowest(least?: string | null, step?: string | null): Dec | null {
+  if (!step) return least ? dec(least) : null;
+  const wanted = dec(least ?? step);
+  const whole = wanted.divToInt(step).times(step);
+  return whole.eq(wanted) ? whole : whole.plus(step);
+}
+
+function highest(most?: string | null, step?: string | null): Dec | null {
+  if (!most) return null;
+  return step ? dec(most).divToInt(step).times(step) : dec(most);
+}

@@ -1,0 +1,53 @@
+/** Every reason why there is no figure, each with its wording and the names of its parameters. */
+export const REASONS = {
+  no_cost: 'No cost is known for {item} on {day}.',
+  no_exchange_rate: 'No exchange rate from {from} to {to} is known for {day}.',
+  no_weight: 'Freight goes by weight, and {item} has no weight.',
+  no_rrp: '{item} has no recommended retail price.',
+  no_map: '{item} has no minimum advertised price.',
+  no_recipe: 'No recipe of the list {list} reaches {item}.',
+  no_uplift_row: 'No row of the uplift table of {recipe} reaches {item}.',
+  uplift_rows_tie: 'Two rows of the uplift table of {recipe} are equally specific for {item}: {rows}.',
+  no_ladder: 'The ladder {ladder} does not exist.',
+  margin_too_high: 'A margin of {percent} % is not possible: it must be less than 100 %.',
+  markup_without_cost: '{item} costs 0: a {kind} gives no price.',
+  guard_without_cost: 'The guard "{guard}" needs a cost, and {item} has none on {day}.',
+  price_not_positive: 'The price comes to {price}: a price must be more than 0.',
+  no_price_on_list: '{item} has no price on the list {list} on {day}.',
+  no_current_price: '{item} has no posted price on {list} yet.',
+  lists_in_a_circle: 'The lists {lists} are priced from each other in a circle.',
+  no_list: 'No price list is meant for {customer} on {day}.',
+  unknown_item: 'The item {item} does not exist.',
+  unknown_pack: '{item} has no pack {pack}.',
+  unknown_list: 'The list {list} does not exist.',
+  no_tax_rate: 'No tax rate of the class {taxClass} is known for {day}.',
+  quantity_not_positive: 'The quantity {quantity} must be more than 0.',
+  quantity_below_least: 'At least {least} must be ordered; the nearest allowed quantities are {allowed}.',
+  quantity_above_most: 'At most {most} can be ordered; the nearest allowed quantities are {allowed}.',
+  quantity_off_step: 'The quantity goes in steps of {step}; the nearest allowed quantities are {allowed}.',
+  floor_refuses: 'The floor "{floor}" refuses {price}: the least is {least}.',
+} as const;
+
+export type ReasonCode = keyof typeof REASONS;
+
+/** Why there is no figure: what is wrong, where, and with which values. */
+export interface Reason {
+  readonly code: ReasonCode;
+  readonly path: string;
+  readonly params: Readonly<Record<string, string>>;
+}
+
+export type Outcome<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly reason: Reason };
+
+export function figure<T>(value: T): Outcome<T> {
+  return { ok: true, value };
+}
+
+export function refusal(code: ReasonCode, path: string, params: Record<string, string> = {}): { ok: false; reason: Reason } {
+  return { ok: false, reason: { code, path, params } };
+}
+
+/** A reason as a sentence. */
+export function wording(reason: Reason): string {
+  return REASONS[reason.code].replace(/\{(\w+)\}/g, (_, name: string) => reason.params[name] ?? '?');
+}

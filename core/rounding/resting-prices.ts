@@ -1,0 +1,94 @@
+import { type Dec, ZERO, max, min, roundDown, roundUp, settle } from '../numbers/decimal.ts';
+import { type Ladder, type Rung, endingAbove, endingAtOrBelow, endingBelow, walk } from './ladder.ts';
+
+/** A stretch of prices: a rung's band, or (rung null) a hole between bands. `to` is exclusive; null: no end. */
+interface Stretch {
+  readonly from: Dec;
+  readonly to: Dec | null;
+  readonly rung: Rung | null;
+}
+
+function stretches(ladder: Ladder): Stretch[] {
+  const out: Stretch[] = [];
+  let at: Dec | null = ZERO;
+  for (const rung of ladder.rungs) {
+    if (at === null) break;
+    if (rung.from.gt(at)) out.push({ from: at, to: rung.from, rung: null });
+    out.push({ from: rung.from, to: rung.to, rung });
+    at = rung.to;
+  }
+  if (at !== null) out.push({ from: at, to: null, rung: null });
+  return out;
+}
+
+/** The part of the gap above an ending in which a price stays as it is; null where there is none. */
+function stayZone(rung: Rung, below: Dec, above: Dec): { from: Dec; to: Dec } | null {
+  if (rung.direction !== 'cuts') return null;
+  const from = below.plus(walk(rung, below, rung.downUntil));
+  const to = min(below.plus(walk(rung, below, rung.upFrom)), above);
+  return from.lt(to) ? { from, to } : null;
+}
+
+function smallestOnRung(rung: Rung, least: Dec, end: Dec | null, decimals: number): Dec | null {
+  let below = endingAtOrBelow(rung, least);
+  if (below.eq(least) && least.gt(0)) return least;
+  const above = endingAbove(rung, least);
+  // the gap that holds the figure, then (when its ending is still not a price above 0) the next
+  for (let top = above; ; below = top, top = endingAbove(rung, top)) {
+    const zone = stayZone(rung, below, top);
+    if (zone) {
+      const stays = roundUp(max(max(least, zone.from), ZERO), decimals);
+      if (stays.gt(0) && stays.lt(zone.to) && (end === null || stays.lt(end))) return stays;
+    }
+    if (end !== null && top.gte(end)) return null;
+    if (top.gt(0)) return top;
+  }
+}
+
+function largestOnRung(rung: Rung, most: Dec, exclusive: boolean, start: Dec, decimals: number): Dec | null {
+  const below = exclusive ? endingBelow(rung, most) : endingAtOrBelow(rung, most);
+  const zone = stayZone(rung, below, endingAbove(rung, below));
+  if (zone) {
+    let stays = roundDown(min(most, zone.to), decimals);
+    if (stays.gte(zone.to) || (exclusive && stays.gte(most))) stays = stays.minus(`1e-${decimals}`);
+    if (stays.gte(zone.from) && stays.gte(start) && stays.gt(0)) return stays;
+  }
+  return below.lt(start) || below.lte(0) ? null : below;
+}
+
+/** The smallest price above 0 and not below `least` that the ladder leaves unchanged; null when no price above fits. */
+export function smallestRestingPrice(ladder: Ladder, least: Dec): Dec | null {
+  const floor = max(settle(least), ZERO);
+  for (const s of stretches(ladder)) {
+    if (s.to !== null && s.to.lte(floor)) continue;
+    const from = max(floor, s.from);
+    if (s.rung) {
+      const found = smallestOnRung(s.rung, from, s.to, ladder.decimals);
+      if (found) return found;
+      continue;
+    }
+    let price = roundUp(from, ladder.decimals);
+    if (price.isZero()) price = price.plus(`1e-${ladder.decimals}`);
+    if (s.to === null || price.lt(s.to)) return price;
+  }
+  return null;
+}
+
+/** The largest price above 0 and not above `most` that the ladder leaves unchanged; null when there is none. */
+export function largestRestingPrice(ladder: Ladder, most: Dec): Dec | null {
+  const ceiling = settle(most);
+  for (const s of stretches(ladder).reverse()) {
+    if (s.from.gt(ceiling)) continue;
+    const exclusive = s.to !== null && s.to.lte(ceiling);
+    const from = exclusive ? s.to! : ceiling;
+    if (s.rung) {
+      const found = largestOnRung(s.rung, from, exclusive, s.from, ladder.decimals);
+      if (found) return found;
+      continue;
+    }
+    let price = roundDown(from, ladder.decimals);
+    if (exclusive && price.gte(from)) price = price.minus(`1e-${ladder.decimals}`);
+    if (price.gt(0) && price.gte(s.from)) return price;
+  }
+  return null;
+}

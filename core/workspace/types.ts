@@ -1,0 +1,172 @@
+import type { AmountText } from '../numbers/amount.ts';
+import type { BreakTable } from '../quotes/breaks.ts';
+import type { FloorTerms } from '../quotes/floors.ts';
+import type { RecipeTerms } from '../recipes/recipe.ts';
+import type { LadderTerms } from '../rounding/ladder.ts';
+
+/** A calendar day, ISO 8601 (2026-03-09), in the workspace's time zone. */
+export type Day = string;
+
+/** A quantity in which an item is sold. The base pack has 1 unit. */
+export interface Pack {
+  readonly id: string;
+  readonly name: string;
+  readonly units: string;
+  /** Passed through at its amount, never marked up; with its own tax class. */
+  readonly deposit?: AmountText | null;
+  readonly depositTaxClass?: string | null;
+}
+
+/** A price that the supplier recommends or asks to be kept. */
+export interface Recommended extends AmountText {
+  readonly taxIn?: boolean;
+}
+
+export interface Item {
+  readonly id: string;
+  readonly sku: string;
+  readonly name: string;
+  /** What one unit is: each, metre, litre. */
+  readonly unit: string;
+  readonly category: string;
+  readonly brand?: string | null;
+  readonly model?: string | null;
+  readonly supplier?: string | null;
+  readonly weightKg?: string | null;
+  readonly taxClass: string;
+  /** Per unit, without deposit; `taxIn` says whether tax is in it (absent: it is not). */
+  readonly rrp?: Recommended | null;
+  readonly map?: Recommended | null;
+  readonly attributes?: Readonly<Record<string, string>>;
+  readonly packs: readonly Pack[];
+  readonly order?: { readonly least?: string | null; readonly most?: string | null; readonly step?: string | null };
+}
+
+/** What bringing a supplier's goods in costs, on top of the unit cost. */
+export interface LandedTerms {
+  /** By weight (per kg) or an amount per unit. */
+  readonly freight?: { readonly per: 'kg' | 'unit'; readonly amount: AmountText } | null;
+  /** Per cent of the unit cost. */
+  readonly dutyPercent?: string | null;
+  /** Per unit. */
+  readonly handling?: AmountText | null;
+  /** Per cent of the unit cost. */
+  readonly overheadPercent?: string | null;
+}
+
+export interface Supplier {
+  readonly id: string;
+  readonly version: number;
+  readonly name: string;
+  readonly currency: string;
+  readonly landed: LandedTerms;
+}
+
+/** One cost of one item from one supplier, valid from a day until the next one begins. */
+export interface Cost {
+  readonly id: string;
+  readonly item: string;
+  readonly supplier: string;
+  /** Per cost pack. */
+  readonly cost: AmountText;
+  /** Units in the cost pack. */
+  readonly packUnits: string;
+  readonly from: Day;
+  readonly origin: 'file' | 'connection' | 'bill' | 'typed';
+  /** A typed cost holds against files and connections until this is set. */
+  readonly released?: boolean;
+  /** Order of entry: of two for the same day the later counts. */
+  readonly entry: number;
+}
+
+/** One unit of `from` is `rate` units of `to`, from the day on. */
+export interface Rate {
+  readonly from: string;
+  readonly to: string;
+  readonly day: Day;
+  readonly rate: string;
+}
+
+export interface Category {
+  readonly id: string;
+  readonly name: string;
+  readonly parent: string | null;
+}
+
+/** Per cent by tax class, from a day on. */
+export interface TaxRate {
+  readonly taxClass: string;
+  readonly percent: string;
+  readonly from: Day;
+}
+
+export interface PriceList {
+  readonly id: string;
+  readonly version: number;
+  readonly name: string;
+  readonly currency: string;
+  readonly taxIn: boolean;
+  /** Decimals of its unit prices; absent: those of the currency. */
+  readonly decimals?: number | null;
+  /** A list whose prices are advertised: minimum advertised prices count. */
+  readonly advertised: boolean;
+  readonly active: boolean;
+  readonly from?: Day | null;
+  readonly to?: Day | null;
+  /** The groups it is meant for; empty: everyone. */
+  readonly groups: readonly string[];
+  /** Among lists whose audience fits equally well, the lower rank comes first. */
+  readonly rank: number;
+  readonly recipe: string | null;
+}
+
+export interface CustomerGroup {
+  readonly id: string;
+  readonly version: number;
+  readonly name: string;
+  readonly rank: number;
+}
+
+export interface Customer {
+  readonly id: string;
+  readonly name: string;
+  readonly group: string | null;
+}
+
+/** A posted price of an item's pack on a list, in force from a day until the next one begins. */
+export interface PostedPrice {
+  readonly list: string;
+  readonly item: string;
+  readonly pack: string;
+  /** Null: from this day on it has no price on the list. */
+  readonly price: string | null;
+  readonly from: Day;
+  readonly posting: string;
+  /** Order of posting: of two for the same day the later counts. */
+  readonly entry: number;
+  readonly handSet?: { readonly reason: string; readonly by: string; readonly lastDay?: Day | null } | null;
+}
+
+/** Which supplier's cost counts when several offer an item. */
+export const SUPPLIER_CHOICES = ['preferred', 'lowest_landed', 'latest'] as const;
+export type SupplierChoice = (typeof SUPPLIER_CHOICES)[number];
+
+/** Everything a price is made of. Plain data; amounts are exact decimals as text. */
+export interface Workspace {
+  readonly currency: string;
+  readonly supplierChoice: SupplierChoice;
+  readonly items: readonly Item[];
+  readonly suppliers: readonly Supplier[];
+  readonly costs: readonly Cost[];
+  readonly rates: readonly Rate[];
+  readonly categories: readonly Category[];
+  readonly taxes: readonly TaxRate[];
+  readonly ladders: readonly LadderTerms[];
+  readonly recipes: readonly RecipeTerms[];
+  readonly lists: readonly PriceList[];
+  readonly groups: readonly CustomerGroup[];
+  readonly customers: readonly Customer[];
+  readonly posted: readonly PostedPrice[];
+  readonly breaks: readonly BreakTable[];
+  readonly floors: readonly FloorTerms[];
+}
