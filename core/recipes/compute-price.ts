@@ -194,7 +194,7 @@ class Computation {
 
   private uplift(): Outcome<string> {
     const { ws, d, item, pack, recipe, list } = this;
-    const chosen = chooseRow(ws, recipe, item, pack.id, settle(d.figure));
+    const chosen = chooseRow(ws, recipe, item, pack.name, settle(d.figure));
     if (!chosen.ok) return chosen;
     const { row, lost } = chosen.value;
     const path = `recipes/${recipe.id}/uplift/${row.id}`;

@@ -14,6 +14,7 @@ export interface UpliftScope {
   readonly brand?: string | null;
   readonly supplier?: string | null;
   readonly category?: string | null;
+  /** A pack's name: every item's carton, say. */
   readonly pack?: string | null;
   /** A band of the basis per pack, in the list's currency: from inclusive, to exclusive. */
   readonly band?: { readonly from: string; readonly to: string | null } | null;

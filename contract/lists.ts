@@ -1,0 +1,115 @@
+import type { Step } from '#core/buildup/steps.ts';
+import { array, object, string } from 'yup';
+import { dayText, idText, optional, positiveText } from './fields.ts';
+
+export type PriceFlag = 'bit' | 'no_ending_fits' | 'floor_above_ceiling';
+
+export const FLAG_TEXT: Record<PriceFlag, string> = {
+  bit: 'a guard changed the price',
+  no_ending_fits: 'no ending of the ladder fits between the guards',
+  floor_above_ceiling: 'a floor lies above a ceiling: decide this price by hand',
+};
+
+/** One price of a list: what is posted and what the recipe computes now. Prices as the list shows them, per pack. */
+export interface ListPriceRow {
+  item: string;
+  pack: string;
+  sku: string;
+  name: string;
+  category: string;
+  packName: string;
+  posted: string | null;
+  postedFrom: string | null;
+  /** From here on only for those who may see costs. */
+  proposed: string | null;
+  reason: string | null;
+  cost: string | null;
+  uplift: string | null;
+  /** Per cent, on two decimals. */
+  changePercent: string | null;
+  marginBefore: string | null;
+  marginAfter: string | null;
+  flag: PriceFlag | null;
+  bit: string[];
+  wouldFallTo: string | null;
+  handSet: string | null;
+}
+
+export interface ListPrices {
+  list: { id: string; version: number; name: string; currency: string; taxIn: boolean; decimals: number; recipe: string | null; recipeName: string | null };
+  day: string;
+  /** The state of the workspace these figures were computed from. */
+  revision: string;
+  rows: ListPriceRow[];
+  summary: { priced: number; up: number; down: number; unchanged: number; without: number; held: number; weightedNote: string | null };
+}
+
+export interface BuildUp {
+  item: { id: string; sku: string; name: string };
+  pack: { id: string; name: string; units: string };
+  list: { id: string; name: string; currency: string; taxIn: boolean };
+  day: string;
+  posted: { price: string; from: string; posting: string; by: string; at: string; reason: string } | null;
+  /** The derivation that was recorded when the price was posted. */
+  postedSteps: readonly Step[] | null;
+  computed: { price: string; steps: readonly Step[]; costSteps: readonly Step[]; markup: string | null; margin: string | null; net: string; taxInPrice: string } | null;
+  reason: string | null;
+}
+
+export const postBody = object({
+  effective: dayText().required(),
+  reason: string().trim().required('Say why').max(400),
+  lines: array(
+    object({
+      item: idText().required(),
+      pack: idText().required(),
+      /** What was on screen when the person decided. */
+      before: optional(positiveText()),
+      after: positiveText().required(),
+      handSet: object({ reason: string().trim().required('A hand-set price needs a reason'), lastDay: optional(dayText()) }).nullable().default(null),
+    }).noUnknown(),
+  ).required().max(250_000),
+}).noUnknown();
+
+export const reverseBody = object({ reason: string().trim().required('Say why').max(400) }).noUnknown();
+
+export interface PostingSummary {
+  id: string;
+  kind: 'post' | 'reverse';
+  list: string;
+  listName: string;
+  currency: string;
+  effective: string;
+  at: string;
+  by: string;
+  reason: string;
+  lines: number;
+  up: number;
+  down: number;
+  reverses: string | null;
+  reversedBy: string | null;
+}
+
+export interface PostingLine {
+  sku: string;
+  name: string;
+  item: string;
+  pack: string;
+  packName: string;
+  before: string | null;
+  after: string | null;
+  changePercent: string | null;
+  margin: string | null;
+  handSet: string | null;
+}
+
+export interface AuditRow {
+  id: string;
+  at: string;
+  by: string;
+  action: string;
+  subject: string;
+  subjectId: string;
+  before: unknown;
+  after: unknown;
+}

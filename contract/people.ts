@@ -1,0 +1,53 @@
+import { boolean, type InferType, object, string } from 'yup';
+
+export const ROLES = ['administrator', 'approver', 'seller', 'reader'] as const;
+export type Role = (typeof ROLES)[number];
+
+export const RIGHTS = ['read', 'see_cost', 'edit_rules', 'take_costs', 'post', 'write_quotes', 'approve', 'manage_people'] as const;
+export type Right = (typeof RIGHTS)[number];
+
+export const RIGHT_NAMES: Record<Right, string> = {
+  read: 'read',
+  see_cost: 'see costs',
+  edit_rules: 'change items, recipes and lists',
+  take_costs: 'take in costs',
+  post: 'post prices',
+  write_quotes: 'write quotes',
+  approve: 'approve quotes',
+  manage_people: 'manage people',
+};
+
+const ROLE_RIGHTS: Record<Role, readonly Right[]> = {
+  administrator: RIGHTS,
+  approver: ['read', 'see_cost', 'post', 'approve'],
+  seller: ['read', 'write_quotes'],
+  reader: ['read'],
+};
+
+/** What a person may do; seeing costs can be given to anyone. */
+export function rightsOf(person: { role: Role; seesCost: boolean }): ReadonlySet<Right> {
+  const rights = new Set(ROLE_RIGHTS[person.role]);
+  if (person.seesCost) rights.add('see_cost');
+  return rights;
+}
+
+export const signInBody = object({ signIn: string().trim().required('Enter your sign-in name'), password: string().required('Enter your password') }).noUnknown();
+export type SignInBody = InferType<typeof signInBody>;
+
+/** Who is signed in, and the token that every change must carry. */
+export interface SessionInfo {
+  person: { id: string; name: string; role: Role; rights: Right[] } | null;
+  token: string;
+  workspace: { name: string; currency: string; today: string; timeZone: string };
+}
+
+export const personBody = object({
+  name: string().trim().required().max(80),
+  signIn: string().trim().lowercase().required().max(80),
+  role: string().oneOf(ROLES).required(),
+  seesCost: boolean().default(false),
+  active: boolean().default(true),
+  /** Only when it is to be set anew. */
+  password: string().min(10, 'must have at least 10 characters').max(200).nullable().default(null).transform((v: unknown) => (v === '' ? null : v)),
+}).noUnknown();
+export type PersonBody = InferType<typeof personBody>;

@@ -1,0 +1,61 @@
+import { REASONS, type Reason, type ReasonCode, wording } from '#core/reasons.ts';
+
+/** Every problem the server answers with: HTTP status and wording. Reasons of the core are worded in the core. */
+export const PROBLEMS = {
+  not_signed_in: { status: 401, text: 'Please sign in.' },
+  wrong_sign_in: { status: 401, text: 'The sign-in name or the password is wrong.' },
+  too_many_tries: { status: 429, text: 'Too many tries. Wait {minutes} minutes and try again.' },
+  right_missing: { status: 403, text: 'Your role may not do this: it needs the right to {right}.' },
+  session_token_wrong: { status: 403, text: 'This page is out of date. Load it again and repeat what you did.' },
+  not_found: { status: 404, text: '{what} {id} does not exist.' },
+  fields_wrong: { status: 422, text: 'Some fields need another look.' },
+  changed_meanwhile: { status: 409, text: '{what} was changed by {by} while you worked on it. Both versions are shown; nothing of yours is lost.' },
+  prices_changed_meanwhile: { status: 409, text: 'Since you looked, {count} of these prices have changed: look at them again before you post.' },
+  taken: { status: 409, text: '{what} exists already: {value}.' },
+  in_use: { status: 409, text: '{what} is still used by {by}.' },
+  too_large: { status: 413, text: 'The file is larger than {limit}. Split it and bring in the parts.' },
+  body_unreadable: { status: 400, text: 'What was sent cannot be read.' },
+  nothing_to_post: { status: 422, text: 'There is nothing to post.' },
+  day_in_the_past: { status: 422, text: 'A posting cannot begin before today, {today}: days gone by stay as they were.' },
+  held_lines: { status: 422, text: '{count} lines are held because a floor lies above a ceiling: decide their price first.' },
+  already_reversed: { status: 409, text: 'Posting {id} has been reversed already, by posting {by}.' },
+  cannot_reverse: { status: 422, text: 'Posting {id} is itself a reversal, or is no longer the last word on {count} of its prices: reverse what came after it first.' },
+  sheet_not_waiting: { status: 409, text: 'This cost sheet has been {state} already.' },
+  sheet_unreadable: { status: 422, text: 'The file cannot be read as a table: {why}.' },
+  sheet_rows_wrong: { status: 422, text: '{count} rows cannot be taken in. Correct them or leave them out.' },
+  rows_tie: { status: 422, text: 'Two rows of the uplift table are equally specific: {a} and {b}. Make one of them narrower.' },
+  quote_not_draft: { status: 409, text: 'The quote is {state} and can no longer be changed. Copy it to go on.' },
+  quote_incomplete: { status: 422, text: 'The quote has lines without a price.' },
+  quote_refused: { status: 422, text: 'A floor refuses a line of this quote.' },
+  quote_needs_approval: { status: 422, text: 'A floor is broken: the quote needs the approval of a second person.' },
+  quote_figures_moved: { status: 409, text: 'Prices, costs or floors have moved since approval was asked: save the quote and ask again.' },
+  quote_needs_none: { status: 422, text: 'The quote breaks no floor: it needs no approval.' },
+  quote_not_waiting: { status: 409, text: 'The quote is not waiting for approval.' },
+  own_quote: { status: 403, text: 'A quote is approved by another person than its writer.' },
+  no_such_file: { status: 404, text: 'There is nothing at this address.' },
+  unexpected: { status: 500, text: 'Something went wrong on our side. It is logged under {id}.' },
+} as const;
+
+export type ProblemCode = keyof typeof PROBLEMS;
+
+/** What travels when something is refused. `message` is ready to be read; `faults` name fields; `current` is the version in store. */
+export interface Problem {
+  code: ProblemCode | ReasonCode;
+  message: string;
+  params: Record<string, string>;
+  faults?: { path: string; message: string }[];
+  current?: unknown;
+}
+
+export function problem(code: ProblemCode, params: Record<string, string> = {}, more: Pick<Problem, 'faults' | 'current'> = {}): Problem {
+  const message = PROBLEMS[code].text.replace(/\{(\w+)\}/g, (_, name: string) => params[name] ?? '?');
+  return { code, message, params, ...more };
+}
+
+export function problemFromReason(reason: Reason): Problem {
+  return { code: reason.code, message: wording(reason), params: { ...reason.params } };
+}
+
+export function statusOf(code: Problem['code']): number {
+  return code in REASONS ? 422 : PROBLEMS[code as ProblemCode].status;
+}

@@ -1,0 +1,95 @@
+import type { Step } from '#core/buildup/steps.ts';
+import { type InferType, array, number, object, string } from 'yup';
+import { dayText, decimalText, idText, optional, positiveText } from './fields.ts';
+
+export const quoteBody = object({
+  customer: idText().required('Choose a customer'),
+  list: optional(idText()),
+  listReason: optional(string().trim().max(200)),
+  validUntil: optional(dayText()),
+  note: string().trim().default('').max(2000),
+  lines: array(
+    object({
+      item: idText().required(),
+      pack: idText().required(),
+      quantity: positiveText().required(),
+      reductionKind: optional(string().oneOf(['percent_off', 'amount_off', 'price'] as const)),
+      reductionValue: optional(positiveText()),
+    }).noUnknown(),
+  ).required().max(2000),
+}).noUnknown();
+export type QuoteBody = InferType<typeof quoteBody>;
+
+export const changeQuoteBody = quoteBody.concat(object({ version: number().integer().required() }));
+export const versionBody = object({ version: number().integer().required() }).noUnknown();
+export const decideBody = object({
+  version: number().integer().required(),
+  decision: string().oneOf(['approved', 'declined'] as const).required(),
+  note: string().trim().default('').max(1000),
+}).noUnknown();
+
+export interface QuoteLineFigures {
+  sku: string;
+  name: string;
+  packName: string;
+  quantity: string;
+  listPrice: string | null;
+  unitPrice: string | null;
+  total: string | null;
+  reason: string | null;
+  broken: { name: string; outcome: 'lift' | 'ask' | 'refuse'; least: string; short: string } | null;
+  slices: { from: string; quantity: string; price: string }[];
+  breakWords: string | null;
+  buyMore: { buy: string; saves: string } | null;
+  /** Only for those who may see costs. */
+  margin: string | null;
+  steps: readonly Step[];
+}
+
+export interface QuoteFigures {
+  currency: string;
+  taxIn: boolean;
+  decimals: number;
+  lines: QuoteLineFigures[];
+  linesTotal: string;
+  taxes: { percent: string; net: string; tax: string }[];
+  net: string;
+  toPay: string;
+  margin: string | null;
+  outcome: 'fine' | 'asks_approval' | 'refused' | 'incomplete';
+}
+
+export type QuoteState = 'draft' | 'waiting' | 'approved' | 'issued';
+export const QUOTE_STATE_NAMES: Record<QuoteState, string> = { draft: 'draft', waiting: 'waiting for approval', approved: 'approved', issued: 'issued' };
+
+export interface QuoteSummary {
+  id: string;
+  version: number;
+  number: string;
+  customer: string;
+  customerName: string;
+  listName: string;
+  day: string;
+  state: QuoteState;
+  writtenBy: string;
+}
+
+export interface QuoteView extends QuoteSummary {
+  group: string | null;
+  groupName: string | null;
+  list: string;
+  listWhy: string;
+  listLost: { name: string; why: string }[];
+  listReason: string | null;
+  validUntil: string | null;
+  note: string;
+  lines: { item: string; pack: string; quantity: string; reductionKind: 'percent_off' | 'amount_off' | 'price' | null; reductionValue: string | null }[];
+  figures: QuoteFigures;
+  decisions: { decision: 'approved' | 'declined'; note: string; by: string; at: string; version: number }[];
+  writtenById: string;
+}
+
+/** Asking what a customer would pay, without writing a quote. */
+export const priceCheckBody = object({
+  customer: idText().required(), item: idText().required(), pack: idText().required(), quantity: decimalText().required(), day: dayText().required(),
+}).noUnknown();

@@ -1,0 +1,58 @@
+import type { CostChange, CostFlag } from '#contract/costs.ts';
+import { costOn } from '#core/costs/landed-cost.ts';
+import { type Dec, dec, divide, plain, roundHalfUp } from '#core/numbers/decimal.ts';
+import type { Prepared } from '#core/workspace/index.ts';
+import type { SheetRow } from './read-sheet.ts';
+
+/** Which item a supplier's code means: its own code first, then our SKU; capital letters do not matter. */
+export class CodeBook {
+  private readonly byCode = new Map<string, string>();
+  private readonly bySku = new Map<string, string>();
+
+  constructor(items: readonly { id: string; sku: string; supplier: string | null; supplierCode: string | null }[], supplier: string) {
+    for (const i of items) {
+      this.bySku.set(i.sku.toLowerCase(), i.id);
+      if (i.supplierCode && i.supplier === supplier) this.byCode.set(i.supplierCode.toLowerCase(), i.id);
+    }
+  }
+
+  find(code: string): string | null {
+    return this.byCode.get(code.toLowerCase()) ?? this.bySku.get(code.toLowerCase()) ?? null;
+  }
+}
+
+/** A factor that looks like a shifted decimal mark: near 10, 100, 1000 or their inverse. */
+export function looksShifted(before: Dec, after: Dec): boolean {
+  if (before.isZero() || after.isZero()) return false;
+  const ratio = after.gt(before) ? divide(after, before) : divide(before, after);
+  return [10, 100, 1000].some((n) => ratio.gte(dec(n).times('0.8')) && ratio.lte(dec(n).times('1.25')));
+}
+
+/** What taking in each row would do, beside what is known now. */
+export function compareRows(ws: Prepared, rows: readonly SheetRow[], codes: CodeBook, supplier: string, addNew: boolean): CostChange[] {
+  return rows.map((row): CostChange => {
+    const id = codes.find(row.code);
+    const item = id === null ? undefined : ws.items.get(id);
+    const after = { amount: row.cost, currency: row.currency, packUnits: row.packUnits, from: row.validFrom };
+    const base = { row: row.row, code: row.code, item: item?.id ?? null, sku: item?.sku ?? null, name: item?.name ?? row.name, after };
+    const flags: CostFlag[] = row.listedTwice ? ['listed_twice'] : [];
+    if (!item) return { ...base, kind: addNew ? 'new' : 'unknown', before: null, changePercent: null, flags };
+    const known = (ws.costsByItem.get(item.id) ?? []).filter((c) => c.supplier === supplier);
+    const now = costOn(known, row.validFrom);
+    if (known.some((c) => c.from > row.validFrom)) flags.push('earlier_day');
+    if (!now) return { ...base, kind: 'new', before: null, changePercent: null, flags };
+    if (now.origin === 'typed' && !now.released) flags.push('held_by_typed');
+    const before = { amount: now.cost.amount, currency: now.cost.currency, packUnits: now.packUnits, from: now.from };
+    if (!dec(before.packUnits).eq(row.packUnits)) flags.push('other_pack');
+    if (before.currency !== row.currency) {
+      flags.push('other_currency');
+      return { ...base, before, kind: 'up', changePercent: null, flags };
+    }
+    const [old, next] = [divide(dec(before.amount), dec(before.packUnits)), divide(dec(row.cost), dec(row.packUnits))];
+    const changePercent = old.isZero() ? null : roundHalfUp(divide(next.minus(old), old).times(100), 2);
+    if (looksShifted(old, next)) flags.push('decimal_shift');
+    else if (changePercent?.abs().gt(25)) flags.push('large_move');
+    const kind = next.eq(old) && !flags.includes('other_pack') ? 'unchanged' : next.gt(old) ? 'up' : next.lt(old) ? 'down' : 'unchanged';
+    return { ...base, before, kind, changePercent: changePercent && plain(changePercent), flags };
+  });
+}

@@ -1,0 +1,41 @@
+import { boolean, customType, date, index, integer, jsonb, numeric, pgTable, text, timestamp } from 'drizzle-orm/pg-core';
+import type { SheetMatch } from '../../contract/costs.ts';
+import { items } from '../items/tables.ts';
+import { people } from '../people/tables.ts';
+import { suppliers } from '../setup/tables.ts';
+
+const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
+
+/** A supplier's file as it came, kept with how its columns were matched. */
+export const costSheets = pgTable('cost_sheets', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  version: integer().notNull().default(1),
+  supplierId: integer().notNull().references(() => suppliers.id),
+  fileName: text().notNull(),
+  content: bytea().notNull(),
+  state: text({ enum: ['waiting', 'taken_in', 'set_aside'] }).notNull().default('waiting'),
+  match: jsonb().$type<SheetMatch>().notNull(),
+  arrivedAt: timestamp({ withTimezone: true }).notNull(),
+  broughtBy: integer().notNull().references(() => people.id),
+  takenInAt: timestamp({ withTimezone: true }),
+});
+
+/** Costs are only added; the one thing that changes is that a typed one is released. */
+export const costs = pgTable(
+  'costs',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    itemId: integer().notNull().references(() => items.id),
+    supplierId: integer().notNull().references(() => suppliers.id),
+    amount: numeric().notNull(),
+    currency: text().notNull(),
+    packUnits: numeric().notNull(),
+    validFrom: date().notNull(),
+    origin: text({ enum: ['file', 'connection', 'bill', 'typed'] }).notNull(),
+    released: boolean().notNull().default(false),
+    sheetId: integer().references(() => costSheets.id),
+    enteredBy: integer().notNull().references(() => people.id),
+    enteredAt: timestamp({ withTimezone: true }).notNull(),
+  },
+  (t) => [index('costs_item').on(t.itemId, t.supplierId, t.validFrom)],
+);

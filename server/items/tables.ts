@@ -1,0 +1,46 @@
+import { boolean, index, integer, jsonb, numeric, pgTable, text } from 'drizzle-orm/pg-core';
+import { categories, suppliers } from '../setup/tables.ts';
+
+export const items = pgTable(
+  'items',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    version: integer().notNull().default(1),
+    sku: text().notNull().unique(),
+    name: text().notNull(),
+    unit: text().notNull(),
+    categoryId: integer().notNull().references(() => categories.id),
+    brand: text(),
+    model: text(),
+    supplierId: integer().references(() => suppliers.id),
+    /** The supplier's own code, by which its cost sheets name the item. */
+    supplierCode: text(),
+    weightKg: numeric(),
+    taxClass: text().notNull(),
+    rrpAmount: numeric(),
+    rrpCurrency: text(),
+    rrpTaxIn: boolean().notNull().default(true),
+    mapAmount: numeric(),
+    mapCurrency: text(),
+    mapTaxIn: boolean().notNull().default(true),
+    attributes: jsonb().$type<Record<string, string>>().notNull().default({}),
+    orderLeast: numeric(),
+    orderMost: numeric(),
+    orderStep: numeric(),
+  },
+  (t) => [index('items_supplier_code').on(t.supplierId, t.supplierCode)],
+);
+
+export const packs = pgTable(
+  'packs',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    itemId: integer().notNull().references(() => items.id),
+    name: text().notNull(),
+    units: numeric().notNull(),
+    depositAmount: numeric(),
+    depositCurrency: text(),
+    depositTaxClass: text(),
+  },
+  (t) => [index('packs_item').on(t.itemId)],
+);

@@ -1,0 +1,51 @@
+import { bigint, date, index, integer, jsonb, numeric, pgTable, text, timestamp } from 'drizzle-orm/pg-core';
+import type { Step } from '#core/buildup/steps.ts';
+import { items, packs } from '../items/tables.ts';
+import { priceLists } from '../lists/tables.ts';
+import { people } from '../people/tables.ts';
+
+/** Only added to: the database refuses to change or delete rows of the tables in this file. */
+export const postings = pgTable('postings', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  listId: integer().notNull().references(() => priceLists.id),
+  kind: text({ enum: ['post', 'reverse'] }).notNull(),
+  reversesId: integer().unique(),
+  reason: text().notNull(),
+  effective: date().notNull(),
+  postedBy: integer().notNull().references(() => people.id),
+  postedAt: timestamp({ withTimezone: true }).notNull(),
+});
+
+export const postingLines = pgTable(
+  'posting_lines',
+  {
+    id: bigint({ mode: 'number' }).primaryKey().generatedAlwaysAsIdentity(),
+    postingId: integer().notNull().references(() => postings.id),
+    listId: integer().notNull().references(() => priceLists.id),
+    itemId: integer().notNull().references(() => items.id),
+    packId: integer().notNull().references(() => packs.id),
+    effective: date().notNull(),
+    before: numeric(),
+    /** Null: the item has no price on the list from the day on. */
+    after: numeric(),
+    /** Landed per pack in the list's currency when it was posted. */
+    cost: numeric(),
+    margin: numeric(),
+    steps: jsonb().$type<readonly Step[]>(),
+    handSetReason: text(),
+    handSetLastDay: date(),
+  },
+  (t) => [index('posting_lines_price').on(t.listId, t.itemId, t.packId, t.effective, t.id), index('posting_lines_posting').on(t.postingId)],
+);
+
+/** Who changed what, when, from what to what. Its highest id is the workspace's revision. */
+export const auditEntries = pgTable('audit_entries', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  at: timestamp({ withTimezone: true }).notNull(),
+  personId: integer().references(() => people.id),
+  action: text().notNull(),
+  subject: text().notNull(),
+  subjectId: text().notNull(),
+  before: jsonb(),
+  after: jsonb(),
+});

@@ -1,0 +1,106 @@
+import { setImmediate } from 'node:timers/promises';
+import type { BuildUp, ListPriceRow, ListPrices } from '#contract/lists.ts';
+import { and, desc, eq, lte } from 'drizzle-orm';
+import { type Dec, dec, divide, money, percent, plain, roundHalfUp } from '#core/numbers/decimal.ts';
+import { type Outcome, wording } from '#core/reasons.ts';
+import { type ComputedPrice, achievedAt, computePrice } from '#core/recipes/compute-price.ts';
+import type { Item, Pack, Prepared, PriceList } from '#core/workspace/index.ts';
+import { postingLines, postings } from '../ledger/tables.ts';
+import { people } from '../people/tables.ts';
+import type { Db } from '../platform/database.ts';
+import { refused } from '../platform/refused.ts';
+import type { Loaded } from '../workspace/load-workspace.ts';
+
+/** Per cent of change on two decimals; null where there is nothing to compare. */
+export function changeOf(before: string | null, after: string | null): string | null {
+  if (before === null || after === null || dec(before).isZero()) return null;
+  return plain(roundHalfUp(percent(divide(dec(after).minus(before), dec(before))), 2));
+}
+
+const twoPlaces = (d: Dec | null | undefined): string | null => (d ? roundHalfUp(d, 2).toFixed(2) : null);
+
+export function findList(ws: Prepared, id: string): PriceList {
+  const list = ws.lists.get(id);
+  if (!list) throw refused('not_found', { what: 'The price list', id });
+  return list;
+}
+
+/** The computed part of a row; nothing of it is shown to those who may not see costs. */
+function computedPart(ws: Prepared, list: PriceList, item: Item, pack: Pack, day: string, posted: string | null, found: Outcome<ComputedPrice>) {
+  const q = { item: item.id, pack: pack.id, list: list.id, day };
+  const before = posted === null ? null : achievedAt(ws, q, dec(posted));
+  const marginBefore = before?.ok ? twoPlaces(before.value.margin) : null;
+  if (!found.ok) {
+    return { proposed: null, reason: wording(found.reason), cost: before?.ok ? plain(before.value.cost) : null, uplift: null, changePercent: null, marginBefore, marginAfter: null, flag: null, bit: [], wouldFallTo: null };
+  }
+  const p = found.value;
+  const decimals = ws.decimalsOf(list);
+  const proposed = money(p.price, decimals);
+  return {
+    proposed, reason: null, cost: p.cost ? plain(p.cost) : null, uplift: p.uplift, changePercent: changeOf(posted, proposed), marginBefore,
+    marginAfter: twoPlaces(p.margin), flag: p.flag, bit: [...p.bit], wouldFallTo: p.wouldFallTo ? money(p.wouldFallTo, decimals) : null,
+  };
+}
+
+const HIDDEN = { proposed: null, reason: null, cost: null, uplift: null, changePercent: null, marginBefore: null, marginAfter: null, flag: null, bit: [] as string[], wouldFallTo: null };
+
+/** Every price of a list on a day: posted beside computed. Gives way to other requests while it computes. */
+export async function listPrices({ ws, day, revision }: Loaded, listId: string, showCost: boolean): Promise<ListPrices> {
+  const list = findList(ws, listId);
+  const decimals = ws.decimalsOf(list);
+  const rows: ListPriceRow[] = [];
+  const summary = { priced: 0, up: 0, down: 0, unchanged: 0, without: 0, held: 0, weightedNote: null };
+  let computed = 0;
+  for (const item of ws.workspace.items) {
+    for (const pack of item.packs) {
+      const posted = ws.postedOn(list.id, item.id, pack.id, day);
+      const price = posted ? money(dec(posted.price!), decimals) : null;
+      const part = showCost ? computedPart(ws, list, item, pack, day, price, computePrice(ws, { item: item.id, pack: pack.id, list: list.id, day })) : HIDDEN;
+      rows.push({
+        item: item.id, pack: pack.id, sku: item.sku, name: item.name, category: ws.categories.get(item.category)?.name ?? '', packName: pack.name,
+        posted: price, postedFrom: posted?.from ?? null, handSet: posted?.handSet?.reason ?? null, ...part,
+      });
+      if (part.flag === 'floor_above_ceiling') summary.held++;
+      if (part.proposed === null) summary.without++;
+      else {
+        summary.priced++;
+        if (price === null || dec(part.proposed).gt(price)) summary.up++;
+        else if (dec(part.proposed).lt(price)) summary.down++;
+        else summary.unchanged++;
+      }
+      if (++computed % 100 === 0) await setImmediate();
+    }
+  }
+  return {
+    list: { id: list.id, version: list.version, name: list.name, currency: list.currency, taxIn: list.taxIn, decimals, recipe: showCost ? list.recipe : null, recipeName: showCost && list.recipe ? (ws.recipes.get(list.recipe)?.name ?? null) : null },
+    day, revision, rows, summary,
+  };
+}
+
+/** The full derivation of one price, posted and computed. */
+export async function buildUpOf(db: Db, { ws, day }: Loaded, listId: string, itemId: string, packId: string, showCost: boolean): Promise<BuildUp> {
+  const list = findList(ws, listId);
+  const item = ws.items.get(itemId);
+  const pack = item?.packs.find((p) => p.id === packId);
+  if (!item || !pack) throw refused('not_found', { what: 'The item or pack', id: `${itemId}/${packId}` });
+  const decimals = ws.decimalsOf(list);
+  const [line] = await db
+    .select({ after: postingLines.after, effective: postingLines.effective, posting: postings.id, by: people.name, at: postings.postedAt, reason: postings.reason, steps: postingLines.steps })
+    .from(postingLines).innerJoin(postings, eq(postings.id, postingLines.postingId)).innerJoin(people, eq(people.id, postings.postedBy))
+    .where(and(eq(postingLines.listId, Number(listId)), eq(postingLines.itemId, Number(itemId)), eq(postingLines.packId, Number(packId)), lte(postingLines.effective, day)))
+    .orderBy(desc(postingLines.effective), desc(postingLines.id)).limit(1);
+  const found = showCost ? computePrice(ws, { item: itemId, pack: packId, list: listId, day }) : null;
+  return {
+    item: { id: item.id, sku: item.sku, name: item.name }, pack: { id: pack.id, name: pack.name, units: pack.units },
+    list: { id: list.id, name: list.name, currency: list.currency, taxIn: list.taxIn }, day,
+    posted: line?.after ? { price: money(dec(line.after), decimals), from: line.effective, posting: String(line.posting), by: line.by, at: line.at.toISOString(), reason: line.reason } : null,
+    postedSteps: showCost ? (line?.steps ?? null) : null,
+    computed: found?.ok
+      ? {
+          price: money(found.value.price, decimals), steps: found.value.steps, costSteps: found.value.costSteps, net: plain(found.value.net),
+          markup: twoPlaces(found.value.markup), margin: twoPlaces(found.value.margin), taxInPrice: plain(found.value.taxInPrice),
+        }
+      : null,
+    reason: found && !found.ok ? wording(found.reason) : null,
+  };
+}

@@ -1,0 +1,54 @@
+import { randomBytes } from 'node:crypto';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:http';
+import { fileURLToPath } from 'node:url';
+import { parseArgs } from 'node:util';
+import { pino } from 'pino';
+import { migrateDatabase, openDatabase } from './platform/database.ts';
+import { buildApp } from './platform/http/app.ts';
+import type { Context } from './platform/context.ts';
+import { prepareWorkspace } from './setup/prepare-workspace.ts';
+
+/** Serves the application. The database's address comes in DATABASE_URL. */
+const { values } = parseArgs({ options: { port: { type: 'string', default: '8080' }, data: { type: 'string' }, 'log-level': { type: 'string', default: 'warn' } } });
+
+/** Signs the cookies; kept beside the data, so that a restart signs nobody out. */
+function secretIn(folder: string | undefined): string {
+  if (!folder) return process.env['SESSION_SECRET'] ?? randomBytes(32).toString('hex');
+  const file = `${folder}/session-secret`;
+  if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('hex'), { mode: 0o600 });
+  return readFileSync(file, 'utf8');
+}
+
+const url = process.env['DATABASE_URL'];
+if (!url) {
+  console.error('DATABASE_URL is not set: start with bin/start, or name a PostgreSQL database.');
+  process.exit(2);
+}
+const database = openDatabase(url);
+await migrateDatabase(database);
+const webFolder = fileURLToPath(new URL('../dist', import.meta.url));
+const context: Context = {
+  database, db: database.db, now: () => new Date(), log: pino({ level: values['log-level'] }), sessionSecret: secretIn(values.data),
+  secureCookies: process.env['SECURE_COOKIES'] === '1', webFolder: existsSync(webFolder) ? webFolder : null, signInTries: 20,
+};
+const signIns = await prepareWorkspace(context, values.data ?? null);
+const server = createServer(buildApp(context));
+server.listen(Number(values.port), '127.0.0.1');
+server.on('error', (error: NodeJS.ErrnoException) => {
+  console.error(error.code === 'EADDRINUSE' ? `Port ${values.port} is taken: choose another with --port.` : error.message);
+  process.exit(1);
+});
+server.on('listening', () => {
+  const address = server.address();
+  const port = typeof address === 'object' && address ? address.port : values.port;
+  console.log(`\nHard Ledger is at  http://127.0.0.1:${port}/\n`);
+  for (const line of signIns) console.log(`  ${line}`);
+  console.log('\nStop with Ctrl-C.');
+});
+const stop = (): void => {
+  server.close(() => void database.close().then(() => process.exit(0)));
+  server.closeAllConnections();
+};
+process.on('SIGINT', stop);
+process.on('SIGTERM', stop);

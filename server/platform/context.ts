@@ -1,0 +1,23 @@
+import type { Logger } from 'pino';
+import type { Database, Db } from './database.ts';
+
+/** What every operation needs from outside: nothing reads the clock, the environment or the database on its own. */
+export interface Context {
+  readonly database: Database;
+  readonly db: Db;
+  readonly now: () => Date;
+  readonly log: Logger;
+  /** Signs the session cookie. */
+  readonly sessionSecret: string;
+  /** Whether cookies may only travel over TLS. */
+  readonly secureCookies: boolean;
+  /** Where the built interface lies; null: the API alone. */
+  readonly webFolder: string | null;
+  /** Tries of a sign-in within a quarter of an hour. */
+  readonly signInTries: number;
+}
+
+/** The calendar day at a moment in a time zone: 2026-03-09. */
+export function dayIn(timeZone: string, at: Date): string {
+  return new Intl.DateTimeFormat('en-CA', { timeZone, year: 'numeric', month: '2-digit', day: '2-digit' }).format(at);
+}

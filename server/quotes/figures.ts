@@ -1,0 +1,65 @@
+import type { QuoteFigures, QuoteLineFigures } from '#contract/quotes.ts';
+import type { Step } from '#core/buildup/steps.ts';
+import { minorUnits } from '#core/numbers/currency.ts';
+import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
+import { wording } from '#core/reasons.ts';
+import { bandsOf } from '#core/quotes/breaks.ts';
+import { type QuoteQuestion, breakTableFor, priceQuote } from '#core/quotes/price-quote.ts';
+import type { Prepared } from '#core/workspace/index.ts';
+import { refusedFor } from '../platform/refused.ts';
+
+const twoPlaces = (d: Dec | null): string | null => (d ? roundHalfUp(d, 2).toFixed(2) : null);
+
+/** Prices a quote and puts the figures into the form that travels and is frozen when the quote is issued. */
+export function quoteFigures(ws: Prepared, q: QuoteQuestion): QuoteFigures {
+  const priced = priceQuote(ws, q);
+  if (!priced.ok) throw refusedFor(priced.reason);
+  const list = ws.lists.get(q.list)!;
+  const decimals = ws.decimalsOf(list);
+  const digits = minorUnits(list.currency);
+  const unit = (d: Dec) => money(d, decimals);
+  const total = (d: Dec) => money(d, digits);
+  const lines = priced.value.lines.map(({ priced: line }, n): QuoteLineFigures => {
+    const asked = q.lines[n]!;
+    const item = ws.items.get(asked.item);
+    const pack = item?.packs.find((p) => p.id === asked.pack);
+    const head = { sku: item?.sku ?? asked.item, name: item?.name ?? '', packName: pack?.name ?? '', quantity: asked.quantity, breakWords: item ? breakWords(ws, q.list, item.id, unit) : null };
+    if (!line.ok) {
+      return { ...head, listPrice: null, unitPrice: null, total: null, reason: wording(line.reason), broken: null, slices: [], buyMore: null, margin: null, steps: [] };
+    }
+    const v = line.value;
+    return {
+      ...head, listPrice: unit(v.listPrice), total: total(v.total), reason: null, margin: twoPlaces(v.margin), steps: v.steps,
+      // an average over slices is shown on two decimals more, never as if it were a price
+      unitPrice: v.slices.length > 1 ? roundHalfUp(v.unitPrice, decimals + 2).toFixed(decimals + 2) : unit(v.unitPrice),
+      broken: v.brokenFloor && { name: v.brokenFloor.name, outcome: v.brokenFloor.outcome, least: unit(v.brokenFloor.least), short: unit(v.brokenFloor.short) },
+      slices: v.slices.map((s) => ({ from: plain(s.from), quantity: plain(s.quantity), price: unit(s.price) })),
+      buyMore: v.buyMore && { buy: plain(v.buyMore.buy), saves: total(roundHalfUp(v.buyMore.saves, digits)) },
+    };
+  });
+  const p = priced.value;
+  return {
+    currency: p.currency, taxIn: p.taxIn, decimals, lines, linesTotal: total(p.linesTotal), net: total(p.net), toPay: total(p.toPay), outcome: p.outcome, margin: twoPlaces(p.margin),
+    taxes: p.taxes.map((t) => ({ percent: t.percent, net: total(roundHalfUp(t.net, digits)), tax: total(t.tax) })),
+  };
+}
+
+/** The breaks of a line in words: "from 50: 3.90, from 200: 3.45 (one price for all units)". */
+function breakWords(ws: Prepared, list: string, itemId: string, unit: (d: Dec) => string): string | null {
+  const table = breakTableFor(ws, list, ws.items.get(itemId)!);
+  if (!table) return null;
+  const rows = new Map(table.rows.map((r) => [r.from, r]));
+  const words = bandsOf(table.rows).map((band) => {
+    const row = rows.get(band.from)!;
+    const value = { price: () => unit(dec(row.value)), percent_off: () => `${row.value} % off`, amount_off: () => `${unit(dec(row.value))} off` }[row.kind]();
+    return table.way === 'sliced' ? `beyond ${band.from}: ${value}` : `${band.to === null ? `${band.from} and more` : `${band.from} to ${band.to}`}: ${value}`;
+  });
+  return `${words.join(' · ')} (${table.way === 'whole' ? 'one price for all units' : 'each slice at its own price'}, counted by ${table.count === 'line' ? 'line' : 'item over the whole quote'})`;
+}
+
+const COST_STEPS: ReadonlySet<Step['kind']> = new Set(['cost', 'unit_cost', 'exchange', 'freight', 'duty', 'handling', 'overhead', 'basis', 'uplift']);
+
+/** The figures for those who may not see costs: the floor and how far it is broken stay, cost and margin go. */
+export function withoutCost(figures: QuoteFigures): QuoteFigures {
+  return { ...figures, margin: null, lines: figures.lines.map((l) => ({ ...l, margin: null, steps: l.steps.filter((s) => !COST_STEPS.has(s.kind)) })) };
+}

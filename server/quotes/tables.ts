@@ -1,0 +1,92 @@
+import { boolean, date, index, integer, jsonb, numeric, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
+import type { QuoteFigures } from '../../contract/quotes.ts';
+import { items, packs } from '../items/tables.ts';
+import { priceLists } from '../lists/tables.ts';
+import { people } from '../people/tables.ts';
+import { categories, customerGroups, customers } from '../setup/tables.ts';
+
+export const breakTables = pgTable('break_tables', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  version: integer().notNull().default(1),
+  name: text().notNull(),
+  listId: integer().notNull().references(() => priceLists.id),
+  itemId: integer().references(() => items.id),
+  categoryId: integer().references(() => categories.id),
+  way: text({ enum: ['whole', 'sliced'] }).notNull(),
+  count: text({ enum: ['line', 'item'] }).notNull(),
+});
+
+export const breakRows = pgTable(
+  'break_rows',
+  {
+    tableId: integer().notNull().references(() => breakTables.id),
+    fromQuantity: numeric().notNull(),
+    kind: text({ enum: ['price', 'percent_off', 'amount_off'] }).notNull(),
+    value: numeric().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.tableId, t.fromQuantity] })],
+);
+
+export const floors = pgTable('floors', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  version: integer().notNull().default(1),
+  name: text().notNull(),
+  kind: text({ enum: ['margin', 'markup', 'amount', 'percent_of_list', 'map'] }).notNull(),
+  value: numeric().notNull(),
+  currency: text(),
+  itemId: integer().references(() => items.id),
+  categoryId: integer().references(() => categories.id),
+  brand: text(),
+  groupId: integer().references(() => customerGroups.id),
+  outcome: text({ enum: ['lift', 'ask', 'refuse'] }).notNull(),
+  active: boolean().notNull().default(true),
+});
+
+export const quotes = pgTable('quotes', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  version: integer().notNull().default(1),
+  number: text().notNull().unique(),
+  customerId: integer().notNull().references(() => customers.id),
+  listId: integer().notNull().references(() => priceLists.id),
+  /** Why another list than the customer's own was taken. */
+  listReason: text(),
+  day: date().notNull(),
+  validUntil: date(),
+  state: text({ enum: ['draft', 'waiting', 'approved', 'issued'] }).notNull().default('draft'),
+  note: text().notNull().default(''),
+  writtenBy: integer().notNull().references(() => people.id),
+  writtenAt: timestamp({ withTimezone: true }).notNull(),
+  /** The figures that approval was asked for: it holds for no others. */
+  asked: jsonb().$type<QuoteFigures>(),
+  /** The figures as they were issued: never computed again. */
+  issued: jsonb().$type<QuoteFigures>(),
+  issuedAt: timestamp({ withTimezone: true }),
+});
+
+export const quoteLines = pgTable(
+  'quote_lines',
+  {
+    quoteId: integer().notNull().references(() => quotes.id),
+    position: integer().notNull(),
+    itemId: integer().notNull().references(() => items.id),
+    packId: integer().notNull().references(() => packs.id),
+    quantity: numeric().notNull(),
+    reductionKind: text({ enum: ['percent_off', 'amount_off', 'price'] }),
+    reductionValue: numeric(),
+  },
+  (t) => [primaryKey({ columns: [t.quoteId, t.position] })],
+);
+
+export const quoteDecisions = pgTable(
+  'quote_decisions',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    quoteId: integer().notNull().references(() => quotes.id),
+    quoteVersion: integer().notNull(),
+    decision: text({ enum: ['approved', 'declined'] }).notNull(),
+    note: text().notNull(),
+    decidedBy: integer().notNull().references(() => people.id),
+    decidedAt: timestamp({ withTimezone: true }).notNull(),
+  },
+  (t) => [index('quote_decisions_quote').on(t.quoteId)],
+);

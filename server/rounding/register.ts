@@ -1,0 +1,26 @@
+import { type LadderBody, ladderBody } from '#contract/recipes.ts';
+import { type RungFault, rungFaults } from '#core/rounding/ladder.ts';
+import { refused } from '../platform/refused.ts';
+import type { Register } from '../setup/register.ts';
+import { readLadders, writeLadder } from './store.ts';
+
+const FAULT_TEXT: Record<RungFault['code'], string> = {
+  not_a_number: 'must be a number',
+  negative: 'must not be negative',
+  not_above_from: 'must be above the start of the band',
+  not_above_zero: 'must be more than 0',
+  no_ending: 'needs at least one ending',
+  outside_step: 'must lie inside the step: from 0 up to, but not including, the step',
+  missing: 'is needed with two cuts',
+  overlap: 'this band overlaps the one before it',
+};
+
+export const ladderRegister: Register<LadderBody> = {
+  name: 'ladders', title: 'The ladder', body: ladderBody, readRight: 'see_cost', changeRight: 'edit_rules',
+  read: async (db, only) => (await readLadders(db, only)) as unknown as (LadderBody & { id: string; version: number })[],
+  write: writeLadder,
+  check: async (_, body) => {
+    const faults = rungFaults(body.rungs).map((f) => ({ path: `rungs[${f.row}].${f.field}`, message: FAULT_TEXT[f.code] }));
+    if (faults.length > 0) throw refused('fields_wrong', {}, { faults });
+  },
+};

@@ -1,0 +1,17 @@
+import { costRoutes } from './costs/routes.ts';
+import { itemRoutes } from './items/routes.ts';
+import { ledgerRoutes } from './ledger/routes.ts';
+import { listRoutes } from './lists/routes.ts';
+import type { Route } from './platform/http/route.ts';
+import { quoteRoutes } from './quotes/routes.ts';
+import { recipeRegister } from './recipes/register.ts';
+import { ladderRegister } from './rounding/register.ts';
+import { registerRoutes } from './setup/register.ts';
+import { registers } from './setup/registers.ts';
+import { todayRoutes } from './today/routes.ts';
+
+/** Every address of the API but the session's: tests walk this list. */
+export const routes: readonly Route[] = [
+  ...todayRoutes, ...itemRoutes, ...costRoutes, ...listRoutes, ...ledgerRoutes, ...quoteRoutes, ...registerRoutes(recipeRegister), ...registerRoutes(ladderRegister),
+  ...registers.flatMap((r) => registerRoutes(r)),
+];

@@ -1,0 +1,124 @@
+import { and, asc, desc, eq } from 'drizzle-orm';
+import type { PgTable } from 'drizzle-orm/pg-core';
+import { type AnyObjectSchema, number, object } from 'yup';
+import type { Right } from '#contract/people.ts';
+import { audit } from '../ledger/audit.ts';
+import { auditEntries } from '../ledger/tables.ts';
+import { people } from '../people/tables.ts';
+import type { Context } from '../platform/context.ts';
+import type { Queries, Tx } from '../platform/database.ts';
+import { type Route, route } from '../platform/http/route.ts';
+import type { SignedIn } from '../platform/http/session.ts';
+import { refused } from '../platform/refused.ts';
+
+export interface Stored {
+  id: string;
+  version: number;
+}
+
+/** A kind of record that people keep: read, written whole, with a version and an audit entry. */
+export interface Register<B extends object> {
+  /** In the address: /api/NAME. */
+  readonly name: string;
+  /** In messages: "The recipe". */
+  readonly title: string;
+  readonly body: AnyObjectSchema;
+  readonly readRight: Right;
+  readonly changeRight: Right;
+  read(db: Queries, only?: number): Promise<(B & Stored)[]>;
+  write(tx: Tx, id: number | null, body: B, version: number): Promise<number>;
+  remove?(tx: Tx, id: number): Promise<void>;
+  /** Refuses what no field alone shows; runs inside the transaction. */
+  check?(tx: Tx, body: B, id: number | null): Promise<void>;
+}
+
+const expected = { version: number().integer().required() };
+
+/** List, create, change (with a version check) and remove: one way for every register. */
+export function registerRoutes<B extends object>(r: Register<B>): Route[] {
+  const path = `/${r.name}`;
+  const routes: Route[] = [
+    route({ method: 'get', path, right: r.readRight, handle: async ({ context }) => r.read(context.db) }),
+    route<B>({
+      method: 'post', path, right: r.changeRight, body: r.body,
+      handle: ({ context, person, body }) => context.db.transaction((tx) => save(context, tx, r, person, null, body)),
+    }),
+    route<B & { version: number }>({
+      method: 'put', path: `${path}/:id`, right: r.changeRight, body: r.body.concat(object(expected)),
+      handle: ({ context, person, params, body: { version, ...body } }) =>
+        context.db.transaction(async (tx) => {
+          const id = recordId(r.title, params['id']);
+          await expectVersion(tx, r, id, version);
+          return save(context, tx, r, person, id, body as unknown as B);
+        }),
+    }),
+  ];
+  if (r.remove) {
+    routes.push(route<{ version: number }>({
+      method: 'delete', path: `${path}/:id`, right: r.changeRight, body: object(expected),
+      handle: ({ context, person, params, body }) =>
+        context.db.transaction(async (tx) => {
+          const id = recordId(r.title, params['id']);
+          const before = await expectVersion(tx, r, id, body.version);
+          await r.remove!(tx, id);
+          await audit(tx, { at: context.now(), personId: person.id, action: 'removed', subject: r.name, subjectId: String(id), before });
+          return { removed: true };
+        }),
+    }));
+  }
+  return routes;
+}
+
+export function recordId(title: string, text: string | undefined): number {
+  if (!text || !/^\d{1,9}$/.test(text)) throw refused('not_found', { what: title, id: text ?? '' });
+  return Number(text);
+}
+
+async function save<B extends object>(context: Context, tx: Tx, r: Register<B>, person: SignedIn, id: number | null, body: B): Promise<B & Stored> {
+  await r.check?.(tx, body, id);
+  const before = id === null ? null : (await r.read(tx, id))[0]!;
+  const written = await r.write(tx, id, body, (before?.version ?? 0) + 1);
+  const after = (await r.read(tx, written))[0]!;
+  await audit(tx, { at: context.now(), personId: person.id, action: id === null ? 'created' : 'changed', subject: r.name, subjectId: String(written), before, after });
+  return after;
+}
+
+/** Refuses a lost update, with the version in store beside the one that was sent. */
+async function expectVersion<B extends object>(tx: Tx, r: Register<B>, id: number, version: number): Promise<B & Stored> {
+  const [current] = await r.read(tx, id);
+  if (!current) throw refused('not_found', { what: r.title, id: String(id) });
+  if (current.version !== version) {
+    const [last] = await tx.select({ name: people.name }).from(auditEntries).innerJoin(people, eq(people.id, auditEntries.personId))
+      .where(and(eq(auditEntries.subject, r.name), eq(auditEntries.subjectId, String(id)))).orderBy(desc(auditEntries.id)).limit(1);
+    throw refused('changed_meanwhile', { what: r.title, by: last?.name ?? 'someone' }, { current });
+  }
+  return current;
+}
+
+type Flat = PgTable & { id: never; version: never };
+
+/** A register whose record is one row of one table; ids travel as text. */
+export function flatRegister<B extends object>(
+  r: Pick<Register<B>, 'name' | 'title' | 'body' | 'readRight' | 'changeRight' | 'check'> & { table: PgTable; references?: readonly string[]; removable?: boolean },
+): Register<B> {
+  const table = r.table as Flat & Record<string, never>;
+  const references = new Set(r.references ?? []);
+  const out = (row: Record<string, unknown>): B & Stored =>
+    Object.fromEntries(Object.entries(row).map(([k, v]) => [k, (k === 'id' || references.has(k)) && v !== null ? String(v as number) : v])) as B & Stored;
+  const into = (body: B) => Object.fromEntries(Object.entries(body).map(([k, v]) => [k, references.has(k) && v !== null ? Number(v) : (v as unknown)]));
+  return {
+    ...r,
+    read: async (db, only) => {
+      const rows = await db.select().from(table as PgTable).where(only === undefined ? undefined : eq(table.id, only)).orderBy(asc(table.id));
+      return rows.map((row) => out(row as Record<string, unknown>));
+    },
+    write: async (tx, id, body, version) => {
+      const values = { ...into(body), version } as never;
+      const rows = id === null
+        ? await tx.insert(table as PgTable).values(values).returning()
+        : await tx.update(table as PgTable).set(values).where(eq(table.id, id)).returning();
+      return (rows[0] as unknown as { id: number }).id;
+    },
+    ...(r.removable ? { remove: async (tx: Tx, id: number) => void (await tx.delete(table as PgTable).where(eq(table.id, id))) } : {}),
+  };
+}

@@ -1,0 +1,72 @@
+import { boolean, date, integer, numeric, pgTable, text, unique } from 'drizzle-orm/pg-core';
+
+/** One row: what holds for the whole workspace. */
+export const workspaceSettings = pgTable('workspace_settings', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  version: integer().notNull().default(1),
+  name: text().notNull(),
+  currency: text().notNull(),
+  timeZone: text().notNull(),
+  supplierChoice: text({ enum: ['preferred', 'lowest_landed', 'latest'] }).notNull(),
+});
+
+export const categories = pgTable('categories', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  version: integer().notNull().default(1),
+  name: text().notNull(),
+  parentId: integer(),
+});
+
+export const suppliers = pgTable('suppliers', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  version: integer().notNull().default(1),
+  name: text().notNull().unique(),
+  currency: text().notNull(),
+  freightPer: text({ enum: ['kg', 'unit'] }),
+  freightAmount: numeric(),
+  freightCurrency: text(),
+  dutyPercent: numeric(),
+  handlingAmount: numeric(),
+  handlingCurrency: text(),
+  overheadPercent: numeric(),
+});
+
+export const taxRates = pgTable(
+  'tax_rates',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    version: integer().notNull().default(1),
+    taxClass: text().notNull(),
+    percent: numeric().notNull(),
+    validFrom: date().notNull(),
+  },
+  (t) => [unique('tax_rates_class_day').on(t.taxClass, t.validFrom)],
+);
+
+export const exchangeRates = pgTable(
+  'exchange_rates',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    version: integer().notNull().default(1),
+    fromCurrency: text().notNull(),
+    toCurrency: text().notNull(),
+    day: date().notNull(),
+    rate: numeric().notNull(),
+  },
+  (t) => [unique('exchange_rates_pair_day').on(t.fromCurrency, t.toCurrency, t.day)],
+);
+
+export const customerGroups = pgTable('customer_groups', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  version: integer().notNull().default(1),
+  name: text().notNull().unique(),
+  rank: integer().notNull(),
+});
+
+export const customers = pgTable('customers', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  version: integer().notNull().default(1),
+  name: text().notNull(),
+  groupId: integer().references(() => customerGroups.id),
+  active: boolean().notNull().default(true),
+});

@@ -1,0 +1,124 @@
+import { asc, eq, lte, sql } from 'drizzle-orm';
+import { type Item, Prepared, type Recommended, type Workspace } from '#core/workspace/index.ts';
+import { costs } from '../costs/tables.ts';
+import { items, packs } from '../items/tables.ts';
+import { revisionOf } from '../ledger/audit.ts';
+import { priceListGroups, priceLists } from '../lists/tables.ts';
+import type { Db, Queries } from '../platform/database.ts';
+import { breakRows, breakTables, floors } from '../quotes/tables.ts';
+import { readRecipes } from '../recipes/store.ts';
+import { readLadders } from '../rounding/store.ts';
+import { readSettings } from '../setup/settings.ts';
+import { categories, customerGroups, customers, exchangeRates, suppliers, taxRates } from '../setup/tables.ts';
+
+export interface Loaded {
+  readonly revision: string;
+  readonly day: string;
+  readonly ws: Prepared;
+}
+
+const id = (n: number): string => String(n);
+const idOrNull = (n: number | null): string | null => (n === null ? null : String(n));
+
+function amountOf(amount: string | null, currency: string | null): { amount: string; currency: string } | null {
+  return amount !== null && currency !== null ? { amount, currency } : null;
+}
+
+function recommended(amount: string | null, currency: string | null, taxIn: boolean): Recommended | null {
+  const a = amountOf(amount, currency);
+  return a && { ...a, taxIn };
+}
+
+/** Reads everything that prices of one day are made of. Money is selected as text, never through nested rows. */
+export async function loadWorkspace(db: Queries, day: string): Promise<Workspace> {
+  const settings = await readSettings(db);
+  const packRows = await db.select().from(packs).orderBy(asc(packs.id));
+  const packsOf = groupBy(packRows, (p) => p.itemId);
+  const itemRows = await db.select().from(items).orderBy(asc(items.id));
+  const supplierRows = await db.select().from(suppliers).orderBy(asc(suppliers.id));
+  const listRows = await db.select().from(priceLists).orderBy(asc(priceLists.rank), asc(priceLists.id));
+  const listGroups = await db.select().from(priceListGroups);
+  const breakRowRows = await db.select().from(breakRows);
+  const posted = await db.execute<{ list: number; item: number; pack: number; price: string | null; from: string; posting: number; entry: string; reason: string | null; last_day: string | null; by: string }>(sql`
+    select distinct on (l.list_id, l.item_id, l.pack_id)
+      l.list_id as list, l.item_id as item, l.pack_id as pack, l.after as price, l.effective::text as from, l.posting_id as posting, l.id as entry,
+      l.hand_set_reason as reason, l.hand_set_last_day::text as last_day, p.name as by
+    from posting_lines l join postings h on h.id = l.posting_id join people p on p.id = h.posted_by
+    where l.effective <= ${day}
+    order by l.list_id, l.item_id, l.pack_id, l.effective desc, l.id desc`);
+  return {
+    currency: settings.currency,
+    supplierChoice: settings.supplierChoice,
+    items: itemRows.map((i): Item => ({
+      id: id(i.id), sku: i.sku, name: i.name, unit: i.unit, category: id(i.categoryId), brand: i.brand, model: i.model, supplier: idOrNull(i.supplierId),
+      weightKg: i.weightKg, taxClass: i.taxClass, rrp: recommended(i.rrpAmount, i.rrpCurrency, i.rrpTaxIn), map: recommended(i.mapAmount, i.mapCurrency, i.mapTaxIn),
+      attributes: i.attributes, order: { least: i.orderLeast, most: i.orderMost, step: i.orderStep },
+      packs: (packsOf.get(i.id) ?? []).map((p) => ({ id: id(p.id), name: p.name, units: p.units, deposit: amountOf(p.depositAmount, p.depositCurrency), depositTaxClass: p.depositTaxClass })),
+    })),
+    suppliers: supplierRows.map((s) => ({
+      id: id(s.id), version: s.version, name: s.name, currency: s.currency,
+      landed: {
+        freight: s.freightPer && s.freightAmount ? { per: s.freightPer, amount: { amount: s.freightAmount, currency: s.freightCurrency ?? settings.currency } } : null,
+        dutyPercent: s.dutyPercent, handling: amountOf(s.handlingAmount, s.handlingCurrency ?? settings.currency), overheadPercent: s.overheadPercent,
+      },
+    })),
+    costs: (await db.select().from(costs).where(lte(costs.validFrom, day)).orderBy(asc(costs.id))).map((c) => ({
+      id: id(c.id), item: id(c.itemId), supplier: id(c.supplierId), cost: { amount: c.amount, currency: c.currency }, packUnits: c.packUnits,
+      from: c.validFrom, origin: c.origin, released: c.released, entry: c.id,
+    })),
+    rates: (await db.select().from(exchangeRates)).map((r) => ({ from: r.fromCurrency, to: r.toCurrency, day: r.day, rate: r.rate })),
+    categories: (await db.select().from(categories)).map((c) => ({ id: id(c.id), name: c.name, parent: idOrNull(c.parentId) })),
+    taxes: (await db.select().from(taxRates)).map((t) => ({ taxClass: t.taxClass, percent: t.percent, from: t.validFrom })),
+    ladders: await readLadders(db),
+    recipes: await readRecipes(db),
+    lists: listRows.map((l) => ({
+      id: id(l.id), version: l.version, name: l.name, currency: l.currency, taxIn: l.taxIn, decimals: l.decimals, advertised: l.advertised, active: l.active,
+      from: l.validFrom, to: l.validTo, rank: l.rank, recipe: idOrNull(l.recipeId), groups: listGroups.filter((g) => g.listId === l.id).map((g) => id(g.groupId)),
+    })),
+    groups: (await db.select().from(customerGroups)).map((g) => ({ id: id(g.id), version: g.version, name: g.name, rank: g.rank })),
+    customers: (await db.select().from(customers).where(eq(customers.active, true))).map((c) => ({ id: id(c.id), name: c.name, group: idOrNull(c.groupId) })),
+    posted: posted.rows.map((p) => ({
+      list: id(p.list), item: id(p.item), pack: id(p.pack), price: p.price, from: p.from, posting: id(p.posting), entry: Number(p.entry),
+      handSet: p.reason === null ? null : { reason: p.reason, by: p.by, lastDay: p.last_day },
+    })),
+    breaks: (await db.select().from(breakTables)).map((t) => ({
+      id: id(t.id), version: t.version, name: t.name, list: id(t.listId), item: idOrNull(t.itemId), category: idOrNull(t.categoryId), way: t.way, count: t.count,
+      rows: breakRowRows.filter((r) => r.tableId === t.id).map((r) => ({ from: r.fromQuantity, kind: r.kind, value: r.value })),
+    })),
+    floors: (await db.select().from(floors)).map((f) => ({
+      id: id(f.id), version: f.version, name: f.name, kind: f.kind, value: f.value, currency: f.currency, item: idOrNull(f.itemId), category: idOrNull(f.categoryId),
+      brand: f.brand, group: idOrNull(f.groupId), outcome: f.outcome, active: f.active,
+    })),
+  };
+}
+
+function groupBy<T>(rows: readonly T[], key: (row: T) => number): Map<number, T[]> {
+  const out = new Map<number, T[]>();
+  for (const row of rows) {
+    const bucket = out.get(key(row));
+    if (bucket) bucket.push(row);
+    else out.set(key(row), [row]);
+  }
+  return out;
+}
+
+/** The last few states, so that looking around does not read everything again. A change makes a new revision. */
+const kept = new WeakMap<object, Map<string, Promise<Loaded>>>();
+
+export async function workspaceOn(owner: Db, day: string): Promise<Loaded> {
+  const revision = await revisionOf(owner);
+  const states = kept.get(owner) ?? new Map<string, Promise<Loaded>>();
+  kept.set(owner, states);
+  const key = `${revision}/${day}`;
+  const known = states.get(key);
+  if (known) return known;
+  // one snapshot, with the revision that belongs to it
+  const loading = owner.transaction(
+    async (tx) => ({ revision: await revisionOf(tx), day, ws: new Prepared(await loadWorkspace(tx, day)) }),
+    { isolationLevel: 'repeatable read', accessMode: 'read only' },
+  );
+  states.set(key, loading);
+  while (states.size > 4) states.delete(states.keys().next().value!);
+  loading.catch(() => states.delete(key));
+  return loading;
+}
