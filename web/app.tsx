@@ -1,0 +1,45 @@
+import { Navigate, Route, Routes } from 'react-router';
+import { CostSheet } from './costs/cost-sheet.tsx';
+import { Costs } from './costs/costs.tsx';
+import { Frame } from './frame/frame.tsx';
+import { Items } from './items/items.tsx';
+import { Ledger } from './ledger/ledger.tsx';
+import { PostingView } from './ledger/posting.tsx';
+import { ListView } from './lists/list-view.tsx';
+import { SignIn } from './people/sign-in.tsx';
+import { useMe } from './people/use-me.ts';
+import { PriceCheck } from './quotes/price-check.tsx';
+import { QuoteEditor } from './quotes/quote-editor.tsx';
+import { Quotes } from './quotes/quotes.tsx';
+import { Recipes } from './recipes/recipes.tsx';
+import { Ladders } from './rounding/ladders.tsx';
+import { Setup } from './setup/setup.tsx';
+import { Today } from './today/today.tsx';
+
+export function App() {
+  const { me, loading, problem } = useMe();
+  if (loading) return <p className="p-6 text-faint">One moment …</p>;
+  if (problem) return <p role="alert" className="p-6 text-stop">{problem}</p>;
+  if (!me) return <SignIn />;
+  return (
+    <Frame>
+      <Routes>
+        <Route path="/" element={<Navigate to="/today" replace />} />
+        <Route path="/today" element={<Today />} />
+        <Route path="/costs" element={<Costs />} />
+        <Route path="/costs/:id" element={<CostSheet />} />
+        <Route path="/items" element={<Items />} />
+        <Route path="/recipes/:id?" element={<Recipes />} />
+        <Route path="/ladders/:id?" element={<Ladders />} />
+        <Route path="/lists/:id?" element={<ListView />} />
+        <Route path="/quotes" element={<Quotes />} />
+        <Route path="/quotes/:id" element={<QuoteEditor />} />
+        <Route path="/price-check" element={<PriceCheck />} />
+        <Route path="/ledger" element={<Ledger />} />
+        <Route path="/ledger/:id" element={<PostingView />} />
+        <Route path="/setup/:register?" element={<Setup />} />
+        <Route path="*" element={<p className="p-6">There is nothing at this address.</p>} />
+      </Routes>
+    </Frame>
+  );
+}

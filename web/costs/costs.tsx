@@ -1,0 +1,78 @@
+import { type FormEvent, useState } from 'react';
+import { Link, useNavigate, useSearchParams } from 'react-router';
+import { api, problemOf } from '../api.ts';
+import { Button, Dialog, Empty, Field, Select, Trouble, ViewHead } from '../kit/controls.tsx';
+import { useSignedIn } from '../people/use-me.ts';
+
+const STATES = { waiting: 'waiting', taken_in: 'taken in', set_aside: 'set aside' } as const;
+
+/** The inbox of suppliers' files, and the way to bring one in. */
+export function Costs() {
+  const me = useSignedIn();
+  const [params, setParams] = useSearchParams();
+  const { data: sheets = [], isLoading, error } = api.useSheetsQuery();
+  const may = me.rights.has('take_costs');
+  const open = () => setParams({ bring: '1' });
+  return (
+    <>
+      <ViewHead title="Costs" about="Suppliers’ cost sheets: what arrived, what it would change, what was taken in.">
+        {may ? <Button weight="main" onClick={open}>Bring in a cost sheet</Button> : null}
+      </ViewHead>
+      <div className="min-h-0 flex-1 overflow-auto px-5 py-4">
+        {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
+        {!isLoading && sheets.length === 0 ? <Empty action={may ? <Button onClick={open}>Bring in the first one</Button> : null}>Here stand the files that suppliers send: CSV with a code and a cost in every row.</Empty> : null}
+        {sheets.length > 0 ? (
+          <table className="ruled w-full max-w-4xl">
+            <thead>
+              <tr><th>File</th><th>Supplier</th><th>Arrived</th><th>Brought by</th><th>State</th></tr>
+            </thead>
+            <tbody>
+              {sheets.map((s) => (
+                <tr key={s.id}>
+                  <td><Link to={`/costs/${s.id}`} className="text-accent underline underline-offset-2">{s.fileName}</Link></td>
+                  <td>{s.supplierName}</td>
+                  <td className="whitespace-nowrap">{new Date(s.arrivedAt).toLocaleString()}</td>
+                  <td>{s.broughtBy}</td>
+                  <td className={s.state === 'waiting' ? 'bg-proposed' : ''}>{STATES[s.state]}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        ) : null}
+      </div>
+      <BringSheet open={may && params.get('bring') === '1'} onClose={() => setParams({})} />
+    </>
+  );
+}
+
+function BringSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const { data: suppliers = [] } = api.useRegisterQuery('suppliers', { skip: !open });
+  const [bring, { isLoading, error }] = api.useBringSheetMutation();
+  const [supplier, setSupplier] = useState('');
+  const [file, setFile] = useState<File | null>(null);
+  const navigate = useNavigate();
+  const submit = async (e: FormEvent) => {
+    e.preventDefault();
+    if (!file || supplier === '') return;
+    const made = await bring({ supplier, file });
+    if (made.data) void navigate(`/costs/${made.data.id}`);
+  };
+  return (
+    <Dialog open={open} onClose={onClose} title="Bring in a cost sheet">
+      <form onSubmit={(e) => void submit(e)} className="flex flex-col gap-4">
+        {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
+        {suppliers.length === 0 ? <Trouble tone="warn">There is no supplier yet: add one under <Link to="/setup/suppliers" className="underline">Setup, Suppliers</Link>.</Trouble> : null}
+        <Field label="Supplier">
+          <Select name="supplier" value={supplier} onChange={(e) => setSupplier(e.target.value)} options={[['', 'choose …'], ...suppliers.map((s) => [s.id, `${String(s['name'])} (${String(s['currency'])})`] as const)]} />
+        </Field>
+        <Field label="File" hint="CSV with a header row; any delimiter and encoding. How its columns are read is shown next, and nothing is taken in before you say so.">
+          <input name="file" type="file" accept=".csv,.txt,.tsv,text/csv" onChange={(e) => setFile(e.target.files?.[0] ?? null)} className="field" />
+        </Field>
+        <div className="flex justify-end gap-2">
+          <Button onClick={onClose}>Cancel</Button>
+          <Button type="submit" weight="main" disabled={!file || supplier === '' || isLoading}>{isLoading ? 'Reading …' : 'Read the file'}</Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}

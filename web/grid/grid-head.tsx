@@ -1,0 +1,79 @@
+import type { VirtualItem } from '@tanstack/react-virtual';
+import type { PointerEvent, ReactNode } from 'react';
+import type { Column } from './columns.ts';
+import type { SheetState } from './use-sheet.ts';
+
+/** The head: a band of groups, the titles (click sorts, the edge resizes), and a filter for every column. */
+export function GridHead<Row>({ state, height, startWidth, middle }: { state: SheetState<Row>; height: number; startWidth: number; middle: readonly VirtualItem[] }) {
+  const { parts } = state;
+  let left = 0;
+  let right = 0;
+  return (
+    <div role="row" aria-rowindex={1} className="sticky top-0 z-20 border-b border-rule-strong bg-paper" style={{ height }}>
+      {middle.map((v) => {
+        const column = parts.middle[v.index];
+        return column ? <HeadCell key={column.id} state={state} column={column} col={parts.start.length + v.index} style={{ left: v.start }} startWidth={startWidth} height={height} groupFrom={parts.middle[v.index - 1]?.group} /> : null;
+      })}
+      <div className="sticky left-0 z-10 h-0 w-0">
+        {parts.start.map((column, i) => {
+          const out = <HeadCell key={column.id} state={state} column={column} col={i} style={{ left }} startWidth={startWidth} height={height} groupFrom={undefined} />;
+          left += column.width;
+          return out;
+        })}
+      </div>
+      {parts.end.length > 0 ? (
+        <div className="sticky right-0 z-10 ml-auto h-0 w-0">
+          {[...parts.end].reverse().map((column, i) => {
+            const out = <HeadCell key={column.id} state={state} column={column} col={parts.start.length + parts.middle.length + parts.end.length - 1 - i} style={{ right }} startWidth={startWidth} height={height} groupFrom={undefined} />;
+            right += column.width;
+            return out;
+          })}
+        </div>
+      ) : null}
+    </div>
+  );
+}
+
+function HeadCell<Row>({ state, column, col, style, height, groupFrom }: { state: SheetState<Row>; column: Column<Row>; col: number; style: object; startWidth: number; height: number; groupFrom: string | undefined }): ReactNode {
+  const { sort } = state;
+  const mine = sort?.column === column.id;
+  const resize = (e: PointerEvent<HTMLSpanElement>) => {
+    e.preventDefault();
+    e.stopPropagation();
+    const from = e.clientX;
+    const width = column.width;
+    const move = (m: globalThis.PointerEvent) => state.setArrangement((a) => ({ ...a, widths: { ...a.widths, [column.id]: Math.max(40, width + m.clientX - from) } }));
+    const stop = () => {
+      removeEventListener('pointermove', move);
+      removeEventListener('pointerup', stop);
+    };
+    addEventListener('pointermove', move);
+    addEventListener('pointerup', stop);
+  };
+  const grouped = height > 60;
+  return (
+    <div role="columnheader" aria-colindex={col + 1} aria-sort={mine ? (sort.down ? 'descending' : 'ascending') : 'none'} className="absolute top-0 flex flex-col justify-end bg-paper" style={{ ...style, width: column.width, height: height - 1 }}>
+      {grouped ? <div className="h-[21px] overflow-visible px-2 text-xs whitespace-nowrap text-faint">{column.group && column.group !== groupFrom ? column.group : ''}</div> : null}
+      <div className="relative flex">
+        <button
+          type="button"
+          tabIndex={-1}
+          className={`min-w-0 flex-1 truncate px-2 py-0.5 text-[0.8125rem] font-medium hover:bg-chosen ${column.align === 'end' ? 'text-right' : 'text-left'}`}
+          title={`${column.title}: sort`}
+          onClick={() => state.setSort(!mine ? { column: column.id, down: false } : sort.down ? null : { column: column.id, down: true })}
+        >
+          {column.title}
+          {mine ? (sort.down ? ' ↓' : ' ↑') : ''}
+        </button>
+        <span onPointerDown={resize} className="absolute top-0 right-0 h-full w-1.5 cursor-col-resize hover:bg-accent" />
+      </div>
+      <input
+        aria-label={`Filter ${column.title}`}
+        placeholder={column.numeric ? 'e.g. >10' : ''}
+        value={state.filters[column.id] ?? ''}
+        onChange={(e) => state.setFilters((f) => ({ ...f, [column.id]: e.target.value }))}
+        className={`mx-1 mb-1 h-[22px] border-0 border-b border-rule bg-transparent px-1 text-xs placeholder:text-rule-strong/60 ${column.align === 'end' ? 'text-right' : ''}`}
+      />
+    </div>
+  );
+}

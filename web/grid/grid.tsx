@@ -1,0 +1,226 @@
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { type ClipboardEvent, type KeyboardEvent, type PointerEvent, useId, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { flushSync } from 'react-dom';
+import { fromHtml, fromText, toHtml, toText } from './clipboard.ts';
+import { type Cell, type Column, editable } from './columns.ts';
+import { planBlock, planFillDown, planPaste } from './edits.ts';
+import { GridHead } from './grid-head.tsx';
+import { GridRow } from './grid-row.tsx';
+import { type Selection, blockOf, clamp, moved } from './selection.ts';
+import type { SheetState } from './use-sheet.ts';
+
+export const ROW_HEIGHT = 27;
+
+interface GridProps<Row> {
+  readonly state: SheetState<Row>;
+  /** What it holds, for those who hear the page. */
+  readonly label: string;
+  readonly onActive?: (row: Row | null, column: Column<Row> | null) => void;
+  /** Enter on a cell that can only be read. */
+  readonly onOpen?: (row: Row) => void;
+}
+
+interface Editing {
+  readonly cell: Cell;
+  readonly text: string;
+  readonly fault: string | null;
+}
+
+/** A grid that behaves like a spreadsheet. Every key has its effect at once; nothing waits for a frame. */
+export function Grid<Row>({ state, label, onActive, onOpen }: GridProps<Row>) {
+  const { sheet, parts } = state;
+  const { size, columns } = sheet;
+  const id = useId();
+  const root = useRef<HTMLDivElement>(null);
+  const [chosen, setSelection] = useState<Selection>({ anchor: { row: 0, col: 0 }, active: { row: 0, col: 0 } });
+  const [editing, setEditing] = useState<Editing | null>(null);
+  const dragging = useRef(false);
+  // filtering may leave fewer rows than the selection speaks of
+  const selection = useMemo((): Selection => ({ anchor: clamp(chosen.anchor, size), active: clamp(chosen.active, size) }), [chosen, size]);
+  const block = blockOf(selection);
+
+  const startWidth = parts.start.reduce((w, c) => w + c.width, 0);
+  const endWidth = parts.end.reduce((w, c) => w + c.width, 0);
+  const middleWidth = parts.middle.reduce((w, c) => w + c.width, 0);
+  const headHeight = columns.some((c) => c.group) ? 76 : 54;
+
+  const rowVirtual = useVirtualizer({ count: size.rows, getScrollElement: () => root.current, estimateSize: () => ROW_HEIGHT, overscan: 12, scrollPaddingStart: headHeight, paddingEnd: 8 });
+  const colVirtual = useVirtualizer({ horizontal: true, count: parts.middle.length, getScrollElement: () => root.current, estimateSize: (i) => parts.middle[i]!.width, overscan: 3, paddingStart: startWidth });
+  useLayoutEffect(() => colVirtual.measure(), [colVirtual, parts.middle]);
+
+  const reveal = ({ row, col }: Cell) => {
+    const box = root.current;
+    if (!box) return;
+    const top = row * ROW_HEIGHT;
+    if (top < box.scrollTop) box.scrollTop = top;
+    else if (top + ROW_HEIGHT > box.scrollTop + box.clientHeight - headHeight) box.scrollTop = top + ROW_HEIGHT - box.clientHeight + headHeight + 2;
+    const at = col - parts.start.length;
+    if (at < 0 || at >= parts.middle.length) return;
+    const left = parts.middle.slice(0, at).reduce((w, c) => w + c.width, 0);
+    const right = left + parts.middle[at]!.width;
+    if (left < box.scrollLeft) box.scrollLeft = left;
+    else if (right > box.scrollLeft + box.clientWidth - startWidth - endWidth) box.scrollLeft = right - box.clientWidth + startWidth + endWidth;
+  };
+  const select = (next: Selection) => {
+    flushSync(() => setSelection(next));
+    reveal(next.active);
+    const row = size.rows > 0 ? sheet.rowAt(next.active.row) : null;
+    onActive?.(row, columns[next.active.col] ?? null);
+  };
+
+  const copied = (r: number, c: number) => {
+    const value = sheet.valueAt(r, c);
+    return columns[c]!.copied?.(value) ?? value;
+  };
+  const begin = (text: string | null) => {
+    const { row, col } = selection.active;
+    const column = columns[col];
+    if (!column || size.rows === 0 || !editable(column, sheet.rowAt(row))) return false;
+    const value = sheet.valueAt(row, col);
+    flushSync(() => setEditing({ cell: selection.active, text: text ?? column.typed?.(value) ?? value, fault: null }));
+    return true;
+  };
+  /** Keeps what was typed; an entry that cannot be read stays open with what is wrong. */
+  const commit = (then: 'down' | 'up' | 'right' | 'left' | 'stay'): boolean => {
+    if (!editing) return true;
+    const { row, col } = editing.cell;
+    const plan = planBlock(sheet, { top: row, bottom: row, left: col, right: col }, () => editing.text);
+    const fault = plan.refused[0];
+    if (fault) {
+      setEditing({ ...editing, fault: fault.message });
+      return false;
+    }
+    flushSync(() => setEditing(null));
+    root.current?.focus({ preventScroll: true });
+    state.carryOut(plan);
+    const steps = { down: [1, 0], up: [-1, 0], right: [0, 1], left: [0, -1], stay: [0, 0] }[then];
+    const to = clamp({ row: row + steps[0]!, col: col + steps[1]! }, size);
+    select({ anchor: to, active: to });
+    return true;
+  };
+
+  const onKeyDown = (e: KeyboardEvent<HTMLDivElement>) => {
+    // keys typed into an input inside the grid (filter, editor) belong to it
+    if (e.target !== root.current || e.nativeEvent.isComposing) return;
+    const ctrl = e.ctrlKey || e.metaKey;
+    const take = () => e.preventDefault();
+    if (ctrl && !e.altKey) {
+      const key = e.key.toLowerCase();
+      if (key === 'z' && !e.shiftKey) return take(), state.undo();
+      if (key === 'y' || (key === 'z' && e.shiftKey)) return take(), state.redo();
+      if (key === 'd') return take(), state.carryOut(planFillDown(sheet, block, copied));
+      if (key === 'a') return take(), select({ anchor: { row: 0, col: 0 }, active: clamp({ row: size.rows - 1, col: size.cols - 1 }, size) });
+    }
+    if (e.altKey) return;
+    if (e.key === 'F2') return take(), void begin(null);
+    if (e.key === 'Delete' || e.key === 'Backspace') return take(), state.carryOut(planBlock(sheet, block, () => ''));
+    if (e.key === 'Enter' && !ctrl && size.rows > 0) {
+      const { row, col } = selection.active;
+      if (!e.shiftKey && editable(columns[col]!, sheet.rowAt(row))) return take(), void begin(null);
+      if (!e.shiftKey && onOpen) return take(), onOpen(sheet.rowAt(row));
+    }
+    const page = Math.max(1, Math.floor(((root.current?.clientHeight ?? 300) - headHeight) / ROW_HEIGHT) - 1);
+    const next = moved(selection, { key: e.key, ctrl, shift: e.shiftKey }, size, page, (r, c) => sheet.valueAt(r, c) !== '');
+    if (next) return take(), select(next);
+    if (e.key.length === 1 && !ctrl && begin(e.key)) take();
+  };
+
+  const onEditorKey = (e: KeyboardEvent<HTMLInputElement>) => {
+    if (e.nativeEvent.isComposing) return;
+    e.stopPropagation();
+    if (e.key === 'Enter') e.preventDefault(), commit(e.shiftKey ? 'up' : 'down');
+    else if (e.key === 'Tab') e.preventDefault(), commit(e.shiftKey ? 'left' : 'right');
+    else if (e.key === 'Escape') {
+      e.preventDefault();
+      flushSync(() => setEditing(null));
+      root.current?.focus({ preventScroll: true });
+    }
+  };
+
+  const cellsOf = () => Array.from({ length: block.bottom - block.top + 1 }, (_, r) => Array.from({ length: block.right - block.left + 1 }, (_, c) => copied(block.top + r, block.left + c)));
+  const onCopy = (e: ClipboardEvent<HTMLDivElement>) => {
+    if (e.target !== root.current || size.rows === 0) return;
+    e.preventDefault();
+    const cells = cellsOf();
+    e.clipboardData.setData('text/plain', toText(cells));
+    e.clipboardData.setData('text/html', toHtml(cells));
+    if (e.type === 'cut') state.carryOut(planBlock(sheet, block, () => ''));
+  };
+  const onPaste = (e: ClipboardEvent<HTMLDivElement>) => {
+    if (e.target !== root.current || size.rows === 0) return;
+    e.preventDefault();
+    const cells = fromHtml(e.clipboardData.getData('text/html')) ?? fromText(e.clipboardData.getData('text/plain'));
+    if (cells.length === 0) return;
+    const plan = planPaste(sheet, block, cells);
+    const { top, left, bottom, right } = plan.covers;
+    select({ anchor: { row: top, col: left }, active: { row: bottom, col: right } });
+    state.carryOut(plan);
+  };
+
+  const cellFrom = (e: PointerEvent<HTMLDivElement>): Cell | null => {
+    const found = (e.target as HTMLElement).closest<HTMLElement>('[data-cell]');
+    const [row, col] = (found?.dataset['cell'] ?? '').split(',').map(Number);
+    return row === undefined || col === undefined || Number.isNaN(row) ? null : { row, col };
+  };
+  const onPointerDown = (e: PointerEvent<HTMLDivElement>) => {
+    const cell = cellFrom(e);
+    if (!cell || e.button !== 0 || (e.target as HTMLElement).closest('input,button,a')) return;
+    if (editing && !commit('stay')) return e.preventDefault();
+    dragging.current = true;
+    root.current?.focus({ preventScroll: true });
+    select(e.shiftKey ? { anchor: selection.anchor, active: cell } : { anchor: cell, active: cell });
+    e.preventDefault();
+  };
+  const onPointerMove = (e: PointerEvent<HTMLDivElement>) => {
+    if (!dragging.current || e.buttons === 0) return void (dragging.current = false);
+    const cell = cellFrom(e);
+    if (cell && (cell.row !== selection.active.row || cell.col !== selection.active.col)) select({ anchor: selection.anchor, active: cell });
+  };
+
+  const middle = colVirtual.getVirtualItems();
+  const lastMiddle = middle[middle.length - 1];
+  return (
+    <div
+      ref={root}
+      role="grid"
+      tabIndex={0}
+      aria-label={label}
+      aria-rowcount={size.rows + 1}
+      aria-colcount={size.cols}
+      aria-multiselectable="true"
+      aria-activedescendant={size.rows > 0 ? `${id}-${selection.active.row}-${selection.active.col}` : undefined}
+      className="relative min-h-0 flex-1 overflow-auto bg-sheet outline-offset-[-2px] select-none"
+      onKeyDown={onKeyDown}
+      onCopy={onCopy}
+      onCut={onCopy}
+      onPaste={onPaste}
+      onPointerDown={onPointerDown}
+      onPointerMove={onPointerMove}
+      onPointerUp={() => (dragging.current = false)}
+      onDoubleClick={(e) => (e.target as HTMLElement).closest('[data-cell]') && begin(null)}
+    >
+      <div style={{ width: startWidth + middleWidth + endWidth, minWidth: '100%', height: rowVirtual.getTotalSize() + headHeight, position: 'relative' }}>
+        <GridHead state={state} height={headHeight} startWidth={startWidth} middle={middle} />
+        {rowVirtual.getVirtualItems().map((v) => (
+          <GridRow
+            key={state.sheet.keyOf(sheet.rowAt(v.index))}
+            id={id} index={v.index} top={v.start + headHeight} sheet={sheet} parts={parts} startWidth={startWidth}
+            first={middle[0]?.index ?? 0} last={lastMiddle?.index ?? -1} offset={(middle[0]?.start ?? startWidth) - startWidth}
+            block={v.index >= block.top && v.index <= block.bottom ? block : null}
+            active={v.index === selection.active.row ? selection.active.col : null}
+            editor={
+              editing?.cell.row === v.index
+                ? {
+                    col: editing.cell.col, text: editing.text, fault: editing.fault, onKey: onEditorKey,
+                    onText: (text) => setEditing({ ...editing, text, fault: null }),
+                    // clicking elsewhere keeps what was typed, unless it cannot be read
+                    onLeave: () => commit('stay'),
+                  }
+                : null
+            }
+          />
+        ))}
+      </div>
+    </div>
+  );
+}

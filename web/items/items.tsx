@@ -1,0 +1,118 @@
+import { useCallback, useMemo, useRef } from 'react';
+import { useSearchParams } from 'react-router';
+import { toast } from 'sonner';
+import { ITEM_FIELDS, type ItemField, type ItemRow } from '#contract/items.ts';
+import { api, problemOf } from '../api.ts';
+import { useDay } from '../frame/day.ts';
+import { useNumberForm } from '../frame/preferences.ts';
+import type { Column } from '../grid/columns.ts';
+import type { Edit } from '../grid/edits.ts';
+import { GridTools } from '../grid/grid-tools.tsx';
+import { Grid } from '../grid/grid.tsx';
+import { useSheet } from '../grid/use-sheet.ts';
+import { Empty, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Figure } from '../kit/figure.tsx';
+import { type NumberForm, read, show } from '../kit/number-form.ts';
+import { type Me, useSignedIn } from '../people/use-me.ts';
+
+const keyOf = (row: ItemRow) => row.id;
+
+function itemColumns(me: Me, form: NumberForm, categories: ReadonlyMap<string, string>): Column<ItemRow>[] {
+  const may = me.rights.has('edit_rules');
+  const text = (id: ItemField, title: string, width: number, more: Partial<Column<ItemRow>> = {}): Column<ItemRow> => ({
+    id, title, width, value: (r) => String(r[id as keyof ItemRow] ?? ''), ...(may ? { parse: (t: string) => ({ ok: true as const, value: t.trim() }) } : {}), ...more,
+  });
+  const number = (id: 'weightKg' | 'rrp' | 'map', title: string, places: number, width: number): Column<ItemRow> => ({
+    id, title, width, align: 'end', numeric: true, value: (r) => r[id] ?? '', typed: (v) => show(v, form), copied: (v) => (v === '' ? '' : show(v, form)),
+    draw: (_, v) => (v === '' ? '' : <Figure value={v} places={places} />),
+    ...(may
+      ? {
+          parse: (t: string) => {
+            const found = read(t, form);
+            return found.ok && found.value.startsWith('-') ? { ok: false as const, message: 'must not be below zero' } : found;
+          },
+        }
+      : {}),
+  });
+  const byName = new Map([...categories].map(([id, name]) => [name.toLowerCase(), id]));
+  return [
+    { id: 'sku', title: 'SKU', width: 118, frozen: 'start', value: (r) => r.sku },
+    text('name', 'Name', 270, { frozen: 'start' }),
+    {
+      id: 'category', title: 'Category', width: 150, value: (r) => r.categoryName,
+      ...(may ? { parse: (t: string) => { const name = t.trim().toLowerCase(); return byName.has(name) ? { ok: true as const, value: categories.get(byName.get(name)!)! } : { ok: false as const, message: `there is no category "${t}"` }; } } : {}),
+    },
+    text('brand', 'Brand', 110), text('model', 'Model', 100),
+    { id: 'supplier', title: 'Supplier', width: 150, value: (r) => r.supplierName ?? '' },
+    text('supplierCode', 'Supplier’s code', 110), text('unit', 'Unit', 70),
+    { id: 'packs', title: 'Packs', width: 170, value: (r) => r.packs.map((p) => (p.units === '1' ? p.name : `${p.name} of ${show(p.units, form)}`)).join(', ') },
+    number('weightKg', 'Weight, kg', 4, 96),
+    text('taxClass', 'Tax class', 90),
+    number('rrp', `RRP, ${me.workspace.currency}`, 2, 96), number('map', `MAP, ${me.workspace.currency}`, 2, 96),
+    ...(me.rights.has('see_cost')
+      ? [
+          { id: 'landed', title: `Landed, ${me.workspace.currency}`, width: 110, frozen: 'end' as const, align: 'end' as const, numeric: true, value: (r: ItemRow) => r.landed ?? '', draw: (r: ItemRow) => (r.landed ? <Figure value={r.landed} places={4} /> : <span className="text-xs text-stop" title={r.costReason ?? ''}>no cost</span>) },
+        ]
+      : []),
+  ];
+}
+
+export function Items() {
+  const me = useSignedIn();
+  const { asked } = useDay();
+  const find = useSearchParams()[0].get('find') ?? '';
+  const { data: rows, error } = api.useItemsQuery(asked);
+  if (error) return <Trouble>{problemOf(error).message}</Trouble>;
+  return (
+    <>
+      <ViewHead title="Items" about={me.rights.has('edit_rules') ? 'Type, paste or fill down; every change is kept at once and can be undone.' : 'Everything that is bought and sold.'} />
+      {!rows ? <p className="p-6 text-faint">Reading the items …</p> : rows.length === 0 ? <Empty>Items come in with a supplier’s cost sheet: rows with a code nobody knows can be added as new items. Bring one in under Costs.</Empty> : <ItemsGrid key={find} find={find} rows={rows} me={me} />}
+    </>
+  );
+}
+
+function ItemsGrid({ rows, me, find }: { rows: readonly ItemRow[]; me: Me; find: string }) {
+  const form = useNumberForm();
+  const { data: categoryRows = [] } = api.useRegisterQuery('categories');
+  const categories = useMemo(() => new Map(categoryRows.map((c) => [c.id, String(c['name'])])), [categoryRows]);
+  const columns = useMemo(() => itemColumns(me, form, categories), [me, form, categories]);
+  const [change] = api.useChangeItemsMutation();
+  const byId = useMemo(() => new Map(rows.map((r) => [r.id, r])), [rows]);
+  const ids = useMemo(() => new Map([...categories].map(([id, name]) => [name, id])), [categories]);
+  // one after the other: an edit that follows quickly needs the version that the one before it made
+  const queue = useRef<Promise<unknown>>(Promise.resolve());
+  const versions = useRef(new Map<string, number>());
+  const send = useCallback(
+    async (edits: readonly Edit[]) => {
+      const changes = edits.flatMap((e) => {
+        const row = byId.get(e.key);
+        const field = ITEM_FIELDS.find((f) => f === e.column);
+        return row && field ? [{ item: row.id, version: Math.max(row.version, versions.current.get(row.id) ?? 0), field, value: field === 'category' ? (ids.get(e.after) ?? '') : e.after }] : [];
+      });
+      try {
+        const answer = await change(changes).unwrap();
+        for (const [id, version] of Object.entries(answer.versions)) versions.current.set(id, version);
+        return null;
+      } catch (error) {
+        const p = problemOf(error);
+        const message = `${p.message} ${p.faults?.map((f) => `${f.path} ${f.message}`).join('; ') ?? ''}`.trim();
+        toast.error(message);
+        return message;
+      }
+    },
+    [byId, ids, change],
+  );
+  const onEdits = useCallback((edits: readonly Edit[]) => {
+    const sent = queue.current.then(() => send(edits));
+    queue.current = sent;
+    return sent;
+  }, [send]);
+  const readNumber = useCallback((t: string) => { const r = read(t, form); return r.ok && r.value !== '' ? r.value : null; }, [form]);
+  const state = useSheet({ columns, rows, keyOf, read: readNumber, onEdits, find });
+  return (
+    <>
+      <GridTools state={state} columns={columns} total={rows.length} what="items" />
+      <Grid state={state} label="Items" />
+    </>
+  );
+}

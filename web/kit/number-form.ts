@@ -1,0 +1,49 @@
+import { type NumberFormat, parseNumber } from '#core/numbers/parse-number.ts';
+
+/** How the reader writes numbers; figures are kept and sent as plain decimal text. */
+export type NumberForm = 'point' | 'comma';
+
+export const FORMS: Record<NumberForm, NumberFormat & { group: string; sample: string }> = {
+  point: { decimal: '.', thousands: ',', group: ',', sample: '1,234.50' },
+  comma: { decimal: ',', thousands: '.', group: '.', sample: '1.234,50' },
+};
+
+export function formOf(language: string): NumberForm {
+  return new Intl.NumberFormat(language).format(1.5).includes(',') ? 'comma' : 'point';
+}
+
+/** A plain decimal text in the reader's form. No digit is lost, none is added but zeros up to `places`. */
+export function show(text: string, form: NumberForm, places = 0): string {
+  const { decimal, group } = FORMS[form];
+  const negative = text.startsWith('-');
+  const [whole = '0', part = ''] = (negative ? text.slice(1) : text).split('.');
+  const grouped = whole.replace(/\B(?=(\d{3})+(?!\d))/g, group);
+  const decimals = part.padEnd(places, '0');
+  return `${negative ? '\u2212' : ''}${grouped}${decimals ? decimal + decimals : ''}`;
+}
+
+/** For showing only: a long figure cut to some decimals, half up, with a sign that there is more. */
+export function shorten(text: string, places: number): string {
+  const [whole, part = ''] = text.split('.');
+  if (part.length <= places) return text;
+  const scale = 10n ** BigInt(places);
+  const negative = text.startsWith('-');
+  const digits = BigInt((whole ?? '0').replace('-', '')) * scale + BigInt(part.slice(0, places) || '0') + (part[places]! >= '5' ? 1n : 0n);
+  const cut = `${digits / scale}${places > 0 ? `.${String(digits % scale).padStart(places, '0')}` : ''}`;
+  return `${negative ? '-' : ''}${cut}`;
+}
+
+export type Read = { ok: true; value: string } | { ok: false; message: string };
+
+/** Reads what a person typed in their own form; empty stays empty. */
+export function read(text: string, form: NumberForm): Read {
+  if (text.trim() === '') return { ok: true, value: '' };
+  const found = parseNumber(text, FORMS[form]);
+  return found.ok ? found : { ok: false, message: `"${text}" is not a number; write it like ${FORMS[form].sample}` };
+}
+
+/** A day in the reader's order; the figures stay those of the ISO day. */
+export function showDay(day: string, form: NumberForm): string {
+  const [y, m, d] = day.slice(0, 10).split('-');
+  return form === 'comma' ? `${d}.${m}.${y}` : `${d}/${m}/${y}`;
+}

@@ -1,0 +1,91 @@
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { api, problemOf } from '../api.ts';
+import { useNumberForm } from '../frame/preferences.ts';
+import { Empty, Trouble, ViewHead } from '../kit/controls.tsx';
+import { showDay } from '../kit/number-form.ts';
+import { useSignedIn } from '../people/use-me.ts';
+
+/** The record that is only added to: postings of prices, and every other change. */
+export function Ledger() {
+  const me = useSignedIn();
+  const [part, setPart] = useState<'postings' | 'changes'>('postings');
+  return (
+    <>
+      <ViewHead title="Ledger" about="Who, when, why, from what to what. Nothing here is ever changed or deleted; a posting is undone by an opposite one." />
+      {me.rights.has('see_cost') ? (
+        <div role="group" aria-label="Which record" className="flex gap-1 border-b border-rule px-4">
+          {([['postings', 'postings of prices'], ['changes', 'every other change']] as const).map(([value, title]) => (
+            <button key={value} type="button" aria-pressed={part === value} onClick={() => setPart(value)} className={`border-b-2 px-2 py-1 ${part === value ? 'border-accent font-medium' : 'border-transparent'}`}>{title}</button>
+          ))}
+        </div>
+      ) : null}
+      <div className="min-h-0 flex-1 overflow-auto px-5 py-3">{part === 'postings' ? <Postings /> : <Changes />}</div>
+    </>
+  );
+}
+
+function Postings() {
+  const { data, error } = api.usePostingsQuery();
+  const form = useNumberForm();
+  if (error) return <Trouble>{problemOf(error).message}</Trouble>;
+  if (data?.length === 0) return <Empty>Prices that are posted on a list stand here, the latest first.</Empty>;
+  return (
+    <table className="ruled w-full max-w-6xl">
+      <thead><tr><th className="figure">No.</th><th>In force from</th><th>List</th><th className="figure">prices</th><th className="figure">up</th><th className="figure">down</th><th>Why</th><th>Who</th><th>When</th></tr></thead>
+      <tbody>
+        {data?.map((p) => (
+          <tr key={p.id} className={p.reversedBy ? 'text-faint' : ''}>
+            <td className="figure"><Link to={`/ledger/${p.id}`} className="text-accent underline underline-offset-2">{p.id}</Link></td>
+            <td className="whitespace-nowrap">{showDay(p.effective, form)}</td><td>{p.listName}</td>
+            <td className="figure">{p.lines}</td><td className="figure">{p.up}</td><td className="figure">{p.down}</td>
+            <td>{p.kind === 'reverse' ? `reverses ${p.reverses}: ` : ''}{p.reversedBy ? <s>{p.reason}</s> : p.reason}{p.reversedBy ? ` (reversed by ${p.reversedBy})` : ''}</td>
+            <td>{p.by}</td><td className="whitespace-nowrap">{new Date(p.at).toLocaleString()}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function Changes() {
+  const { data, error } = api.useAuditQuery();
+  const [open, setOpen] = useState<string | null>(null);
+  if (error) return <Trouble>{problemOf(error).message}</Trouble>;
+  return (
+    <table className="ruled w-full max-w-6xl">
+      <thead><tr><th>When</th><th>Who</th><th>What</th><th>Of</th><th></th></tr></thead>
+      <tbody>
+        {data?.flatMap((a) => [
+          <tr key={a.id}>
+            <td className="whitespace-nowrap">{new Date(a.at).toLocaleString()}</td><td>{a.by}</td><td>{a.action}</td><td>{a.subject} {a.subjectId}</td>
+            <td>{a.before || a.after ? <button type="button" aria-expanded={open === a.id} className="text-accent underline" onClick={() => setOpen(open === a.id ? null : a.id)}>before and after</button> : null}</td>
+          </tr>,
+          ...(open === a.id ? [<tr key={`${a.id}d`}><td colSpan={5}><BeforeAfter before={a.before} after={a.after} /></td></tr>] : []),
+        ])}
+      </tbody>
+    </table>
+  );
+}
+
+/** Two records side by side, field by field; what differs is marked. */
+export function BeforeAfter({ before, after }: { before: unknown; after: unknown }) {
+  const fields = (v: unknown): Record<string, unknown> => (typeof v === 'object' && v !== null && !Array.isArray(v) ? (v as Record<string, unknown>) : v === null || v === undefined ? {} : { value: v });
+  const [a, b] = [fields(before), fields(after)];
+  const text = (v: unknown) => (v === undefined || v === null ? '–' : typeof v === 'string' ? v : JSON.stringify(v, null, 1).slice(0, 3000));
+  return (
+    <table className="ruled w-full">
+      <thead><tr><th></th><th>before</th><th>after</th></tr></thead>
+      <tbody>
+        {[...new Set([...Object.keys(a), ...Object.keys(b)])].map((k) => {
+          const differs = text(a[k]) !== text(b[k]);
+          return (
+            <tr key={k} className={differs ? 'bg-proposed' : ''}>
+              <td className="text-faint">{k}</td><td className="figure !text-left whitespace-pre-wrap">{text(a[k])}</td><td className="figure !text-left whitespace-pre-wrap">{text(b[k])}</td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,79 @@
+import { useMemo, useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { toast } from 'sonner';
+import type { PostingLine } from '#contract/lists.ts';
+import { api, problemOf } from '../api.ts';
+import { useNumberForm } from '../frame/preferences.ts';
+import type { Column } from '../grid/columns.ts';
+import { GridTools } from '../grid/grid-tools.tsx';
+import { Grid } from '../grid/grid.tsx';
+import { useSheet } from '../grid/use-sheet.ts';
+import { Button, Dialog, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Change, Figure } from '../kit/figure.tsx';
+import { showDay } from '../kit/number-form.ts';
+import { useSignedIn } from '../people/use-me.ts';
+
+const keyOf = (l: PostingLine) => `${l.item}-${l.pack}`;
+const NO_LINES: PostingLine[] = [];
+const plainNumber = (t: string) => (/^-?\d+(\.\d+)?$/.test(t) ? t : null);
+
+const COLUMNS: Column<PostingLine>[] = [
+  { id: 'sku', title: 'SKU', width: 120, frozen: 'start', value: (l) => l.sku },
+  { id: 'name', title: 'Item', width: 300, frozen: 'start', value: (l) => l.name },
+  { id: 'pack', title: 'Pack', width: 80, value: (l) => l.packName },
+  { id: 'before', title: 'before', width: 110, align: 'end', numeric: true, value: (l) => l.before ?? '', draw: (_, v) => (v === '' ? 'none' : <Figure value={v} places={2} />) },
+  { id: 'after', title: 'after', width: 110, align: 'end', numeric: true, value: (l) => l.after ?? '', draw: (_, v) => (v === '' ? 'none' : <Figure value={v} places={2} final />) },
+  { id: 'change', title: 'change, %', width: 110, align: 'end', numeric: true, value: (l) => l.changePercent ?? '', draw: (l) => (l.changePercent ? <Change value={l.changePercent} /> : '') },
+  { id: 'margin', title: 'margin, %', width: 100, align: 'end', numeric: true, value: (l) => l.margin ?? '', draw: (_, v) => (v === '' ? '' : <Figure value={v} places={2} />) },
+  { id: 'hand', title: 'set by hand', width: 200, value: (l) => l.handSet ?? '' },
+];
+
+/** One posting with all its lines; from here it can be reversed. */
+export function PostingView() {
+  const { id = '' } = useParams();
+  const me = useSignedIn();
+  const form = useNumberForm();
+  const { data: p, error } = api.usePostingQuery(id);
+  const [asking, setAsking] = useState(false);
+  const columns = useMemo(() => COLUMNS.filter((c) => c.id !== 'margin' || me.rights.has('see_cost')), [me.rights]);
+  const state = useSheet({ columns, rows: p?.detail ?? NO_LINES, keyOf, read: plainNumber });
+  if (error) return <Trouble>{problemOf(error).message}</Trouble>;
+  if (!p) return null;
+  return (
+    <>
+      <ViewHead title={`Posting ${p.id}`} about={<>{p.listName}, {p.currency} · in force from {showDay(p.effective, form)} · {p.by}, {new Date(p.at).toLocaleString()} · {p.reason}{p.reverses ? <> · reverses <Link className="text-accent underline" to={`/ledger/${p.reverses}`}>{p.reverses}</Link></> : null}{p.reversedBy ? <> · reversed by <Link className="text-accent underline" to={`/ledger/${p.reversedBy}`}>{p.reversedBy}</Link></> : null}</>}>
+        {me.rights.has('post') && p.kind === 'post' && !p.reversedBy ? <Button weight="stop" onClick={() => setAsking(true)}>Reverse …</Button> : null}
+      </ViewHead>
+      <GridTools state={state} columns={columns} total={p.detail.length} what="prices" />
+      <Grid state={state} label={`Prices of posting ${p.id}`} />
+      {asking ? <ReverseDialog id={p.id} lines={p.lines} onClose={() => setAsking(false)} /> : null}
+    </>
+  );
+}
+
+function ReverseDialog({ id, lines, onClose }: { id: string; lines: number; onClose: () => void }) {
+  const [reason, setReason] = useState('');
+  const [reverse, { isLoading, error }] = api.useReverseMutation();
+  const navigate = useNavigate();
+  const go = async () => {
+    try {
+      const done = await reverse({ id, reason }).unwrap();
+      toast.success(`Posting ${id} is reversed: ${done.lines} prices are what they were before.`);
+      onClose();
+      void navigate(`/ledger/${done.posting}`);
+    } catch {
+      /* shown in the dialog */
+    }
+  };
+  return (
+    <Dialog open onClose={onClose} title={`Reverse posting ${id}`}>
+      {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
+      <p className="mb-3">{lines} prices go back to what they were before it, by a posting of their own. Both stay in the ledger.</p>
+      <Field label="Why"><Input name="reason" autoFocus value={reason} onChange={(e) => setReason(e.target.value)} /></Field>
+      <div className="mt-4 flex justify-end gap-2">
+        <Button onClick={onClose}>Cancel</Button>
+        <Button weight="stop" disabled={isLoading || reason.trim() === ''} onClick={() => void go()}>Reverse {lines} prices</Button>
+      </div>
+    </Dialog>
+  );
+}
