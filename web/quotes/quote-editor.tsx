@@ -1,0 +1,123 @@
+import { useMemo, useState } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import { toast } from 'sonner';
+import type { ItemRow } from '#contract/items.ts';
+import { QUOTE_STATE_NAMES, type QuoteBody, type QuoteFigures, type QuoteView } from '#contract/quotes.ts';
+import { api, problemOf } from '../api.ts';
+import { StepsList } from '../buildup/steps-list.tsx';
+import { Button, Field, Input, Select, Trouble, ViewHead } from '../kit/controls.tsx';
+import { useSignedIn } from '../people/use-me.ts';
+import { Decide } from './decide.tsx';
+import { ItemPicker } from './item-picker.tsx';
+import { QuoteLines } from './quote-lines.tsx';
+import { QuoteSums } from './quote-sums.tsx';
+
+const FRESH: QuoteBody = { customer: '', list: null, listReason: null, validUntil: null, note: '', lines: [] };
+const NO_ITEMS: ItemRow[] = [];
+
+export function QuoteEditor() {
+  const { id = '' } = useParams();
+  const { data: quote, error } = api.useQuoteQuery(id, { skip: id === 'new' });
+  if (id === 'new') return <Editor key="new" quote={null} />;
+  if (error) return <Trouble>{problemOf(error).message}</Trouble>;
+  return quote ? <Editor key={`${quote.id}-${quote.version}`} quote={quote} /> : null;
+}
+
+function bodyOf(q: QuoteView | null): QuoteBody {
+  return q ? { customer: q.customer, list: q.listReason ? q.list : null, listReason: q.listReason, validUntil: q.validUntil, note: q.note, lines: q.lines } : FRESH;
+}
+
+/** Whether the server can make figures of it: half-typed lines wait. */
+function complete(body: QuoteBody): boolean {
+  return body.customer !== '' && body.lines.length > 0 && body.lines.every((l) => /^\d+(\.\d+)?$/.test(l.quantity) && (l.reductionValue === null || /^\d+(\.\d+)?$/.test(l.reductionValue)));
+}
+
+function Editor({ quote }: { quote: QuoteView | null }) {
+  const me = useSignedIn();
+  const navigate = useNavigate();
+  const [body, setBody] = useState<QuoteBody>(() => bodyOf(quote));
+  const [at, setAt] = useState<number | null>(null);
+  const { data: customers = [] } = api.useRegisterQuery('customers');
+  const { data: lists = [] } = api.useRegisterQuery('lists');
+  const { data: items = NO_ITEMS } = api.useItemsQuery(null);
+  const changed = useMemo(() => JSON.stringify(body) !== JSON.stringify(bodyOf(quote)), [body, quote]);
+  const editable = me.rights.has('write_quotes') && quote?.state !== 'issued';
+  const tried = api.useTryQuoteQuery(body, { skip: !editable || !complete(body) || (!changed && quote !== null) });
+  const figures: QuoteFigures | undefined = changed || !quote ? (complete(body) ? tried.data?.figures : undefined) : quote.figures;
+  const stale = changed && tried.isFetching;
+  const listName = lists.find((l) => l.id === (changed || !quote ? tried.data?.list : quote.list))?.['name'];
+  const [save, saving] = api.useSaveQuoteMutation();
+  const [advance, advancing] = api.useAdvanceQuoteMutation();
+  const error = saving.error ?? advancing.error ?? (complete(body) ? tried.error : undefined);
+  const set = (more: Partial<QuoteBody>) => setBody((b) => ({ ...b, ...more }));
+
+  const keep = async () => {
+    try {
+      const done = await save({ id: quote?.id ?? null, version: quote?.version ?? 0, body }).unwrap();
+      toast.success(`Quote ${done.number} is kept.`);
+      void navigate(`/quotes/${done.id}`, { replace: true });
+    } catch {
+      /* shown above the lines */
+    }
+  };
+  const go = async (action: 'ask' | 'issue') => {
+    if (!quote) return;
+    try {
+      await advance({ id: quote.id, version: quote.version, action }).unwrap();
+      toast.success(action === 'ask' ? 'Approval is asked.' : 'The quote is issued; its figures stay as they are.');
+    } catch {
+      /* shown above the lines */
+    }
+  };
+  const copy = async () => {
+    try {
+      const done = await save({ id: null, version: 0, body }).unwrap();
+      void navigate(`/quotes/${done.id}`);
+    } catch {
+      /* shown above the lines */
+    }
+  };
+  const steps = at === null ? undefined : figures?.lines[at]?.steps;
+  return (
+    <>
+      <ViewHead title={quote ? `Quote ${quote.number}` : 'New quote'} about={quote ? <>{QUOTE_STATE_NAMES[quote.state]} · written by {quote.writtenBy}</> : 'Choose a customer, then add items.'}>
+        {quote ? <a href={`/api/quotes/${quote.id}/pdf`} target="_blank" rel="noreferrer" className="border border-rule-strong px-3 py-1 font-medium text-accent hover:bg-chosen">PDF</a> : null}
+        {quote?.state === 'issued' && me.rights.has('write_quotes') ? <Button onClick={() => void copy()}>Copy to a new quote</Button> : null}
+        {quote && editable && !changed && quote.figures.outcome === 'asks_approval' && quote.state === 'draft' ? <Button weight="main" onClick={() => void go('ask')}>Ask for approval</Button> : null}
+        {quote && editable && !changed && (quote.state === 'approved' || (quote.state === 'draft' && quote.figures.outcome === 'fine')) ? <Button weight="main" onClick={() => void go('issue')}>Issue</Button> : null}
+        {editable && (changed || !quote) ? <Button weight="main" disabled={body.customer === '' || saving.isLoading || (body.lines.length > 0 && !complete(body))} onClick={() => void keep()}>Keep the quote</Button> : null}
+      </ViewHead>
+      <div className="flex min-h-0 flex-1">
+        <div className="min-w-0 flex-1 overflow-auto px-5 py-3">
+          {error ? <Trouble>{problemOf(error).message} {problemOf(error).faults?.map((f) => f.message).join('; ')}</Trouble> : null}
+          {quote?.state === 'waiting' ? <Decide quote={quote} /> : null}
+          {quote?.decisions.map((d, i) => <p key={i} className="text-faint">{d.by} {d.decision === 'approved' ? 'approved' : 'declined'} it, {new Date(d.at).toLocaleString()}{d.note ? `: “${d.note}”` : ''}</p>)}
+          <fieldset disabled={!editable} className="my-2 flex flex-wrap gap-x-5 gap-y-2">
+            <Field label="Customer"><Select name="customer" value={body.customer} onChange={(e) => set({ customer: e.target.value })} options={[['', 'choose …'], ...customers.map((c) => [c.id, String(c['name'])] as const)]} className="w-60" /></Field>
+            <Field label="Price list" hint={body.list ? null : listName ? `${String(listName)}: ${quote && !changed ? quote.listWhy : 'follows from the customer’s group'}` : 'follows from the customer’s group'}>
+              <Select name="list" value={body.list ?? ''} onChange={(e) => set({ list: e.target.value || null, listReason: e.target.value ? body.listReason : null })} options={[['', 'the customer’s own'], ...lists.map((l) => [l.id, String(l['name'])] as const)]} className="w-48" />
+            </Field>
+            {body.list ? <Field label="Why another list"><Input name="listReason" value={body.listReason ?? ''} onChange={(e) => set({ listReason: e.target.value || null })} /></Field> : null}
+            <Field label="Valid until"><Input type="date" name="validUntil" value={body.validUntil ?? ''} onChange={(e) => set({ validUntil: e.target.value || null })} /></Field>
+            <Field label="Note on the quote" className="min-w-60 flex-1"><Input name="note" value={body.note} onChange={(e) => set({ note: e.target.value })} /></Field>
+          </fieldset>
+          <QuoteLines body={body} figures={figures} items={items} editable={editable} stale={stale} at={at} onAt={setAt} onLines={(lines) => set({ lines })} />
+          {editable ? (
+            <div className="mt-2">
+              <ItemPicker items={items} label="Add an item: code or name" onPick={(i) => set({ lines: [...body.lines, { item: i.id, pack: i.packs[0]!.id, quantity: '1', reductionKind: null, reductionValue: null }] })} />
+            </div>
+          ) : null}
+          {figures ? <QuoteSums figures={figures} /> : null}
+        </div>
+        {steps && steps.length > 0 ? (
+          <aside aria-label="Build-up" className="w-[21rem] shrink-0 overflow-auto border-l border-rule-strong bg-sheet px-4 py-2">
+            <h2>Build-up of line {at! + 1}</h2>
+            <p className="mb-1 text-xs text-faint">{figures!.lines[at!]!.sku} · {figures!.lines[at!]!.name}</p>
+            <StepsList steps={steps} places={2} links />
+            {quote?.listLost.map((l) => <p key={l.name} className="text-xs text-faint"><s>{l.name}</s>: {l.why}</p>)}
+          </aside>
+        ) : null}
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,51 @@
+import { Link, useNavigate, useParams } from 'react-router';
+import type { RecipeBody } from '#contract/recipes.ts';
+import type { Recorded } from '#contract/setup.ts';
+import { api } from '../api.ts';
+import { Button, Empty, ViewHead } from '../kit/controls.tsx';
+import { useSignedIn } from '../people/use-me.ts';
+import { RecipeForm } from './recipe-form.tsx';
+
+const FRESH: RecipeBody = {
+  name: '', basis: 'landed', basisList: null, ladder: null,
+  uplift: [{ item: null, model: null, attributes: null, brand: null, supplier: null, category: null, pack: null, bandFrom: null, bandTo: null, method: 'markup', value: '50', currency: null }],
+  guards: [{ kind: 'not_below_cost', percent: null, amount: null, currency: null }],
+};
+
+function bodyOf({ id: _id, version: _version, ...body }: Recorded<RecipeBody>): RecipeBody {
+  return body;
+}
+
+export function Recipes() {
+  const { id } = useParams();
+  const me = useSignedIn();
+  const navigate = useNavigate();
+  const { data: recipes = [], isLoading } = api.useRecipesQuery();
+  const chosen = recipes.find((r) => r.id === id);
+  const may = me.rights.has('edit_rules');
+  return (
+    <>
+      <ViewHead title="Recipes" about="The ordered way from a cost to a sell price: basis, uplift, tax, ladder, guards.">
+        {may ? <Button onClick={() => void navigate('/recipes/new')}>New recipe</Button> : null}
+      </ViewHead>
+      <div className="flex min-h-0 flex-1">
+        <nav aria-label="Recipes" className="w-60 shrink-0 overflow-auto border-r border-rule py-2">
+          {recipes.map((r) => (
+            <Link key={r.id} to={`/recipes/${r.id}`} className={`block px-5 py-1.5 ${r.id === id ? 'border-l-[3px] border-accent bg-chosen pl-[17px] font-medium' : 'hover:bg-chosen'}`}>
+              {r.name}
+            </Link>
+          ))}
+        </nav>
+        <div className="min-w-0 flex-1 overflow-auto">
+          {id === 'new' && may ? (
+            <RecipeForm key="new" id={null} version={0} start={FRESH} editable onKept={(made) => void navigate(`/recipes/${made}`)} />
+          ) : chosen ? (
+            <RecipeForm key={`${chosen.id}`} id={chosen.id} version={chosen.version} start={bodyOf(chosen)} editable={may} onKept={() => undefined} />
+          ) : (
+            !isLoading && <Empty>{recipes.length === 0 ? 'A recipe turns landed cost into sell prices for a list. Make the first one.' : 'Choose a recipe at the left.'}</Empty>
+          )}
+        </div>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,87 @@
+import { BREAK_COUNTS, BREAK_WAYS } from '#core/quotes/breaks.ts';
+import { FLOOR_KINDS, FLOOR_OUTCOMES } from '#core/quotes/floors.ts';
+import { SUPPLIER_CHOICES } from '#core/workspace/types.ts';
+import { ROLES, type Right } from '#contract/people.ts';
+
+export type FieldKind =
+  | { kind: 'text' | 'number' | 'whole' | 'day' | 'yes' | 'currency' | 'password' }
+  | { kind: 'choice'; options: readonly (readonly [string, string])[] }
+  | { kind: 'record'; register: string; label?: string }
+  | { kind: 'records'; register: string }
+  | { kind: 'breakRows' };
+
+export interface RegisterField {
+  readonly name: string;
+  readonly title: string;
+  readonly as: FieldKind;
+  readonly hint?: string;
+  readonly optional?: boolean;
+}
+
+export interface RegisterView {
+  readonly name: string;
+  readonly title: string;
+  readonly one: string;
+  readonly about: string;
+  readonly right: Right;
+  readonly changeRight: Right;
+  readonly fields: readonly RegisterField[];
+  readonly start: Record<string, unknown>;
+  readonly removable: boolean;
+  /** Only one record, never a new one. */
+  readonly single?: boolean;
+}
+
+const field = (name: string, title: string, as: FieldKind, more: Partial<RegisterField> = {}): RegisterField => ({ name, title, as, ...more });
+const optional = { optional: true } as const;
+const words = (list: readonly string[]) => list.map((w) => [w, w.replaceAll('_', ' ')] as const);
+
+export const VIEWS: readonly RegisterView[] = [
+  {
+    name: 'lists', title: 'Price lists', one: 'price list', about: 'The prices that one audience sees, in one currency, with tax in or out. Without a group a list is meant for everyone.', right: 'read', changeRight: 'edit_rules', removable: false,
+    start: { name: '', currency: 'EUR', taxIn: true, decimals: null, advertised: false, active: true, validFrom: null, validTo: null, rank: 1, recipe: null, groups: [] },
+    fields: [
+      field('name', 'Name', { kind: 'text' }), field('currency', 'Currency', { kind: 'currency' }), field('taxIn', 'Tax in the prices', { kind: 'yes' }), field('recipe', 'Recipe', { kind: 'record', register: 'recipes' }, optional),
+      field('groups', 'Meant for the groups', { kind: 'records', register: 'customer-groups' }), field('rank', 'Rank', { kind: 'whole' }, { hint: 'the lower comes first' }), field('decimals', 'Decimals of unit prices', { kind: 'whole' }, { ...optional, hint: 'empty: those of the currency' }),
+      field('advertised', 'Advertised: minimum advertised prices count', { kind: 'yes' }), field('active', 'Active', { kind: 'yes' }), field('validFrom', 'Valid from', { kind: 'day' }, optional), field('validTo', 'Valid to, that day whole', { kind: 'day' }, optional),
+    ],
+  },
+  {
+    name: 'suppliers', title: 'Suppliers', one: 'supplier', about: 'Who sells to us, in which currency, and what bringing the goods in costs on top.', right: 'see_cost', changeRight: 'edit_rules', removable: true,
+    start: { name: '', currency: 'EUR', freightPer: null, freightAmount: null, freightCurrency: null, dutyPercent: null, handlingAmount: null, handlingCurrency: null, overheadPercent: null },
+    fields: [
+      field('name', 'Name', { kind: 'text' }), field('currency', 'Currency of its costs', { kind: 'currency' }), field('freightPer', 'Freight goes', { kind: 'choice', options: [['kg', 'by weight, per kg'], ['unit', 'per unit']] }, optional), field('freightAmount', 'Freight', { kind: 'number' }, optional), field('freightCurrency', 'Freight in', { kind: 'currency' }, optional),
+      field('dutyPercent', 'Duty, % of the unit cost', { kind: 'number' }, optional), field('handlingAmount', 'Handling per unit', { kind: 'number' }, optional), field('handlingCurrency', 'Handling in', { kind: 'currency' }, optional), field('overheadPercent', 'Overhead, % of the unit cost', { kind: 'number' }, optional),
+    ],
+  },
+  { name: 'categories', title: 'Categories', one: 'category', about: 'Rules tied to a category reach everything below it.', right: 'read', changeRight: 'edit_rules', removable: true, start: { name: '', parentId: null }, fields: [field('name', 'Name', { kind: 'text' }), field('parentId', 'Lies below', { kind: 'record', register: 'categories' }, optional)] },
+  { name: 'customer-groups', title: 'Customer groups', one: 'customer group', about: 'Customers who see the same prices.', right: 'read', changeRight: 'edit_rules', removable: true, start: { name: '', rank: 1 }, fields: [field('name', 'Name', { kind: 'text' }), field('rank', 'Rank', { kind: 'whole' })] },
+  { name: 'customers', title: 'Customers', one: 'customer', about: 'Whom quotes are written for.', right: 'read', changeRight: 'edit_rules', removable: false, start: { name: '', groupId: null, active: true }, fields: [field('name', 'Name', { kind: 'text' }), field('groupId', 'Group', { kind: 'record', register: 'customer-groups' }, optional), field('active', 'Active', { kind: 'yes' })] },
+  {
+    name: 'breaks', title: 'Quantity breaks', one: 'table of breaks', about: 'Only “from” quantities are entered; a break ends where the next begins.', right: 'read', changeRight: 'edit_rules', removable: true,
+    start: { name: '', list: null, item: null, category: null, way: 'whole', count: 'item', rows: [{ from: '10', kind: 'percent_off', value: '5' }] },
+    fields: [
+      field('name', 'Name', { kind: 'text' }), field('list', 'Price list', { kind: 'record', register: 'lists' }), field('category', 'For the category', { kind: 'record', register: 'categories' }, { ...optional, hint: 'empty: every item of the list' }),
+      field('way', 'Way', { kind: 'choice', options: BREAK_WAYS.map((w) => [w, w === 'whole' ? 'whole: the reached price for all units' : 'sliced: each slice at its own price'] as const) }), field('count', 'Counted', { kind: 'choice', options: BREAK_COUNTS.map((c) => [c, c === 'line' ? 'by line' : 'the same item over the whole quote'] as const) }), field('rows', 'Breaks', { kind: 'breakRows' }),
+    ],
+  },
+  {
+    name: 'floors', title: 'Floors', one: 'floor', about: 'The least a quote line may be sold for, and what happens below it. The highest counts.', right: 'see_cost', changeRight: 'edit_rules', removable: true,
+    start: { name: '', kind: 'margin', value: '15', currency: null, itemId: null, categoryId: null, brand: null, groupId: null, outcome: 'ask', active: true },
+    fields: [
+      field('name', 'Name', { kind: 'text' }), field('kind', 'By', { kind: 'choice', options: words(FLOOR_KINDS) }), field('value', 'Value (per cent, or an amount net per pack)', { kind: 'number' }), field('currency', 'Currency of an amount', { kind: 'currency' }, optional),
+      field('categoryId', 'For the category', { kind: 'record', register: 'categories' }, optional), field('groupId', 'For the customer group', { kind: 'record', register: 'customer-groups' }, optional), field('brand', 'For the brand', { kind: 'text' }, optional),
+      field('outcome', 'Below it', { kind: 'choice', options: FLOOR_OUTCOMES.map((o) => [o, { lift: 'lift to the floor', ask: 'ask approval', refuse: 'refuse' }[o]] as const) }), field('active', 'Active', { kind: 'yes' }),
+    ],
+  },
+  { name: 'tax-rates', title: 'Tax rates', one: 'tax rate', about: 'By class, from a day on.', right: 'read', changeRight: 'edit_rules', removable: true, start: { taxClass: 'standard', percent: '20', validFrom: '2020-01-01' }, fields: [field('taxClass', 'Tax class', { kind: 'text' }), field('percent', 'Per cent', { kind: 'number' }), field('validFrom', 'From', { kind: 'day' })] },
+  { name: 'exchange-rates', title: 'Exchange rates', one: 'exchange rate', about: 'One unit of the first is so many units of the second, from the day on.', right: 'see_cost', changeRight: 'edit_rules', removable: true, start: { fromCurrency: 'GBP', toCurrency: 'EUR', day: '', rate: '' }, fields: [field('fromCurrency', 'One unit of', { kind: 'currency' }), field('toCurrency', 'in', { kind: 'currency' }), field('rate', 'is', { kind: 'number' }), field('day', 'From', { kind: 'day' })] },
+  {
+    name: 'people', title: 'People', one: 'person', about: 'Who may sign in, and what they may do.', right: 'manage_people', changeRight: 'manage_people', removable: false, start: { name: '', signIn: '', role: 'seller', seesCost: false, active: true, password: null },
+    fields: [field('name', 'Name', { kind: 'text' }), field('signIn', 'Sign-in name', { kind: 'text' }), field('role', 'Role', { kind: 'choice', options: words(ROLES) }), field('seesCost', 'May see costs', { kind: 'yes' }), field('active', 'May sign in', { kind: 'yes' }), field('password', 'Password', { kind: 'password' }, { ...optional, hint: 'empty: unchanged; at least 10 characters' })],
+  },
+  {
+    name: 'settings', title: 'Workspace', one: 'workspace', about: 'What holds everywhere.', right: 'read', changeRight: 'edit_rules', removable: false, single: true, start: {},
+    fields: [field('name', 'Company', { kind: 'text' }), field('currency', 'Our currency', { kind: 'currency' }), field('timeZone', 'Time zone', { kind: 'text' }), field('supplierChoice', 'Where several suppliers offer an item', { kind: 'choice', options: SUPPLIER_CHOICES.map((c) => [c, { preferred: 'the preferred one counts', lowest_landed: 'the lowest landed cost counts', latest: 'the latest cost counts' }[c]] as const) })],
+  },
+];
