@@ -201,7 +201,7 @@ class LinePricing {
       taxes.add(tax.percent, shown);
     }
     d.add({
-      kind: 'line_total', currency: list.currency, per: 'line', rule: { kind: 'quote', id: line.id, name: 'quantity' },
+      kind: 'line_total', currency: list.currency, per: 'line',
       operation: { op: 'set', value: plain(total) }, facts: { quantity: plain(quantity) },
     });
     const costTotal = cost ? cost.times(quantity) : null;

@@ -15,7 +15,7 @@ export function BuildUpPanel({ list, item, pack, day, onClose }: { list: string;
   const steps = asPosted ? b?.postedSteps : b?.computed?.steps;
   const places = 2;
   return (
-    <aside aria-label="Build-up" className="flex w-[23rem] shrink-0 flex-col overflow-auto border-l border-rule-strong bg-sheet">
+    <aside aria-label="Build-up" className="flex w-[21.5rem] shrink-0 flex-col overflow-auto border-l border-rule-strong bg-sheet">
       <div className="flex items-start gap-2 border-b border-rule-strong px-4 py-2">
         <div className="min-w-0 flex-1">
           <h2>Build-up</h2>
@@ -63,13 +63,13 @@ export function BuildUpPanel({ list, item, pack, day, onClose }: { list: string;
           {b.computed && !asPosted ? (
             <dl className="mt-3 grid grid-cols-[1fr_auto] gap-y-1 border-t border-rule-strong pt-2">
               <dt className="text-faint">net of tax and deposit</dt>
-              <dd><Figure value={b.computed.net} places={4} /></dd>
+              <dd className="text-right"><Figure value={b.computed.net} places={4} /></dd>
               <dt className="text-faint">tax in the price</dt>
-              <dd><Figure value={b.computed.taxInPrice} places={2} /></dd>
+              <dd className="text-right"><Figure value={b.computed.taxInPrice} places={2} /></dd>
               <dt className="text-faint">achieved markup, on cost</dt>
-              <dd><Figure value={b.computed.markup} places={2} /> %</dd>
+              <dd className="text-right"><Figure value={b.computed.markup} places={2} /> %</dd>
               <dt className="text-faint">achieved margin, of price</dt>
-              <dd><Figure value={b.computed.margin} places={2} /> %</dd>
+              <dd className="text-right"><Figure value={b.computed.margin} places={2} /> %</dd>
             </dl>
           ) : null}
           {b.computed && !asPosted && b.computed.costSteps.length > 0 ? (

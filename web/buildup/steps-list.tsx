@@ -10,13 +10,13 @@ export function StepsList({ steps, places, links }: { steps: readonly Step[]; pl
   return (
     <ol className="text-[0.8125rem]">
       {steps.map((step, i) => (
-        <StepLine key={i} step={step} last={i === steps.length - 1} places={i === steps.length - 1 ? places : 4} currencyBefore={steps[i - 1]?.currency} links={links} />
+        <StepLine key={i} step={step} last={i === steps.length - 1} places={i === steps.length - 1 ? places : 4} before={steps[i - 1]} links={links} />
       ))}
     </ol>
   );
 }
 
-function StepLine({ step, last, places, currencyBefore, links }: { step: Step; last: boolean; places: number; currencyBefore: string | undefined; links: boolean }) {
+function StepLine({ step, last, places, before, links }: { step: Step; last: boolean; places: number; before: Step | undefined; links: boolean }) {
   const form = useNumberForm();
   const to = links ? ruleAddress(step) : null;
   const uplift = step.facts?.['uplift'];
@@ -27,10 +27,10 @@ function StepLine({ step, last, places, currencyBefore, links }: { step: Step; l
     <li className={`border-b border-rule py-1.5 last:border-0 ${bit ? (step.flag === 'bit' ? 'bg-warn-ground' : 'bg-stop-ground') : ''}`}>
       <div className="flex items-baseline gap-2 px-1">
         <span className="min-w-0 flex-1">
-          <span className={last ? 'font-semibold' : 'font-medium'}>{STEP_NAMES[step.kind]}</span> {words ? <span className="text-faint">{words}</span> : null}
+          <span className={last ? 'font-semibold' : 'font-medium'}>{STEP_NAMES[step.kind]}</span> {step.per !== before?.per && !last ? <span className="text-faint">per {step.per} </span> : null}{words ? <span className="text-faint">{words}</span> : null}
         </span>
-        <Figure value={step.after} places={places} final={last} />
-        <span className="figure w-8 text-xs text-faint">{step.currency !== currencyBefore ? step.currency : ''}</span>
+        <Figure value={step.after} places={places} final={last} pad={4 - places} />
+        <span className="figure w-8 text-xs text-faint">{step.currency !== before?.currency ? step.currency : ''}</span>
       </div>
       <div className="px-1 text-xs text-faint">
         {step.rule ? (

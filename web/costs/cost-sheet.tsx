@@ -73,12 +73,12 @@ function changeColumns(form: NumberForm): Column<CostChange>[] {
   return [
     { id: 'row', title: 'Row', width: 54, align: 'end', numeric: true, frozen: 'start', value: (c) => String(c.row) },
     { id: 'code', title: 'Supplier’s code', width: 108, frozen: 'start', value: (c) => c.code },
-    { id: 'name', title: 'Item', width: 250, frozen: 'start', value: (c) => (c.sku ? `${c.sku}  ${c.name}` : c.name) },
-    { id: 'kind', title: 'What it is', width: 104, value: (c) => KIND_NAMES[c.kind] },
+    { id: 'name', title: 'Item', width: 236, frozen: 'start', value: (c) => (c.sku ? `${c.sku}  ${c.name}` : c.name) },
+    { id: 'kind', title: 'What it is', width: 100, value: (c) => KIND_NAMES[c.kind] },
+    { id: 'change', title: 'per unit, %', width: 96, align: 'end', numeric: true, value: (c) => c.changePercent ?? '', draw: (c) => <Change value={c.changePercent} /> },
+    { id: 'flags', title: 'Look at', width: 210, value: (c) => c.flags.map((f) => COST_FLAG_TEXT[f]).join('; '), tone: (c) => (c.flags.some((f) => f !== 'listed_twice') ? 'warn' : undefined) },
     ...amount('before', 'known'), ...amount('after', 'in the file'),
-    { id: 'change', title: 'per unit, %', width: 104, align: 'end', numeric: true, value: (c) => c.changePercent ?? '', draw: (c) => <Change value={c.changePercent} /> },
     { id: 'from', title: 'from', width: 92, value: (c) => c.after.from, draw: (c) => showDay(c.after.from, form) },
-    { id: 'flags', title: 'Look at', width: 420, value: (c) => c.flags.map((f) => COST_FLAG_TEXT[f]).join('; '), tone: (c) => (c.flags.some((f) => f !== 'listed_twice') ? 'warn' : undefined) },
   ];
 }
 

@@ -2,6 +2,8 @@ import { type FormEvent, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { api, problemOf } from '../api.ts';
 import { Button, Dialog, Empty, Field, Select, Trouble, ViewHead } from '../kit/controls.tsx';
+import { showMoment } from '../kit/number-form.ts';
+import { useNumberForm } from '../frame/preferences.ts';
 import { useSignedIn } from '../people/use-me.ts';
 
 const STATES = { waiting: 'waiting', taken_in: 'taken in', set_aside: 'set aside' } as const;
@@ -12,6 +14,7 @@ export function Costs() {
   const [params, setParams] = useSearchParams();
   const { data: sheets = [], isLoading, error } = api.useSheetsQuery();
   const may = me.rights.has('take_costs');
+  const form = useNumberForm();
   const open = () => setParams({ bring: '1' });
   return (
     <>
@@ -31,7 +34,7 @@ export function Costs() {
                 <tr key={s.id}>
                   <td><Link to={`/costs/${s.id}`} className="text-accent underline underline-offset-2">{s.fileName}</Link></td>
                   <td>{s.supplierName}</td>
-                  <td className="whitespace-nowrap">{new Date(s.arrivedAt).toLocaleString()}</td>
+                  <td className="whitespace-nowrap">{showMoment(s.arrivedAt, form)}</td>
                   <td>{s.broughtBy}</td>
                   <td className={s.state === 'waiting' ? 'bg-proposed' : ''}>{STATES[s.state]}</td>
                 </tr>

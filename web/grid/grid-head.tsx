@@ -69,10 +69,10 @@ function HeadCell<Row>({ state, column, col, style, height, groupFrom }: { state
       </div>
       <input
         aria-label={`Filter ${column.title}`}
-        placeholder={column.numeric ? 'e.g. >10' : ''}
+        title={column.numeric ? 'part of the figure, or >10, <=3, =0; = for empty' : 'a part of the text; = for empty'}
         value={state.filters[column.id] ?? ''}
         onChange={(e) => state.setFilters((f) => ({ ...f, [column.id]: e.target.value }))}
-        className={`mx-1 mb-1 h-[22px] border-0 border-b border-rule bg-transparent px-1 text-xs placeholder:text-rule-strong/60 ${column.align === 'end' ? 'text-right' : ''}`}
+        className={`mx-1 mb-1 h-[22px] border-0 border-b border-rule bg-transparent px-1 text-xs ${column.align === 'end' ? 'text-right' : ''}`}
       />
     </div>
   );

@@ -47,3 +47,10 @@ export function showDay(day: string, form: NumberForm): string {
   const [y, m, d] = day.slice(0, 10).split('-');
   return form === 'comma' ? `${d}.${m}.${y}` : `${d}/${m}/${y}`;
 }
+
+/** A moment in the reader's order and this machine's time zone, to the minute. */
+export function showMoment(iso: string, form: NumberForm): string {
+  const at = new Date(iso);
+  const two = (n: number) => String(n).padStart(2, '0');
+  return `${showDay(`${at.getFullYear()}-${two(at.getMonth() + 1)}-${two(at.getDate())}`, form)} ${two(at.getHours())}:${two(at.getMinutes())}`;
+}

@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 import { api, problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Empty, Trouble, ViewHead } from '../kit/controls.tsx';
-import { showDay } from '../kit/number-form.ts';
+import { showDay, showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 
 /** The record that is only added to: postings of prices, and every other change. */
@@ -40,7 +40,7 @@ function Postings() {
             <td className="whitespace-nowrap">{showDay(p.effective, form)}</td><td>{p.listName}</td>
             <td className="figure">{p.lines}</td><td className="figure">{p.up}</td><td className="figure">{p.down}</td>
             <td>{p.kind === 'reverse' ? `reverses ${p.reverses}: ` : ''}{p.reversedBy ? <s>{p.reason}</s> : p.reason}{p.reversedBy ? ` (reversed by ${p.reversedBy})` : ''}</td>
-            <td>{p.by}</td><td className="whitespace-nowrap">{new Date(p.at).toLocaleString()}</td>
+            <td>{p.by}</td><td className="whitespace-nowrap">{showMoment(p.at, form)}</td>
           </tr>
         ))}
       </tbody>
@@ -50,6 +50,7 @@ function Postings() {
 
 function Changes() {
   const { data, error } = api.useAuditQuery();
+  const form = useNumberForm();
   const [open, setOpen] = useState<string | null>(null);
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
   return (
@@ -58,7 +59,7 @@ function Changes() {
       <tbody>
         {data?.flatMap((a) => [
           <tr key={a.id}>
-            <td className="whitespace-nowrap">{new Date(a.at).toLocaleString()}</td><td>{a.by}</td><td>{a.action}</td><td>{a.subject} {a.subjectId}</td>
+            <td className="whitespace-nowrap">{showMoment(a.at, form)}</td><td>{a.by}</td><td>{a.action}</td><td>{a.subject} {a.subjectId}</td>
             <td>{a.before || a.after ? <button type="button" aria-expanded={open === a.id} className="text-accent underline" onClick={() => setOpen(open === a.id ? null : a.id)}>before and after</button> : null}</td>
           </tr>,
           ...(open === a.id ? [<tr key={`${a.id}d`}><td colSpan={5}><BeforeAfter before={a.before} after={a.after} /></td></tr>] : []),

@@ -10,7 +10,7 @@ import { Grid } from '../grid/grid.tsx';
 import { useSheet } from '../grid/use-sheet.ts';
 import { Button, Dialog, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
-import { showDay } from '../kit/number-form.ts';
+import { showDay, showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 
 const keyOf = (l: PostingLine) => `${l.item}-${l.pack}`;
@@ -41,7 +41,7 @@ export function PostingView() {
   if (!p) return null;
   return (
     <>
-      <ViewHead title={`Posting ${p.id}`} about={<>{p.listName}, {p.currency} · in force from {showDay(p.effective, form)} · {p.by}, {new Date(p.at).toLocaleString()} · {p.reason}{p.reverses ? <> · reverses <Link className="text-accent underline" to={`/ledger/${p.reverses}`}>{p.reverses}</Link></> : null}{p.reversedBy ? <> · reversed by <Link className="text-accent underline" to={`/ledger/${p.reversedBy}`}>{p.reversedBy}</Link></> : null}</>}>
+      <ViewHead title={`Posting ${p.id}`} about={<>{p.listName}, {p.currency} · in force from {showDay(p.effective, form)} · {p.by}, {showMoment(p.at, form)} · {p.reason}{p.reverses ? <> · reverses <Link className="text-accent underline" to={`/ledger/${p.reverses}`}>{p.reverses}</Link></> : null}{p.reversedBy ? <> · reversed by <Link className="text-accent underline" to={`/ledger/${p.reversedBy}`}>{p.reversedBy}</Link></> : null}</>}>
         {me.rights.has('post') && p.kind === 'post' && !p.reversedBy ? <Button weight="stop" onClick={() => setAsking(true)}>Reverse …</Button> : null}
       </ViewHead>
       <GridTools state={state} columns={columns} total={p.detail.length} what="prices" />

@@ -54,7 +54,7 @@ function priceColumns(prices: ListPrices, form: NumberForm, cost: boolean, edita
   });
   const head: Column<ListPriceRow>[] = [
     { id: 'sku', title: 'SKU', width: 112, frozen: 'start', value: (r) => r.sku },
-    { id: 'name', title: 'Item', width: 232, frozen: 'start', value: (r) => r.name },
+    { id: 'name', title: 'Item', width: 205, frozen: 'start', value: (r) => r.name },
     { id: 'pack', title: 'Pack', width: 62, frozen: 'start', value: (r) => r.packName },
     { id: 'category', title: 'Category', width: 130, hidden: true, value: (r) => r.category },
   ];

@@ -6,6 +6,8 @@ import { QUOTE_STATE_NAMES, type QuoteBody, type QuoteFigures, type QuoteView } 
 import { api, problemOf } from '../api.ts';
 import { StepsList } from '../buildup/steps-list.tsx';
 import { Button, Field, Input, Select, Trouble, ViewHead } from '../kit/controls.tsx';
+import { useNumberForm } from '../frame/preferences.ts';
+import { showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { Decide } from './decide.tsx';
 import { ItemPicker } from './item-picker.tsx';
@@ -35,6 +37,7 @@ function complete(body: QuoteBody): boolean {
 function Editor({ quote }: { quote: QuoteView | null }) {
   const me = useSignedIn();
   const navigate = useNavigate();
+  const form = useNumberForm();
   const [body, setBody] = useState<QuoteBody>(() => bodyOf(quote));
   const [at, setAt] = useState<number | null>(null);
   const { data: customers = [] } = api.useRegisterQuery('customers');
@@ -91,15 +94,15 @@ function Editor({ quote }: { quote: QuoteView | null }) {
         <div className="min-w-0 flex-1 overflow-auto px-5 py-3">
           {error ? <Trouble>{problemOf(error).message} {problemOf(error).faults?.map((f) => f.message).join('; ')}</Trouble> : null}
           {quote?.state === 'waiting' ? <Decide quote={quote} /> : null}
-          {quote?.decisions.map((d, i) => <p key={i} className="text-faint">{d.by} {d.decision === 'approved' ? 'approved' : 'declined'} it, {new Date(d.at).toLocaleString()}{d.note ? `: “${d.note}”` : ''}</p>)}
+          {quote?.decisions.map((d, i) => <p key={i} className="text-faint">{d.by} {d.decision === 'approved' ? 'approved' : 'declined'} it, {showMoment(d.at, form)}{d.note ? `: “${d.note}”` : ''}</p>)}
           <fieldset disabled={!editable} className="my-2 flex flex-wrap gap-x-5 gap-y-2">
-            <Field label="Customer"><Select name="customer" value={body.customer} onChange={(e) => set({ customer: e.target.value })} options={[['', 'choose …'], ...customers.map((c) => [c.id, String(c['name'])] as const)]} className="w-60" /></Field>
+            <Field label="Customer"><Select name="customer" value={body.customer} onChange={(e) => set({ customer: e.target.value })} options={[['', 'choose …'], ...customers.map((c) => [c.id, String(c['name'])] as const)]} className="w-52" /></Field>
             <Field label="Price list" hint={body.list ? null : listName ? `${String(listName)}: ${quote && !changed ? quote.listWhy : 'follows from the customer’s group'}` : 'follows from the customer’s group'}>
-              <Select name="list" value={body.list ?? ''} onChange={(e) => set({ list: e.target.value || null, listReason: e.target.value ? body.listReason : null })} options={[['', 'the customer’s own'], ...lists.map((l) => [l.id, String(l['name'])] as const)]} className="w-48" />
+              <Select name="list" value={body.list ?? ''} onChange={(e) => set({ list: e.target.value || null, listReason: e.target.value ? body.listReason : null })} options={[['', 'the customer’s own'], ...lists.map((l) => [l.id, String(l['name'])] as const)]} className="w-44" />
             </Field>
             {body.list ? <Field label="Why another list"><Input name="listReason" value={body.listReason ?? ''} onChange={(e) => set({ listReason: e.target.value || null })} /></Field> : null}
             <Field label="Valid until"><Input type="date" name="validUntil" value={body.validUntil ?? ''} onChange={(e) => set({ validUntil: e.target.value || null })} /></Field>
-            <Field label="Note on the quote" className="min-w-60 flex-1"><Input name="note" value={body.note} onChange={(e) => set({ note: e.target.value })} /></Field>
+            <Field label="Note on the quote" className="min-w-40 flex-1"><Input name="note" value={body.note} onChange={(e) => set({ note: e.target.value })} /></Field>
           </fieldset>
           <QuoteLines body={body} figures={figures} items={items} editable={editable} stale={stale} at={at} onAt={setAt} onLines={(lines) => set({ lines })} />
           {editable ? (
@@ -110,7 +113,7 @@ function Editor({ quote }: { quote: QuoteView | null }) {
           {figures ? <QuoteSums figures={figures} /> : null}
         </div>
         {steps && steps.length > 0 ? (
-          <aside aria-label="Build-up" className="w-[21rem] shrink-0 overflow-auto border-l border-rule-strong bg-sheet px-4 py-2">
+          <aside aria-label="Build-up" className="w-[18.5rem] shrink-0 overflow-auto border-l border-rule-strong bg-sheet px-4 py-2">
             <h2>Build-up of line {at! + 1}</h2>
             <p className="mb-1 text-xs text-faint">{figures!.lines[at!]!.sku} · {figures!.lines[at!]!.name}</p>
             <StepsList steps={steps} places={2} links />

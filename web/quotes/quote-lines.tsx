@@ -19,7 +19,7 @@ export function QuoteLines({ body, figures, items, editable, stale, at, onAt, on
   const change = (n: number, more: Partial<Line>) => onLines(body.lines.map((l, i) => (i === n ? { ...l, ...more } : l)));
   if (body.lines.length === 0) return <p className="py-3 text-faint">No lines yet.</p>;
   return (
-    <table className={`ruled w-full ${stale ? 'opacity-60' : ''}`} aria-busy={stale}>
+    <table className={`ruled w-full [&_td]:!px-1.5 [&_th]:!px-1.5 ${stale ? 'opacity-60' : ''}`} aria-busy={stale}>
       <thead>
         <tr><th></th><th>Item</th><th>Pack</th><th className="figure">Quantity</th><th className="figure">list, {figures?.currency}</th><th>Reduced by hand</th><th className="figure">each, {figures?.currency}</th><th className="figure">total, {figures?.currency}</th>{cost ? <th className="figure">margin, %</th> : null}<th></th></tr>
       </thead>
@@ -31,15 +31,15 @@ export function QuoteLines({ body, figures, items, editable, stale, at, onAt, on
           return [
             <tr key={n} className={at === n ? 'bg-chosen' : ''}>
               <td><button type="button" aria-label={`Why: build-up of line ${n + 1}`} aria-pressed={at === n} onClick={() => onAt(at === n ? null : n)} className="figure text-accent underline">{n + 1}</button></td>
-              <td>{item?.name ?? f?.name}<div className="text-xs text-faint">{item?.sku ?? f?.sku}</div></td>
-              <td>{editable && item ? <Select aria-label={`Pack, line ${n + 1}`} value={line.pack} onChange={(e) => change(n, { pack: e.target.value })} options={item.packs.map((p) => [p.id, p.name] as const)} /> : f?.packName}</td>
-              <td className="figure">{editable ? <NumberInput aria-label={`Quantity, line ${n + 1}`} className="w-20" value={line.quantity} onValue={(quantity) => change(n, { quantity })} /> : <Figure value={line.quantity} places={0} />}</td>
+              <td className="min-w-40">{item?.name ?? f?.name}<div className="text-xs text-faint">{item?.sku ?? f?.sku}</div></td>
+              <td>{editable && item ? <Select aria-label={`Pack, line ${n + 1}`} className="w-20" value={line.pack} onChange={(e) => change(n, { pack: e.target.value })} options={item.packs.map((p) => [p.id, p.name] as const)} /> : f?.packName}</td>
+              <td className="figure">{editable ? <NumberInput aria-label={`Quantity, line ${n + 1}`} className="w-16" value={line.quantity} onValue={(quantity) => change(n, { quantity })} /> : <Figure value={line.quantity} places={0} />}</td>
               <td className="figure"><Figure value={f?.listPrice} places={figures?.decimals ?? 2} /></td>
               <td className="whitespace-nowrap">
                 {editable ? (
                   <>
-                    <Select aria-label={`Reduction, line ${n + 1}`} value={line.reductionKind ?? ''} onChange={(e) => change(n, e.target.value === '' ? { reductionKind: null, reductionValue: null } : { reductionKind: e.target.value as 'price', reductionValue: line.reductionValue ?? '0' })} options={REDUCTIONS} />
-                    {line.reductionKind ? <NumberInput aria-label={`Reduction value, line ${n + 1}`} className="ml-1 w-16" value={line.reductionValue ?? ''} onValue={(reductionValue) => change(n, { reductionValue })} /> : null}
+                    <Select aria-label={`Reduction, line ${n + 1}`} className="w-[4.75rem]" value={line.reductionKind ?? ''} onChange={(e) => change(n, e.target.value === '' ? { reductionKind: null, reductionValue: null } : { reductionKind: e.target.value as 'price', reductionValue: line.reductionValue ?? '0' })} options={REDUCTIONS} />
+                    {line.reductionKind ? <NumberInput aria-label={`Reduction value, line ${n + 1}`} className="ml-1 w-14" value={line.reductionValue ?? ''} onValue={(reductionValue) => change(n, { reductionValue })} /> : null}
                   </>
                 ) : line.reductionKind ? `${line.reductionValue} ${REDUCTIONS.find(([k]) => k === line.reductionKind)?.[1]}` : ''}
               </td>

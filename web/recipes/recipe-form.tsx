@@ -28,7 +28,7 @@ export function RecipeForm({ id, version, start, editable, onKept }: { id: strin
     if (done) onKept(done.id);
   };
   return (
-    <form onSubmit={(e) => (e.preventDefault(), void keep())} className="max-w-5xl px-5 py-4">
+    <form onSubmit={(e) => (e.preventDefault(), void keep())} className="max-w-6xl px-5 py-4">
       {theirs ? <Conflict message={problem!.message} theirs={theirs} mine={body} onInsist={insist} onGiveWay={giveWay} /> : problem ? <Trouble>{problem.message} {problem.faults?.map((f) => `${f.path}: ${f.message}`).join('; ')}</Trouble> : null}
       <fieldset disabled={!editable} className="flex flex-col gap-5">
         <div className="flex items-end gap-4">

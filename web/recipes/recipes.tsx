@@ -29,7 +29,7 @@ export function Recipes() {
         {may ? <Button onClick={() => void navigate('/recipes/new')}>New recipe</Button> : null}
       </ViewHead>
       <div className="flex min-h-0 flex-1">
-        <nav aria-label="Recipes" className="w-60 shrink-0 overflow-auto border-r border-rule py-2">
+        <nav aria-label="Recipes" className="w-48 shrink-0 overflow-auto border-r border-rule py-2">
           {recipes.map((r) => (
             <Link key={r.id} to={`/recipes/${r.id}`} className={`block px-5 py-1.5 ${r.id === id ? 'border-l-[3px] border-accent bg-chosen pl-[17px] font-medium' : 'hover:bg-chosen'}`}>
               {r.name}

@@ -38,12 +38,12 @@ export function UpliftEcho({ method, value, sample, currency }: { method: Uplift
   const margin = found.margin ? Math.max(0, Math.min(100, found.margin.toNumber())) : 0;
   return (
     <span className="flex items-center gap-2 text-xs whitespace-nowrap">
-      <span className="figure">{show(sample, form)} → <b>{n(found.price)}</b> {currency}</span>
-      <span aria-hidden className="inline-flex h-2.5 w-20 border border-rule-strong" title="cost and profit in the price">
+      <span className="figure">→ <b>{n(found.price)}</b> {currency}</span>
+      <span aria-hidden className="inline-flex h-2.5 w-14 border border-rule-strong" title="cost and profit in the price">
         <span style={{ width: `${100 - margin}%` }} className="bg-rule-strong/40" />
         <span style={{ width: `${margin}%` }} className="bg-accent" />
       </span>
-      <span className="text-faint">markup {n(found.markup)} %, margin {n(found.margin)} %</span>
+      {method === 'markup' || method === 'margin' ? null : <span className="text-faint">markup {n(found.markup)} %, margin {n(found.margin)} %</span>}
     </span>
   );
 }

@@ -9,7 +9,7 @@ import { UpliftEcho, answerTo } from './uplift-echo.tsx';
 type Row = RecipeBody['uplift'][number];
 
 const METHOD_NAMES: Record<UpliftMethod, string> = {
-  markup: 'markup, % of cost', margin: 'margin, % of price', multiply: 'multiply by', add: 'add an amount', percent_off: 'take off, %', amount_off: 'take off an amount', fixed: 'fixed price',
+  markup: 'markup', margin: 'margin', multiply: 'multiply by', add: 'add amount', percent_off: '% off', amount_off: 'amount off', fixed: 'fixed price',
 };
 
 const FRESH: Row = { item: null, model: null, attributes: null, brand: null, supplier: null, category: null, pack: null, bandFrom: null, bandTo: null, method: 'markup', value: '50', currency: null };
@@ -21,22 +21,22 @@ export function UpliftTable({ rows, onRows, sample, fault }: { rows: readonly Ro
   const { data: suppliers = [] } = api.useRegisterQuery('suppliers');
   const change = (i: number, more: Partial<Row>) => onRows(rows.map((r, n) => (n === i ? { ...r, ...more } : r)));
   const text = (i: number, field: 'pack' | 'brand' | 'model', label: string) => (
-    <input aria-label={`${label}, row ${i + 1}`} placeholder="any" className="field w-20" value={rows[i]![field] ?? ''} onChange={(e) => change(i, { [field]: e.target.value || null })} />
+    <input aria-label={`${label}, row ${i + 1}`} placeholder="any" className="field w-[3.6rem]" value={rows[i]![field] ?? ''} onChange={(e) => change(i, { [field]: e.target.value || null })} />
   );
   return (
     <div>
       <div className="overflow-x-auto">
-        <table className="ruled">
+        <table className="ruled [&_td]:!px-1 [&_th]:!px-1">
           <thead>
-            <tr><th>Category</th><th>Supplier</th><th>Pack</th><th>Brand</th><th>Model</th><th>How</th><th className="figure">markup, %</th><th className="figure">margin, %</th><th>On the sample</th><th></th></tr>
+            <tr><th>Category</th><th>Supplier</th><th>Pack</th><th>Brand</th><th>Model</th><th>How</th><th className="figure">markup,<br />% of cost</th><th className="figure">margin,<br />% of price</th><th>On the sample</th><th></th></tr>
           </thead>
           <tbody>
             {rows.map((r, i) => (
               <tr key={i} aria-label={`Uplift row ${i + 1}`}>
-                <td><Select aria-label={`Category, row ${i + 1}`} className="w-40" value={r.category ?? ''} onChange={(e) => change(i, { category: e.target.value || null })} options={[['', 'any'], ...categories.map((c) => [c.id, String(c['name'])] as const)]} /></td>
-                <td><Select aria-label={`Supplier, row ${i + 1}`} className="w-24" value={r.supplier ?? ''} onChange={(e) => change(i, { supplier: e.target.value || null })} options={[['', 'any'], ...suppliers.map((s) => [s.id, String(s['name'])] as const)]} /></td>
+                <td><Select aria-label={`Category, row ${i + 1}`} className="w-32" value={r.category ?? ''} onChange={(e) => change(i, { category: e.target.value || null })} options={[['', 'any'], ...categories.map((c) => [c.id, String(c['name'])] as const)]} /></td>
+                <td><Select aria-label={`Supplier, row ${i + 1}`} className="w-20" value={r.supplier ?? ''} onChange={(e) => change(i, { supplier: e.target.value || null })} options={[['', 'any'], ...suppliers.map((s) => [s.id, String(s['name'])] as const)]} /></td>
                 <td>{text(i, 'pack', 'Pack')}</td><td>{text(i, 'brand', 'Brand')}</td><td>{text(i, 'model', 'Model')}</td>
-                <td><Select aria-label={`How, row ${i + 1}`} value={r.method} onChange={(e) => change(i, { method: e.target.value as UpliftMethod })} options={UPLIFT_METHODS.map((m) => [m, METHOD_NAMES[m]] as const)} /></td>
+                <td><Select aria-label={`How, row ${i + 1}`} className="w-28" value={r.method} onChange={(e) => change(i, { method: e.target.value as UpliftMethod })} options={UPLIFT_METHODS.map((m) => [m, METHOD_NAMES[m]] as const)} /></td>
                 <Value row={r} i={i} onChange={(more) => change(i, more)} currency={me.workspace.currency} />
                 <td>
                   <UpliftEcho method={r.method} value={r.value} sample={sample} currency={me.workspace.currency} />
@@ -66,7 +66,7 @@ function Value({ row, i, onChange, currency }: { row: Row; i: number; onChange: 
   const answer = answerTo(row.method, row.value) ?? '';
   return (['markup', 'margin'] as const).map((method) => (
     <td key={method}>
-      <NumberInput aria-label={`${method === 'markup' ? 'Markup' : 'Margin'} per cent, row ${i + 1}`} className={`w-20 ${row.method === method ? 'font-semibold' : '!text-faint'}`} value={row.method === method ? row.value : answer} onValue={(value) => onChange({ method, value })} />
+      <NumberInput aria-label={`${method === 'markup' ? 'Markup' : 'Margin'} per cent, row ${i + 1}`} className={`w-[4.25rem] ${row.method === method ? 'font-semibold' : '!text-faint'}`} value={row.method === method ? row.value : answer} onValue={(value) => onChange({ method, value })} />
     </td>
   ));
 }

@@ -16,6 +16,8 @@ export interface RegisterField {
   readonly as: FieldKind;
   readonly hint?: string;
   readonly optional?: boolean;
+  /** Left out of the table, only in the form. */
+  readonly formOnly?: boolean;
 }
 
 export interface RegisterView {
@@ -42,16 +44,16 @@ export const VIEWS: readonly RegisterView[] = [
     start: { name: '', currency: 'EUR', taxIn: true, decimals: null, advertised: false, active: true, validFrom: null, validTo: null, rank: 1, recipe: null, groups: [] },
     fields: [
       field('name', 'Name', { kind: 'text' }), field('currency', 'Currency', { kind: 'currency' }), field('taxIn', 'Tax in the prices', { kind: 'yes' }), field('recipe', 'Recipe', { kind: 'record', register: 'recipes' }, optional),
-      field('groups', 'Meant for the groups', { kind: 'records', register: 'customer-groups' }), field('rank', 'Rank', { kind: 'whole' }, { hint: 'the lower comes first' }), field('decimals', 'Decimals of unit prices', { kind: 'whole' }, { ...optional, hint: 'empty: those of the currency' }),
-      field('advertised', 'Advertised: minimum advertised prices count', { kind: 'yes' }), field('active', 'Active', { kind: 'yes' }), field('validFrom', 'Valid from', { kind: 'day' }, optional), field('validTo', 'Valid to, that day whole', { kind: 'day' }, optional),
+      field('groups', 'Meant for the groups', { kind: 'records', register: 'customer-groups' }), field('rank', 'Rank', { kind: 'whole' }, { hint: 'the lower comes first' }), field('decimals', 'Decimals of unit prices', { kind: 'whole' }, { ...optional, hint: 'empty: those of the currency', formOnly: true }),
+      field('advertised', 'Advertised', { kind: 'yes' }), field('active', 'Active', { kind: 'yes' }), field('validFrom', 'Valid from', { kind: 'day' }, optional), field('validTo', 'Valid to, that day whole', { kind: 'day' }, optional),
     ],
   },
   {
     name: 'suppliers', title: 'Suppliers', one: 'supplier', about: 'Who sells to us, in which currency, and what bringing the goods in costs on top.', right: 'see_cost', changeRight: 'edit_rules', removable: true,
     start: { name: '', currency: 'EUR', freightPer: null, freightAmount: null, freightCurrency: null, dutyPercent: null, handlingAmount: null, handlingCurrency: null, overheadPercent: null },
     fields: [
-      field('name', 'Name', { kind: 'text' }), field('currency', 'Currency of its costs', { kind: 'currency' }), field('freightPer', 'Freight goes', { kind: 'choice', options: [['kg', 'by weight, per kg'], ['unit', 'per unit']] }, optional), field('freightAmount', 'Freight', { kind: 'number' }, optional), field('freightCurrency', 'Freight in', { kind: 'currency' }, optional),
-      field('dutyPercent', 'Duty, % of the unit cost', { kind: 'number' }, optional), field('handlingAmount', 'Handling per unit', { kind: 'number' }, optional), field('handlingCurrency', 'Handling in', { kind: 'currency' }, optional), field('overheadPercent', 'Overhead, % of the unit cost', { kind: 'number' }, optional),
+      field('name', 'Name', { kind: 'text' }), field('currency', 'Currency', { kind: 'currency' }), field('freightPer', 'Freight goes', { kind: 'choice', options: [['kg', 'by weight, per kg'], ['unit', 'per unit']] }, optional), field('freightAmount', 'Freight', { kind: 'number' }, optional), field('freightCurrency', 'Freight in', { kind: 'currency' }, { ...optional, formOnly: true }),
+      field('dutyPercent', 'Duty, %', { kind: 'number' }, optional), field('handlingAmount', 'Handling per unit', { kind: 'number' }, optional), field('handlingCurrency', 'Handling in', { kind: 'currency' }, { ...optional, formOnly: true }), field('overheadPercent', 'Overhead, %', { kind: 'number' }, optional),
     ],
   },
   { name: 'categories', title: 'Categories', one: 'category', about: 'Rules tied to a category reach everything below it.', right: 'read', changeRight: 'edit_rules', removable: true, start: { name: '', parentId: null }, fields: [field('name', 'Name', { kind: 'text' }), field('parentId', 'Lies below', { kind: 'record', register: 'categories' }, optional)] },
@@ -69,7 +71,7 @@ export const VIEWS: readonly RegisterView[] = [
     name: 'floors', title: 'Floors', one: 'floor', about: 'The least a quote line may be sold for, and what happens below it. The highest counts.', right: 'see_cost', changeRight: 'edit_rules', removable: true,
     start: { name: '', kind: 'margin', value: '15', currency: null, itemId: null, categoryId: null, brand: null, groupId: null, outcome: 'ask', active: true },
     fields: [
-      field('name', 'Name', { kind: 'text' }), field('kind', 'By', { kind: 'choice', options: words(FLOOR_KINDS) }), field('value', 'Value (per cent, or an amount net per pack)', { kind: 'number' }), field('currency', 'Currency of an amount', { kind: 'currency' }, optional),
+      field('name', 'Name', { kind: 'text' }), field('kind', 'By', { kind: 'choice', options: words(FLOOR_KINDS) }), field('value', 'Value', { kind: 'number' }, { hint: 'per cent, or an amount net per pack' }), field('currency', 'Currency of an amount', { kind: 'currency' }, { ...optional, formOnly: true }),
       field('categoryId', 'For the category', { kind: 'record', register: 'categories' }, optional), field('groupId', 'For the customer group', { kind: 'record', register: 'customer-groups' }, optional), field('brand', 'For the brand', { kind: 'text' }, optional),
       field('outcome', 'Below it', { kind: 'choice', options: FLOOR_OUTCOMES.map((o) => [o, { lift: 'lift to the floor', ask: 'ask approval', refuse: 'refuse' }[o]] as const) }), field('active', 'Active', { kind: 'yes' }),
     ],

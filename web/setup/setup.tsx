@@ -37,7 +37,7 @@ function RegisterTable({ view }: { view: RegisterView }) {
   const form = useNumberForm();
   const may = me.rights.has(view.changeRight);
   const cell = (f: RegisterField, row: Row) => cellText(f, row[f.name], names, (t) => show(t, form), (d) => showDay(d, form));
-  const columns = view.fields.filter((f) => f.as.kind !== 'password');
+  const columns = view.fields.filter((f) => f.as.kind !== 'password' && !f.formOnly);
   const rows = (data ?? []) as Row[];
   const shown = find === '' ? rows : rows.filter((r) => columns.some((f) => cell(f, r).toLowerCase().includes(find.toLowerCase())));
   const start = <Button weight="main" onClick={() => setOpen('new')}>New {view.one}</Button>;
@@ -56,7 +56,7 @@ function RegisterTable({ view }: { view: RegisterView }) {
             <tbody>
               {shown.slice(0, 500).map((row) => (
                 <tr key={row.id}>
-                  {columns.map((f) => <td key={f.name} className={f.as.kind === 'number' ? 'figure' : ''}>{cell(f, row)}</td>)}
+                  {columns.map((f, i) => <td key={f.name} className={f.as.kind === 'number' ? 'figure' : i === 0 ? 'whitespace-nowrap' : ''}>{cell(f, row)}</td>)}
                   <td>{may ? <button type="button" className="text-accent underline" onClick={() => setOpen(row)}>change</button> : null}</td>
                 </tr>
               ))}

@@ -30,7 +30,7 @@ export function Today() {
           <tbody>
             {kinds.flatMap((kind) => data!.filter((w) => w.kind === kind).map((w, i) => (
               <tr key={`${kind}${w.to}`}>
-                <th scope="row" className="w-64 align-baseline font-normal">{i === 0 ? HEADINGS[kind] : ''}</th>
+                <th scope="row" className="w-64 !border-rule align-baseline !font-normal">{i === 0 ? HEADINGS[kind] : ''}</th>
                 <td className="figure w-14">{w.count}</td>
                 <td>
                   <Link to={w.to} className="text-accent underline decoration-1 underline-offset-2">
