@@ -31,7 +31,7 @@ function decode(bytes: Uint8Array, encoding: SheetMatch['encoding']): string {
 
 /** The delimiter that parts the first lines into the most even columns. */
 export function proposeDelimiter(text: string): string {
-  const guess = Papa.parse<string[]>(text.slice(0, 64 * 1024), { delimitersToGuess: [';', ',', '\t', '|'], preview: 20 }).meta.delimiter;
+  const guess = Papa.parse<string[]>(text.slice(0, 64 * 1024), { delimitersToGuess: [';', ',', '\t', '|'], preview: 20, skipEmptyLines: 'greedy' }).meta.delimiter;
   return [',', ';', '\t', '|'].includes(guess) ? guess : ',';
 }
 

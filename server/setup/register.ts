@@ -1,4 +1,4 @@
-import { and, asc, desc, eq } from 'drizzle-orm';
+import { and, asc, desc, eq, sql } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
 import { type AnyObjectSchema, number, object } from 'yup';
 import type { Right } from '#contract/people.ts';
@@ -85,6 +85,8 @@ async function save<B extends object>(context: Context, tx: Tx, r: Register<B>, 
 
 /** Refuses a lost update, with the version in store beside the one that was sent. */
 async function expectVersion<B extends object>(tx: Tx, r: Register<B>, id: number, version: number): Promise<B & Stored> {
+  // two who save at the same moment take turns; the second then sees the first's version
+  await tx.execute(sql`select pg_advisory_xact_lock(hashtext(${r.name}), ${id})`);
   const [current] = await r.read(tx, id);
   if (!current) throw refused('not_found', { what: r.title, id: String(id) });
   if (current.version !== version) {

@@ -60,7 +60,7 @@ function requireRight(right: Right) {
 
 export async function validated(schema: AnyObjectSchema, body: unknown): Promise<unknown> {
   try {
-    return await schema.validate(body ?? {}, { abortEarly: false, strict: false });
+    return await schema.validate(body ?? {}, { abortEarly: false, stripUnknown: false });
   } catch (error) {
     if (error instanceof ValidationError) throw refused('fields_wrong', {}, { faults: faultsOf(error) });
     throw error;

@@ -1,0 +1,25 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type { TestProject } from 'vitest/node';
+
+declare module 'vitest' {
+  interface ProvidedContext {
+    databaseUrl: string;
+  }
+}
+
+const script = fileURLToPath(new URL('../../../bin/database', import.meta.url));
+
+/** One PostgreSQL server for the whole run; every test file makes its own database in it. */
+export default function setup(project: TestProject): () => void {
+  const folder = mkdtempSync(join(tmpdir(), 'hard-ledger-test-'));
+  const url = execFileSync(script, ['start', folder], { encoding: 'utf8', env: { ...process.env, FAST: '1' } }).trim();
+  project.provide('databaseUrl', url);
+  return () => {
+    execFileSync(script, ['stop', folder]);
+    rmSync(folder, { recursive: true, force: true });
+  };
+}
