@@ -7,8 +7,6 @@ export const decimalText = () =>
 /** Not below zero. */
 export const positiveText = () => decimalText().matches(/^\d/, { message: 'must not be negative', excludeEmptyString: true });
 
-export const percentText = () => decimalText();
-
 export const currencyCode = () => string().trim().uppercase().matches(/^[A-Z]{3}$/, { message: 'must be a currency code such as EUR', excludeEmptyString: true });
 
 /** A calendar day that exists: 2026-03-09. */

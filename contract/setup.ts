@@ -45,6 +45,5 @@ export type RegisterName = keyof typeof REGISTERS;
 
 /** Any record of a register as it travels. */
 export type Recorded<T> = T & { id: string; version: number };
-export type SupplierBody = InferType<typeof supplierBody>;
 export type ListBody = InferType<typeof listBody>;
 export type BreakTableBody = InferType<typeof breakTableBody>;

@@ -20,6 +20,7 @@ import { writeLadder } from '#server/rounding/store.ts';
 import { categories, customerGroups, customers, exchangeRates, suppliers, taxRates, workspaceSettings } from '#server/setup/tables.ts';
 import { loadWorkspace } from '#server/workspace/load-workspace.ts';
 import { CATEGORIES, COMPANY, CUSTOMERS, DEMO_PASSWORD, GROUPS, PEOPLE, SUPPLIERS, demoItems } from './brannholm.ts';
+import { daysBefore } from './days.ts';
 import { Dice } from './random.ts';
 import { demoQuotes } from './quotes.ts';
 import { waitingSheet } from './waiting-sheet.ts';
@@ -34,11 +35,6 @@ interface Demo {
   list: Record<'counter' | 'yards', number>;
   /** By SKU. */
   item: Map<string, { id: number; cost: Dec; supplier: string; packUnits: string }>;
-}
-
-/** The day so many days before another. */
-export function daysBefore(day: string, days: number): string {
-  return new Date(Date.parse(`${day}T00:00:00Z`) - days * 86_400_000).toISOString().slice(0, 10);
 }
 
 const atNoon = (day: string) => new Date(`${day}T10:00:00Z`);

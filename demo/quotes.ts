@@ -6,7 +6,7 @@ import { quoteFigures } from '#server/quotes/figures.ts';
 import { findQuote, listFor, questionOf } from '#server/quotes/store.ts';
 import { quoteDecisions, quoteLines, quotes } from '#server/quotes/tables.ts';
 import { loadWorkspace } from '#server/workspace/load-workspace.ts';
-import { daysBefore } from './load-demo.ts';
+import { daysBefore } from './days.ts';
 import { Dice } from './random.ts';
 
 /** Quotes of the last months, each priced by the lists of its day; the latest are still open. */

@@ -1,4 +1,4 @@
-import { type Dec, ZERO, dec, divide, max, min, plain } from '../numbers/decimal.ts';
+import { type Dec, ZERO, dec, max, min, plain } from '../numbers/decimal.ts';
 
 export const BREAK_WAYS = ['whole', 'sliced'] as const;
 export type BreakWay = (typeof BREAK_WAYS)[number];
@@ -122,9 +122,4 @@ export function breakFaults(rows: readonly BreakRow[]): BreakFault[] {
     seen.add(key);
   });
   return out;
-}
-
-/** Average of a sliced line: total ÷ quantity. Only for showing; never multiplied again. */
-export function averageOf(total: Dec, quantity: Dec): Dec {
-  return divide(total, quantity);
 }

@@ -1,6 +1,8 @@
 /** Cells as a spreadsheet puts them on the clipboard: tabs, lines, quotation marks where a cell holds one of these. */
 export function toText(cells: readonly (readonly string[])[]): string {
-  return cells.map((row) => row.map((c) => (/[\t\n\r"]/.test(c) ? `"${c.replaceAll('"', '""')}"` : c)).join('\t')).join('\r\n');
+  const text = cells.map((row) => row.map((c) => (/[\t\n\r"]/.test(c) ? `"${c.replaceAll('"', '""')}"` : c)).join('\t')).join('\r\n');
+  // a last row of one empty cell would look like the line break that closes the block
+  return text.endsWith('\r\n') ? `${text}""` : text;
 }
 
 export function toHtml(cells: readonly (readonly string[])[]): string {

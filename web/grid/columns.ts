@@ -1,5 +1,8 @@
 import type { ReactNode } from 'react';
 
+/** All rows are equally high: so a place in the list is a place on the screen. */
+export const ROW_HEIGHT = 27;
+
 export type Parsed = { ok: true; value: string } | { ok: false; message: string };
 
 /** A column of a grid. Values are text from end to end: the grid never turns one into a number to keep it. */

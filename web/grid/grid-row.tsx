@@ -1,8 +1,7 @@
 import type { KeyboardEvent, ReactNode } from 'react';
 import { memo } from 'react';
-import type { Column } from './columns.ts';
+import { type Column, ROW_HEIGHT } from './columns.ts';
 import type { Sheet } from './edits.ts';
-import { ROW_HEIGHT } from './grid.tsx';
 import { type Block, inBlock } from './selection.ts';
 import type { SheetState } from './use-sheet.ts';
 

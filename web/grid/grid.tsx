@@ -2,14 +2,12 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { type ClipboardEvent, type KeyboardEvent, type PointerEvent, useId, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
 import { fromHtml, fromText, toHtml, toText } from './clipboard.ts';
-import { type Cell, type Column, editable } from './columns.ts';
+import { type Cell, type Column, ROW_HEIGHT, editable } from './columns.ts';
 import { planBlock, planFillDown, planPaste } from './edits.ts';
 import { GridHead } from './grid-head.tsx';
 import { GridRow } from './grid-row.tsx';
 import { type Selection, blockOf, clamp, moved } from './selection.ts';
 import type { SheetState } from './use-sheet.ts';
-
-export const ROW_HEIGHT = 27;
 
 interface GridProps<Row> {
   readonly state: SheetState<Row>;
@@ -128,10 +126,11 @@ export function Grid<Row>({ state, label, onActive, onOpen }: GridProps<Row>) {
   const onEditorKey = (e: KeyboardEvent<HTMLInputElement>) => {
     if (e.nativeEvent.isComposing) return;
     e.stopPropagation();
-    if (e.key === 'Enter') e.preventDefault(), commit(e.shiftKey ? 'up' : 'down');
-    else if (e.key === 'Tab') e.preventDefault(), commit(e.shiftKey ? 'left' : 'right');
-    else if (e.key === 'Escape') {
-      e.preventDefault();
+    if (!['Enter', 'Tab', 'Escape'].includes(e.key)) return;
+    e.preventDefault();
+    if (e.key === 'Enter') commit(e.shiftKey ? 'up' : 'down');
+    else if (e.key === 'Tab') commit(e.shiftKey ? 'left' : 'right');
+    else {
       flushSync(() => setEditing(null));
       root.current?.focus({ preventScroll: true });
     }

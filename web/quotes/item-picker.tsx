@@ -18,10 +18,12 @@ export function ItemPicker({ items, onPick, label }: { items: readonly ItemRow[]
     setAt(0);
   };
   const onKey = (e: KeyboardEvent) => {
-    if (e.key === 'ArrowDown') e.preventDefault(), setAt(Math.min(found.length - 1, at + 1));
-    else if (e.key === 'ArrowUp') e.preventDefault(), setAt(Math.max(0, at - 1));
-    else if (e.key === 'Enter') e.preventDefault(), pick(found[at]);
-    else if (e.key === 'Escape') setText('');
+    if (!['ArrowDown', 'ArrowUp', 'Enter', 'Escape'].includes(e.key)) return;
+    e.preventDefault();
+    if (e.key === 'ArrowDown') setAt(Math.min(found.length - 1, at + 1));
+    else if (e.key === 'ArrowUp') setAt(Math.max(0, at - 1));
+    else if (e.key === 'Enter') pick(found[at]);
+    else setText('');
   };
   return (
     <Popover.Root open={found.length > 0}>

@@ -1,0 +1,34 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { type NumberForm, formOf, read, show, showDay, shorten } from './number-form.ts';
+
+const forms: NumberForm[] = ['point', 'comma'];
+
+describe('numbers in the reader’s own form', () => {
+  it('what is shown is read back as the same figure, digit for digit', () => {
+    fc.assert(
+      fc.property(fc.constantFrom(...forms), fc.bigInt({ min: -(10n ** 18n), max: 10n ** 18n }), fc.stringMatching(/^\d{0,6}$/), (form, whole, part) => {
+        const text = `${whole}${part === '' ? '' : `.${part}`}`;
+        expect(read(show(text, form), form)).toEqual({ ok: true, value: /^-?0(\.0*)?$/.test(text) ? text.replace('-', '') : text });
+      }),
+      { numRuns: 2000 },
+    );
+  });
+  it('never reads the other form’s number as something else', () => {
+    expect(read('1.234,50', 'point').ok).toBe(false);
+    expect(read('12,5', 'point').ok).toBe(false);
+    expect(read('1.5', 'comma').ok).toBe(false);
+    expect(read('1.234', 'comma')).toEqual({ ok: true, value: '1234' });
+  });
+  it('groups, pads and signs', () => {
+    expect(show('-1234567.5', 'comma', 2)).toBe('\u22121.234.567,50');
+    expect(show('0.05', 'point', 2)).toBe('0.05');
+  });
+  it('cuts long figures for showing, half up', () => {
+    expect(['1.2469658', '0.99996', '-1.00005', '7', '9.9999'].map((t) => shorten(t, 4))).toEqual(['1.2470', '1.0000', '-1.0001', '7', '9.9999']);
+  });
+  it('follows the language, and shows days in its order', () => {
+    expect([formOf('en-GB'), formOf('de-DE')]).toEqual(['point', 'comma']);
+    expect([showDay('2026-03-09', 'point'), showDay('2026-03-09', 'comma')]).toEqual(['09/03/2026', '09.03.2026']);
+  });
+});

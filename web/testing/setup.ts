@@ -1,0 +1,20 @@
+import '@testing-library/jest-dom/vitest';
+import { cleanup } from '@testing-library/react';
+import { afterEach } from 'vitest';
+
+afterEach(cleanup);
+
+// jsdom lays nothing out: the grid gets a window of this size
+class Observer {
+  observe(): void {}
+  unobserve(): void {}
+  disconnect(): void {}
+}
+globalThis.ResizeObserver = Observer;
+Element.prototype.scrollIntoView = () => {};
+Object.defineProperties(HTMLElement.prototype, {
+  offsetHeight: { configurable: true, get: () => 600 },
+  offsetWidth: { configurable: true, get: () => 1000 },
+  clientHeight: { configurable: true, get: () => 600 },
+  clientWidth: { configurable: true, get: () => 1000 },
+});
