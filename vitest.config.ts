@@ -11,7 +11,7 @@ export default defineConfig({
       { extends: true, test: { name: 'web', include: ['web/**/*.test.{ts,tsx}'], environment: 'jsdom', setupFiles: ['web/testing/setup.ts'] } },
       {
         extends: true,
-        test: { name: 'e2e', include: ['e2e/**/*.test.ts'], environment: 'node', fileParallelism: false, testTimeout: 180_000, hookTimeout: 180_000 },
+        test: { name: 'e2e', include: ['e2e/**/*.test.ts'], environment: 'node', globalSetup: ['server/platform/testing/database.ts'], fileParallelism: false, testTimeout: 180_000, hookTimeout: 180_000 },
       },
     ],
   },

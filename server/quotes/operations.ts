@@ -71,9 +71,9 @@ export async function advanceQuote(context: Context, person: SignedIn, { ws, day
   });
 }
 
-/** What a second person said yes to: every price, every broken floor and how far it is broken. */
+/** What a second person said yes to: every price, every broken floor and how far it is broken. Field by field: stored JSON does not keep the order of keys. */
 function whatIsApproved(figures: QuoteFigures): string {
-  return JSON.stringify(figures.lines.map((l) => [l.sku, l.quantity, l.unitPrice, l.total, l.broken]));
+  return JSON.stringify(figures.lines.map((l) => [l.sku, l.quantity, l.unitPrice, l.total, l.broken?.name, l.broken?.least, l.broken?.short]));
 }
 
 function figuresNow(ws: Loaded['ws'], quote: QuoteRow, lines: readonly LineRow[], day: string) {

@@ -60,6 +60,12 @@ describe('approval', () => {
     expect(changed.state).toBe('draft');
     expect(code(await as.seller.post(`/quotes/${q.id}/issue`, { version: changed.version }))).toBe('quote_needs_approval');
   });
+  it('once approved it can be issued', async () => {
+    const q = await write([line(0, '10', '15')]);
+    const asked = (await as.seller.post(`/quotes/${q.id}/ask`, { version: q.version })).body as QuoteView;
+    const yes = (await as.approver.post(`/quotes/${q.id}/decide`, { version: asked.version, decision: 'approved' })).body as QuoteView;
+    expect(((await as.seller.post(`/quotes/${q.id}/issue`, { version: yes.version })).body as QuoteView).state).toBe('issued');
+  });
   it('nobody approves a quote of their own', async () => {
     const q = (await as.admin.post('/quotes', { customer: shop.shop.customers[0], lines: [line(0, '10', '15')], note: '' })).body as QuoteView;
     const asked = (await as.admin.post(`/quotes/${q.id}/ask`, { version: q.version })).body as QuoteView;

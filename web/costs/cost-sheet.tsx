@@ -11,6 +11,7 @@ import { useSheet } from '../grid/use-sheet.ts';
 import { Button, Dialog, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
 import { type NumberForm, show, showDay } from '../kit/number-form.ts';
+import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { SheetMatchForm } from './sheet-match.tsx';
 
@@ -135,7 +136,7 @@ function TakeIn({ sheet, open, onClose }: { sheet: SheetView; open: boolean; onC
   const go = async () => {
     try {
       const done = await takeIn({ id: sheet.id, version: sheet.version, leaveOutFaulty: counts.faulty > 0 }).unwrap();
-      toast.success(`${done.costs} costs taken in${done.newItems > 0 ? `, ${done.newItems} new items` : ''}${done.leftOut > 0 ? `, ${done.leftOut} rows left out` : ''}.`);
+      toast.success(`${counted(done.costs, 'cost')} taken in${done.newItems > 0 ? `, ${counted(done.newItems, 'new item')}` : ''}${done.leftOut > 0 ? `, ${counted(done.leftOut, 'row')} left out` : ''}.`);
       onClose();
     } catch {
       /* shown in the dialog */
@@ -165,7 +166,7 @@ function TakeIn({ sheet, open, onClose }: { sheet: SheetView; open: boolean; onC
       <p className="mt-3 text-faint">No price changes by this: the lists will show what their recipes make of the new costs, beside what is posted.</p>
       <div className="mt-4 flex justify-end gap-2">
         <Button onClick={onClose}>Cancel</Button>
-        <Button weight="main" disabled={isLoading || costs === 0} onClick={() => void go()}>Take in {costs} costs</Button>
+        <Button weight="main" disabled={isLoading || costs === 0} onClick={() => void go()}>Take in {counted(costs, 'cost')}</Button>
       </div>
     </Dialog>
   );

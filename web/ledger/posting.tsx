@@ -11,6 +11,7 @@ import { useSheet } from '../grid/use-sheet.ts';
 import { Button, Dialog, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
 import { showDay, showMoment } from '../kit/number-form.ts';
+import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 
 const keyOf = (l: PostingLine) => `${l.item}-${l.pack}`;
@@ -58,7 +59,7 @@ function ReverseDialog({ id, lines, onClose }: { id: string; lines: number; onCl
   const go = async () => {
     try {
       const done = await reverse({ id, reason }).unwrap();
-      toast.success(`Posting ${id} is reversed: ${done.lines} prices are what they were before.`);
+      toast.success(`Posting ${id} is reversed: ${counted(done.lines, 'price is what it was', 'prices are what they were')} before.`);
       onClose();
       void navigate(`/ledger/${done.posting}`);
     } catch {
@@ -68,11 +69,11 @@ function ReverseDialog({ id, lines, onClose }: { id: string; lines: number; onCl
   return (
     <Dialog open onClose={onClose} title={`Reverse posting ${id}`}>
       {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
-      <p className="mb-3">{lines} prices go back to what they were before it, by a posting of their own. Both stay in the ledger.</p>
+      <p className="mb-3">{counted(lines, 'price goes back to what it was', 'prices go back to what they were')} before it, by a posting of their own. Both stay in the ledger.</p>
       <Field label="Why"><Input name="reason" autoFocus value={reason} onChange={(e) => setReason(e.target.value)} /></Field>
       <div className="mt-4 flex justify-end gap-2">
         <Button onClick={onClose}>Cancel</Button>
-        <Button weight="stop" disabled={isLoading || reason.trim() === ''} onClick={() => void go()}>Reverse {lines} prices</Button>
+        <Button weight="stop" disabled={isLoading || reason.trim() === ''} onClick={() => void go()}>Reverse {counted(lines, 'price')}</Button>
       </div>
     </Dialog>
   );

@@ -15,6 +15,7 @@ import { useSheet } from '../grid/use-sheet.ts';
 import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
 import { type NumberForm, read, show, showDay } from '../kit/number-form.ts';
+import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { PostDialog, type PostLine } from './post-dialog.tsx';
 
@@ -134,7 +135,7 @@ function ListBody({ prices }: { prices: ListPrices }) {
         {mayPost && cost ? (
           <>
             {byHand.size > 0 ? <Button onClick={() => setByHand(new Map())}>Drop {byHand.size} typed</Button> : null}
-            <Button weight="main" disabled={lines.length === 0} onClick={() => setPosting(true)}>Post {lines.length} changes …</Button>
+            <Button weight="main" disabled={lines.length === 0} onClick={() => setPosting(true)}>Post {counted(lines.length, 'change')} …</Button>
           </>
         ) : null}
       </ViewHead>

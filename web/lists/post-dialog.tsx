@@ -4,6 +4,7 @@ import { api, problemOf } from '../api.ts';
 import { useDay } from '../frame/day.ts';
 import { Button, Dialog, Field, Input, Trouble } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
+import { counted } from '../kit/words.ts';
 
 export interface PostLine {
   readonly row: ListPriceRow;
@@ -39,13 +40,13 @@ export function PostDialog({ prices, lines, all, onClose }: { prices: ListPrices
         list: prices.list.id, effective, reason,
         lines: lines.map((l) => ({ item: l.row.item, pack: l.row.pack, before: l.row.posted, after: l.after, handSet: l.byHand ? { reason: handReason, lastDay: lastDay || null } : null })),
       }).unwrap();
-      onClose(`${done.lines} prices posted on ${name} (posting ${done.posting}).`);
+      onClose(`${counted(done.lines, 'price')} posted on ${name} (posting ${done.posting}).`);
     } catch {
       /* shown above the form */
     }
   };
   return (
-    <Dialog open onClose={() => onClose(null)} title={`Post ${lines.length} prices on ${name}`} wide>
+    <Dialog open onClose={() => onClose(null)} title={`Post ${counted(lines.length, 'price')} on ${name}`} wide>
       {problem ? <Trouble>{problem.message} {problem.faults?.map((f) => `${f.path}: ${f.message}`).join('; ')}</Trouble> : null}
       {moved.length > 0 ? (
         <table className="ruled my-2">
@@ -75,14 +76,14 @@ export function PostDialog({ prices, lines, all, onClose }: { prices: ListPrices
         {byHand.length > 0 ? (
           <>
             <Field label="Last day of hand-set prices" hint="empty: until changed"><Input type="date" name="lastDay" value={lastDay} onChange={(e) => setLastDay(e.target.value)} /></Field>
-            <Field label={`Why ${byHand.length} prices are set by hand`} hint="A hand-set price survives every recalculation."><Input name="handReason" value={handReason} onChange={(e) => setHandReason(e.target.value)} /></Field>
+            <Field label={`Why ${counted(byHand.length, 'price is', 'prices are')} set by hand`} hint="A hand-set price survives every recalculation."><Input name="handReason" value={handReason} onChange={(e) => setHandReason(e.target.value)} /></Field>
           </>
         ) : null}
       </div>
       <div className="mt-5 flex justify-end gap-2">
         <Button onClick={() => onClose(null)}>Cancel</Button>
         <Button weight="main" disabled={isLoading || reason.trim() === '' || (byHand.length > 0 && handReason.trim() === '')} onClick={() => void go()}>
-          {isLoading ? 'Posting …' : `Post ${lines.length} prices`}
+          {isLoading ? 'Posting …' : `Post ${counted(lines.length, 'price')}`}
         </Button>
       </div>
     </Dialog>

@@ -1,0 +1,31 @@
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import type { AxeResults } from 'axe-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Visitor, startApplication } from './application.ts';
+
+const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+let app: Awaited<ReturnType<typeof startApplication>>;
+let marit: Visitor;
+beforeAll(async () => {
+  app = await startApplication();
+  marit = await Visitor.arrive(app.browser, app.address);
+  await marit.page.setBypassCSP(true);
+  await marit.signIn('marit');
+});
+afterAll(() => app.stop());
+
+const VIEWS: readonly [path: string, text: string | RegExp][] = [
+  ['/today', 'Costs that arrived'], ['/costs/1', 'cannot be read'], ['/items', /\d+ items/], ['/recipes/1', 'Keep the recipe'], ['/ladders/1', 'Try it'], ['/lists/1', /\d+ prices/], ['/quotes/17', 'to pay'], ['/ledger', 'postings of prices'], ['/setup/suppliers', 'Kelwick'],
+];
+
+describe.each(['light', 'dark'] as const)('everybody can use it, on %s paper', (theme) => {
+  it.each(VIEWS)('%s', async (path, text) => {
+    await marit.go(path);
+    await marit.reads(text);
+    await marit.page.evaluate(`document.documentElement.dataset.theme = '${theme}'`);
+    await marit.page.evaluate(axe);
+    const found = (await marit.page.evaluate("axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'] })")) as AxeResults;
+    expect(found.violations.map((v) => `${v.id}: ${v.nodes.slice(0, 2).map((n) => `${n.html.slice(0, 160)} ${n.failureSummary?.slice(0, 200)}`).join(' | ')}`)).toEqual([]);
+  });
+});

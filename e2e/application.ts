@@ -1,0 +1,120 @@
+import { spawn } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import pg from 'pg';
+import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
+import { inject } from 'vitest';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+export const PASSWORD = 'brannholm-demo';
+
+/** The real application on a database of its own with the demo in it, and a browser. */
+export async function startApplication() {
+  const base = inject('databaseUrl');
+  const name = `e2e_${randomBytes(6).toString('hex')}`;
+  const admin = new pg.Client({ connectionString: base });
+  await admin.connect();
+  await admin.query(`create database ${name} template template0 encoding 'UTF8'`);
+  await admin.end();
+  const env = { ...process.env, DATABASE_URL: base.replace(/\/[^/]+$/, `/${name}`) };
+  await new Promise<void>((done, failed) => {
+    const load = spawn(process.execPath, ['--import', 'tsx', 'demo/load.ts'], { cwd: root, env, stdio: ['ignore', 'ignore', 'inherit'] });
+    load.on('exit', (code) => (code === 0 ? done() : failed(new Error('the demo could not be loaded'))));
+  });
+  const server = spawn(process.execPath, ['--import', 'tsx', 'server/main.ts', '--port', '0'], { cwd: root, env, stdio: ['ignore', 'pipe', 'inherit'] });
+  const address = await new Promise<string>((done) => server.stdout.on('data', (text: Buffer) => { const found = /http:\/\/127\.0\.0\.1:\d+/.exec(String(text)); if (found) done(found[0]); }));
+  const profile = mkdtempSync(join(tmpdir(), 'hard-ledger-browser-'));
+  const browser = await puppeteer.launch({
+    executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium', headless: true, userDataDir: profile, defaultViewport: { width: 1280, height: 800 },
+    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--lang=en-GB'],
+  });
+  return {
+    address, browser,
+    stop: async () => {
+      await browser.close();
+      server.kill('SIGTERM');
+      rmSync(profile, { recursive: true, force: true });
+    },
+  };
+}
+
+/** A person at a browser of their own; what goes wrong in the page fails the test. */
+export class Visitor {
+  readonly troubles: string[] = [];
+  private constructor(readonly page: Page, readonly address: string) {
+    page.setDefaultTimeout(20_000);
+    page.on('pageerror', (e) => this.troubles.push(e instanceof Error ? e.message : String(e)));
+    page.on('console', (m) => m.type() === 'error' && !/status of 4\d\d/.test(m.text()) && this.troubles.push(m.text()));
+  }
+
+  static async arrive(browser: Browser, address: string): Promise<Visitor> {
+    const context = await browser.createBrowserContext();
+    const visitor = new Visitor(await context.newPage(), address);
+    await visitor.page.evaluateOnNewDocument("localStorage.setItem('hard-ledger', localStorage.getItem('hard-ledger') ?? JSON.stringify({ theme: 'light', form: 'point' }))");
+    await visitor.go('/');
+    return visitor;
+  }
+
+  async go(path: string): Promise<void> {
+    await this.page.goto(this.address + path);
+  }
+
+  async signIn(name: string): Promise<void> {
+    await this.fill('Sign-in name', name);
+    await this.fill('Password', PASSWORD);
+    await this.click('button', 'Sign in');
+    await this.page.waitForSelector('nav[aria-label="Places"]');
+  }
+
+  /** Finds by role and name, as those who hear the page do. */
+  async find(role: string, name: string): Promise<ElementHandle<Element>> {
+    const found = await this.page.waitForSelector(`::-p-aria([name="${name}"][role="${role}"])`, { visible: true });
+    if (!found) throw new Error(`${role} "${name}" is not on the page`);
+    return found;
+  }
+
+  async click(role: string, name: string): Promise<void> {
+    await this.find(role, name);
+    await this.page.locator(`::-p-aria([name="${name}"][role="${role}"])`).click();
+  }
+
+  /** A field by its label; what stood in it is replaced. */
+  async fill(label: string, text: string, role = ''): Promise<void> {
+    const field = await this.page.waitForSelector(`::-p-aria(${label}${role})`, { visible: true });
+    await field!.click({ count: 3 });
+    await field!.type(text);
+  }
+
+  async choose(selector: string, title: string): Promise<void> {
+    await this.page.waitForSelector(selector);
+    await this.page.waitForFunction((s: string, t: string) => [...document.querySelectorAll<HTMLOptionElement>(`${s} option`)].some((o) => o.textContent?.includes(t)), {}, selector, title);
+    const value = await this.page.$$eval(`${selector} option`, (options, t) => (options as HTMLOptionElement[]).find((o) => o.textContent?.includes(t))!.value, title);
+    await this.page.select(selector, value);
+  }
+
+  /** Waits until the page says something. */
+  async reads(text: string | RegExp): Promise<string> {
+    const [source, flags] = typeof text === 'string' ? [text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'), ''] : [text.source, text.flags];
+    await this.page.waitForFunction((s: string, f: string) => new RegExp(s, f).test(document.body.innerText), {}, source, flags).catch(async () => {
+      throw new Error(`the page never read ${String(text)}; it reads:\n${(await this.text()).slice(0, 3000)}`);
+    });
+    return this.text();
+  }
+
+  text(): Promise<string> {
+    return this.page.evaluate('document.body.innerText') as Promise<string>;
+  }
+
+  async press(...keys: string[]): Promise<void> {
+    for (const chord of keys) {
+      const parts = chord.split('+');
+      const last = parts.pop()!;
+      for (const k of parts) await this.page.keyboard.down(k as 'Control');
+      await this.page.keyboard.press(last as 'Enter');
+      for (const k of parts.reverse()) await this.page.keyboard.up(k as 'Control');
+    }
+  }
+}
