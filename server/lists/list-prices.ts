@@ -44,13 +44,29 @@ function computedPart(ws: Prepared, list: PriceList, item: Item, pack: Pack, day
 
 const HIDDEN = { proposed: null, reason: null, cost: null, uplift: null, changePercent: null, marginBefore: null, marginAfter: null, flag: null, bit: [] as string[], wouldFallTo: null };
 
-/** Every price of a list on a day: posted beside computed. Gives way to other requests while it computes. */
-export async function listPrices({ ws, day, revision }: Loaded, listId: string, showCost: boolean): Promise<ListPrices> {
+/** What was computed for a state that is still kept: it goes when the state goes. */
+const computed = new WeakMap<Loaded, Map<string, Promise<ListPrices>>>();
+
+/** Every price of a list on a day: posted beside computed. Computed once for a state of the workspace. */
+export async function listPrices(loaded: Loaded, listId: string, showCost: boolean): Promise<ListPrices> {
+  const known = computed.get(loaded) ?? new Map<string, Promise<ListPrices>>();
+  computed.set(loaded, known);
+  const key = `${listId}/${showCost}`;
+  const kept = known.get(key);
+  if (kept) return kept;
+  const made = computeList(loaded, listId, showCost);
+  known.set(key, made);
+  made.catch(() => known.delete(key));
+  return made;
+}
+
+/** Gives way to other requests while it computes. */
+async function computeList({ ws, day, revision }: Loaded, listId: string, showCost: boolean): Promise<ListPrices> {
   const list = findList(ws, listId);
   const decimals = ws.decimalsOf(list);
   const rows: ListPriceRow[] = [];
   const summary = { priced: 0, up: 0, down: 0, unchanged: 0, without: 0, held: 0, weightedNote: null };
-  let computed = 0;
+  let done = 0;
   for (const item of ws.workspace.items) {
     for (const pack of item.packs) {
       const posted = ws.postedOn(list.id, item.id, pack.id, day);
@@ -68,7 +84,7 @@ export async function listPrices({ ws, day, revision }: Loaded, listId: string, 
         else if (dec(part.proposed).lt(price)) summary.down++;
         else summary.unchanged++;
       }
-      if (++computed % 100 === 0) await setImmediate();
+      if (++done % 100 === 0) await setImmediate();
     }
   }
   return {
