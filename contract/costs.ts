@@ -89,10 +89,10 @@ export const COST_FLAGS = ['decimal_shift', 'large_move', 'other_currency', 'oth
 export type CostFlag = (typeof COST_FLAGS)[number];
 
 export const COST_FLAG_TEXT: Record<CostFlag, string> = {
-  decimal_shift: 'close to ten, a hundred or a thousand times the old cost: a shifted decimal mark?',
+  decimal_shift: 'decimal mark shifted? near ×10, ×100 or ×1000',
   large_move: 'moves by more than a quarter',
-  other_currency: 'in another currency than before',
-  other_pack: 'for another pack size than before',
+  other_currency: 'other currency than before',
+  other_pack: 'other pack size than before',
   held_by_typed: 'a typed cost holds until it is released',
   listed_twice: 'listed twice with the same cost',
   earlier_day: 'a cost of a later day is known already and goes on counting',

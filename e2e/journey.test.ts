@@ -45,7 +45,7 @@ it('from a supplier’s cost sheet to a floored quote, as a new user would go', 
   await marit.click('button', 'Read the file this way');
   await marit.reads(/1 cannot be read/);
   const changes = await marit.reads('unknown code');
-  expect(changes).toContain('close to ten, a hundred or a thousand times the old cost');
+  expect(changes).toContain('decimal mark shifted? near ×10, ×100 or ×1000');
   await marit.page.locator('::-p-text(cannot be read)').click();
   const faults = await marit.reads('is not a number in the chosen form');
   expect(faults).toMatch(/4\s+Preis je Trommel\s+auf Anfrage/);

@@ -1,6 +1,7 @@
 import type { CostChange, CostFlag } from '#contract/costs.ts';
+import { compareCosts } from '#core/costs/compare-costs.ts';
 import { costOn } from '#core/costs/landed-cost.ts';
-import { type Dec, dec, divide, plain, roundHalfUp } from '#core/numbers/decimal.ts';
+import { dec } from '#core/numbers/decimal.ts';
 import type { Prepared } from '#core/workspace/index.ts';
 import type { SheetRow } from './read-sheet.ts';
 
@@ -21,13 +22,6 @@ export class CodeBook {
   }
 }
 
-/** A factor that looks like a shifted decimal mark: near 10, 100, 1000 or their inverse. */
-export function looksShifted(before: Dec, after: Dec): boolean {
-  if (before.isZero() || after.isZero()) return false;
-  const ratio = after.gt(before) ? divide(after, before) : divide(before, after);
-  return [10, 100, 1000].some((n) => ratio.gte(dec(n).times('0.8')) && ratio.lte(dec(n).times('1.25')));
-}
-
 /** What taking in each row would do, beside what is known now. */
 export function compareRows(ws: Prepared, rows: readonly SheetRow[], codes: CodeBook, supplier: string, addNew: boolean): CostChange[] {
   return rows.map((row): CostChange => {
@@ -44,15 +38,13 @@ export function compareRows(ws: Prepared, rows: readonly SheetRow[], codes: Code
     if (now.origin === 'typed' && !now.released) flags.push('held_by_typed');
     const before = { amount: now.cost.amount, currency: now.cost.currency, packUnits: now.packUnits, from: now.from };
     if (!dec(before.packUnits).eq(row.packUnits)) flags.push('other_pack');
-    if (before.currency !== row.currency) {
-      flags.push('other_currency');
-      return { ...base, before, kind: 'up', changePercent: null, flags };
-    }
-    const [old, next] = [divide(dec(before.amount), dec(before.packUnits)), divide(dec(row.cost), dec(row.packUnits))];
-    const changePercent = old.isZero() ? null : roundHalfUp(divide(next.minus(old), old).times(100), 2);
-    if (looksShifted(old, next)) flags.push('decimal_shift');
-    else if (changePercent?.abs().gt(25)) flags.push('large_move');
-    const kind = next.eq(old) && !flags.includes('other_pack') ? 'unchanged' : next.gt(old) ? 'up' : next.lt(old) ? 'down' : 'unchanged';
-    return { ...base, before, kind, changePercent: changePercent && plain(changePercent), flags };
+    if (before.currency !== row.currency) flags.push('other_currency');
+    const move = compareCosts(ws, { cost: now.cost, packUnits: now.packUnits }, { cost: { amount: row.cost, currency: row.currency }, packUnits: row.packUnits }, row.validFrom);
+    if (move.shifted) flags.push('decimal_shift');
+    else if (move.changePercent !== null && dec(move.changePercent).abs().gt(25)) flags.push('large_move');
+    // the same cost per unit, but in another pack or currency, is kept as a change of its own
+    const differs = flags.includes('other_pack') || flags.includes('other_currency');
+    const kind = move.kind === 'not_comparable' || (move.kind === 'unchanged' && differs) ? 'new' : move.kind;
+    return { ...base, before, kind, changePercent: move.changePercent, flags };
   });
 }

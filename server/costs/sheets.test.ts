@@ -81,6 +81,8 @@ describe('taking a cost sheet in', () => {
   it('warns of a shifted decimal mark, another currency and another pack size', async () => {
     const view = await bring('Code,Net price,Pack size,Currency\nR1,22.00,220,GBP\nR2,260.00,220,EUR\nR3,140.00,100,GBP\n');
     expect(view.changes.map((c) => c.flags)).toEqual([['decimal_shift'], ['other_currency'], ['other_pack']]);
+    // 260 pounds became 260 euros: cheaper by what a pound is dearer; the third was taken in at 305.00 before
+    expect(view.changes.map((c) => [c.kind, c.changePercent])).toEqual([['down', '-90'], ['down', '-14.09'], ['up', '0.98']]);
   });
 
   it('refuses a sheet with faulty rows unless they are left out on purpose', async () => {

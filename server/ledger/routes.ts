@@ -1,7 +1,7 @@
 import { type SQL, and, desc, eq, lt, sql } from 'drizzle-orm';
 import type { AuditRow, PostingLine, PostingSummary } from '#contract/lists.ts';
 import { items, packs } from '../items/tables.ts';
-import { changeOf } from '../lists/list-prices.ts';
+import { priceChange } from '#core/lists/price-change.ts';
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Queries } from '../platform/database.ts';
@@ -45,7 +45,7 @@ export const ledgerRoutes = [
         .select({ sku: items.sku, name: items.name, item: items.id, pack: packs.id, packName: packs.name, before: postingLines.before, after: postingLines.after, margin: postingLines.margin, handSet: postingLines.handSetReason })
         .from(postingLines).innerJoin(items, eq(items.id, postingLines.itemId)).innerJoin(packs, eq(packs.id, postingLines.packId))
         .where(eq(postingLines.postingId, id)).orderBy(postingLines.id);
-      const lines: PostingLine[] = rows.map((r) => ({ ...r, item: String(r.item), pack: String(r.pack), margin: person.rights.has('see_cost') ? r.margin : null, changePercent: changeOf(r.before, r.after) }));
+      const lines: PostingLine[] = rows.map((r) => ({ ...r, item: String(r.item), pack: String(r.pack), margin: person.rights.has('see_cost') ? r.margin : null, changePercent: priceChange(r.before, r.after) }));
       return { ...summary, detail: lines };
     },
   }),

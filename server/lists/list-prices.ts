@@ -1,7 +1,8 @@
 import { setImmediate } from 'node:timers/promises';
 import type { BuildUp, ListPriceRow, ListPrices } from '#contract/lists.ts';
 import { and, desc, eq, lte } from 'drizzle-orm';
-import { type Dec, dec, divide, money, percent, plain, roundHalfUp } from '#core/numbers/decimal.ts';
+import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
+import { priceChange } from '#core/lists/price-change.ts';
 import { type Outcome, wording } from '#core/reasons.ts';
 import { type ComputedPrice, achievedAt, computePrice } from '#core/recipes/compute-price.ts';
 import type { Item, Pack, Prepared, PriceList } from '#core/workspace/index.ts';
@@ -10,12 +11,6 @@ import { people } from '../people/tables.ts';
 import type { Db } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import type { Loaded } from '../workspace/load-workspace.ts';
-
-/** Per cent of change on two decimals; null where there is nothing to compare. */
-export function changeOf(before: string | null, after: string | null): string | null {
-  if (before === null || after === null || dec(before).isZero()) return null;
-  return plain(roundHalfUp(percent(divide(dec(after).minus(before), dec(before))), 2));
-}
 
 const twoPlaces = (d: Dec | null | undefined): string | null => (d ? roundHalfUp(d, 2).toFixed(2) : null);
 
@@ -37,7 +32,7 @@ function computedPart(ws: Prepared, list: PriceList, item: Item, pack: Pack, day
   const decimals = ws.decimalsOf(list);
   const proposed = money(p.price, decimals);
   return {
-    proposed, reason: null, cost: p.cost ? plain(p.cost) : null, uplift: p.uplift, changePercent: changeOf(posted, proposed), marginBefore,
+    proposed, reason: null, cost: p.cost ? plain(p.cost) : null, uplift: p.uplift, changePercent: priceChange(posted, proposed), marginBefore,
     marginAfter: twoPlaces(p.margin), flag: p.flag, bit: [...p.bit], wouldFallTo: p.wouldFallTo ? money(p.wouldFallTo, decimals) : null,
   };
 }

@@ -27,7 +27,10 @@ function StepLine({ step, last, places, before, links }: { step: Step; last: boo
     <li className={`border-b border-rule py-1.5 last:border-0 ${bit ? (step.flag === 'bit' ? 'bg-warn-ground' : 'bg-stop-ground') : ''}`}>
       <div className="flex items-baseline gap-2 px-1">
         <span className="min-w-0 flex-1">
-          <span className={last ? 'font-semibold' : 'font-medium'}>{STEP_NAMES[step.kind]}</span> {step.per !== before?.per && !last && step.kind !== 'unit_cost' ? <span className="text-faint">per {step.per} </span> : null}{words ? <span className="text-faint">{words}</span> : null}
+          <span className={last ? 'font-semibold' : 'font-medium'}>{STEP_NAMES[step.kind]}</span> <span className="text-faint">
+            {words}
+            {step.per !== before?.per && !last && step.kind !== 'unit_cost' ? `${words ? ' · ' : ''}per ${step.per}` : ''}
+          </span>
         </span>
         <Figure value={step.after} places={places} final={last} pad={4 - places} />
         <span className="figure w-8 text-xs text-faint">{step.currency !== before?.currency ? step.currency : ''}</span>

@@ -79,7 +79,7 @@ function changeColumns(form: NumberForm): Column<CostChange>[] {
     { id: 'change', title: 'per unit, %', width: 96, align: 'end', numeric: true, value: (c) => c.changePercent ?? '', draw: (c) => <Change value={c.changePercent} /> },
     { id: 'flags', title: 'Look at', width: 210, value: (c) => c.flags.map((f) => COST_FLAG_TEXT[f]).join('; '), tone: (c) => (c.flags.some((f) => f !== 'listed_twice') ? 'warn' : undefined) },
     ...amount('before', 'known'), ...amount('after', 'in the file'),
-    { id: 'from', title: 'from', width: 92, value: (c) => c.after.from, draw: (c) => showDay(c.after.from, form) },
+    { id: 'from', title: 'from', width: 98, value: (c) => c.after.from, draw: (c) => showDay(c.after.from, form) },
   ];
 }
 

@@ -188,7 +188,7 @@ export function Grid<Row>({ state, label, onActive, onOpen }: GridProps<Row>) {
       aria-colcount={size.cols}
       aria-multiselectable="true"
       aria-activedescendant={size.rows > 0 ? `${id}-${selection.active.row}-${selection.active.col}` : undefined}
-      className="relative min-h-0 flex-1 overflow-auto bg-sheet outline-offset-[-2px] select-none"
+      className="group/grid relative min-h-0 flex-1 overflow-auto bg-sheet outline-none select-none"
       onKeyDown={onKeyDown}
       onCopy={onCopy}
       onCut={onCopy}

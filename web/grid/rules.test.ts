@@ -125,6 +125,7 @@ describe('arranging columns', () => {
   it('frozen ones stand at their edge; hidden ones are gone; an order that was kept survives a new column', () => {
     const start = startingArrangement(columns);
     expect(Object.values(arranged(columns, start)).map((p) => p.map((c) => c.id))).toEqual([['a'], ['b'], ['c']]);
+    expect(Object.values(arranged(columns, start, true)).map((p) => p.map((c) => c.id)), 'on a narrow page').toEqual([['a'], ['b', 'c'], []]);
     expect(arranged(columns, { ...start, hidden: new Set(['b']) }).middle).toEqual([]);
     expect(arranged(columns, { ...start, order: ['b'] }).start.map((c) => c.id)).toEqual(['a']);
     expect(moveColumn(start, 'b', -1).order).toEqual(['b', 'a', 'c']);

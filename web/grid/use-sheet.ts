@@ -1,4 +1,4 @@
-import { useCallback, useMemo, useRef, useState } from 'react';
+import { useCallback, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { type Filters, type Sort, arrange } from './arrange.ts';
 import { type Arrangement, type Column, arranged, startingArrangement } from './columns.ts';
 import { type Edit, History, type Plan, type Sheet } from './edits.ts';
@@ -14,6 +14,12 @@ export interface SheetOptions<Row> {
   readonly onEdits?: (edits: readonly Edit[]) => Promise<string | null>;
 }
 
+const isNarrow = () => innerWidth < 900;
+function watchWidth(changed: () => void): () => void {
+  addEventListener('resize', changed);
+  return () => removeEventListener('resize', changed);
+}
+
 /** The state of one grid: what is shown in which order, what was changed, what can be undone. */
 export function useSheet<Row>({ columns, rows, keyOf, read, onEdits, find = '' }: SheetOptions<Row>) {
   const [arrangement, setArrangement] = useState<Arrangement>(() => startingArrangement(columns));
@@ -25,7 +31,8 @@ export function useSheet<Row>({ columns, rows, keyOf, read, onEdits, find = '' }
   const [pending, setPending] = useState<ReadonlyMap<string, string>>(new Map());
   const history = useRef(new History());
 
-  const parts = useMemo(() => arranged(columns, arrangement), [columns, arrangement]);
+  const narrow = useSyncExternalStore(watchWidth, isNarrow);
+  const parts = useMemo(() => arranged(columns, arrangement, narrow), [columns, arrangement, narrow]);
   const shown = useMemo(() => [...parts.start, ...parts.middle, ...parts.end], [parts]);
   const order = useMemo(() => arrange(rows, columns, sort, filters, everywhere, read), [rows, columns, sort, filters, everywhere, read]);
 

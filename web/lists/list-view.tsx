@@ -60,7 +60,7 @@ function priceColumns(prices: ListPrices, form: NumberForm, cost: boolean, edita
     { id: 'category', title: 'Category', width: 130, hidden: true, value: (r) => r.category },
   ];
   const posted = figure('posted', `posted, ${currency}`, decimals, 108, { draw: (_, v) => (v === '' ? <span className="text-xs text-faint">none</span> : <Figure value={v} places={decimals} final />) });
-  const from: Column<ListPriceRow> = { id: 'from', title: 'from', width: 88, value: (r) => r.postedFrom ?? '', draw: (r) => (r.postedFrom ? showDay(r.postedFrom, form) : '') };
+  const from: Column<ListPriceRow> = { id: 'from', title: 'from', width: 98, value: (r) => r.postedFrom ?? '', draw: (r) => (r.postedFrom ? showDay(r.postedFrom, form) : '') };
   const hand: Column<ListPriceRow> = { id: 'handSet', title: 'set by hand', width: 140, value: (r) => r.handSet ?? '' };
   if (!cost) return [...head, posted, from];
   return [

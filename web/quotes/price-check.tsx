@@ -39,7 +39,7 @@ export function PriceCheck() {
             <h2>{item.name} <span className="font-normal text-faint">{item.sku}, on {found.listName}, {found.figures.currency}, tax {found.figures.taxIn ? 'in' : 'out'}</span></h2>
             {line.reason ? <Trouble tone="warn">{line.reason}</Trouble> : (
               <>
-                <p className="my-3 text-2xl"><Figure value={line.unitPrice} places={2} className="!text-2xl" final /> <span className="text-base text-faint">{found.figures.currency} each, {line.packName}</span></p>
+                <p className="my-3 text-2xl"><Figure value={line.unitPrice} places={2} className="!text-2xl" final /> <span className="text-base text-faint">{found.figures.currency} {line.packName === 'each' ? 'each' : `per ${line.packName}`}</span></p>
                 {line.breakWords ? <p className="mb-2 text-faint">{line.breakWords}</p> : null}
                 <StepsList steps={line.steps} places={2} links={false} />
               </>

@@ -43,9 +43,9 @@ export const VIEWS: readonly RegisterView[] = [
     name: 'lists', title: 'Price lists', one: 'price list', about: 'The prices that one audience sees, in one currency, with tax in or out. Without a group a list is meant for everyone.', right: 'read', changeRight: 'edit_rules', removable: false,
     start: { name: '', currency: 'EUR', taxIn: true, decimals: null, advertised: false, active: true, validFrom: null, validTo: null, rank: 1, recipe: null, groups: [] },
     fields: [
-      field('name', 'Name', { kind: 'text' }), field('currency', 'Currency', { kind: 'currency' }), field('taxIn', 'Tax in the prices', { kind: 'yes' }), field('recipe', 'Recipe', { kind: 'record', register: 'recipes' }, optional),
-      field('groups', 'Meant for the groups', { kind: 'records', register: 'customer-groups' }), field('rank', 'Rank', { kind: 'whole' }, { hint: 'the lower comes first' }), field('decimals', 'Decimals of unit prices', { kind: 'whole' }, { ...optional, hint: 'empty: those of the currency', formOnly: true }),
-      field('advertised', 'Advertised', { kind: 'yes' }), field('active', 'Active', { kind: 'yes' }), field('validFrom', 'Valid from', { kind: 'day' }, optional), field('validTo', 'Valid to, that day whole', { kind: 'day' }, optional),
+      field('name', 'Name', { kind: 'text' }), field('currency', 'Currency', { kind: 'currency' }), field('taxIn', 'Tax in', { kind: 'yes' }), field('recipe', 'Recipe', { kind: 'record', register: 'recipes' }, optional),
+      field('groups', 'For groups', { kind: 'records', register: 'customer-groups' }), field('rank', 'Rank', { kind: 'whole' }, { hint: 'the lower comes first' }), field('decimals', 'Decimals of unit prices', { kind: 'whole' }, { ...optional, hint: 'empty: those of the currency', formOnly: true }),
+      field('advertised', 'Advertised', { kind: 'yes' }), field('active', 'Active', { kind: 'yes' }), field('validFrom', 'Valid from', { kind: 'day' }, optional), field('validTo', 'Valid to', { kind: 'day' }, optional),
     ],
   },
   {
