@@ -1,25 +1,18 @@
 import { spawn } from 'node:child_process';
-import { randomBytes } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import pg from 'pg';
 import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
 import { inject } from 'vitest';
+import { createDatabase } from '#server/platform/testing/create-database.ts';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 export const PASSWORD = 'brannholm-demo';
 
 /** The real application on a database of its own with the demo in it, and a browser. */
 export async function startApplication() {
-  const base = inject('databaseUrl');
-  const name = `e2e_${randomBytes(6).toString('hex')}`;
-  const admin = new pg.Client({ connectionString: base });
-  await admin.connect();
-  await admin.query(`create database ${name} template template0 encoding 'UTF8'`);
-  await admin.end();
-  const env = { ...process.env, DATABASE_URL: base.replace(/\/[^/]+$/, `/${name}`) };
+  const env = { ...process.env, DATABASE_URL: await createDatabase(inject('databaseUrl')) };
   await new Promise<void>((done, failed) => {
     const load = spawn(process.execPath, ['--import', 'tsx', 'demo/load.ts'], { cwd: root, env, stdio: ['ignore', 'ignore', 'inherit'] });
     load.on('exit', (code) => (code === 0 ? done() : failed(new Error('the demo could not be loaded'))));

@@ -1,7 +1,7 @@
 import { type Dec, ONE, dec, roundDown, roundUp, settle, share } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
 import type { GuardKind, GuardTerms } from '../recipes/recipe.ts';
-import { netAtMargin } from '../recipes/uplift.ts';
+import { netAtMargin } from '../recipes/markup.ts';
 import type { Ladder } from '../rounding/ladder.ts';
 import { largestRestingPrice, smallestRestingPrice } from '../rounding/resting-prices.ts';
 

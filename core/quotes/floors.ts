@@ -1,5 +1,5 @@
 import { type Dec, ONE, dec, settle, share } from '../numbers/decimal.ts';
-import { netAtMargin } from '../recipes/uplift.ts';
+import { netAtMargin } from '../recipes/markup.ts';
 import type { Item, Prepared } from '../workspace/index.ts';
 
 export const FLOOR_KINDS = ['margin', 'markup', 'amount', 'percent_of_list', 'map'] as const;

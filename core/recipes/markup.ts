@@ -36,3 +36,8 @@ export function marginFromMarkup(markupPercent: Dec): Dec | null {
   const m = share(markupPercent);
   return m.eq(-1) ? null : percent(divide(m, ONE.plus(m)));
 }
+
+/** The net price a margin of this size would need: used by guards. Refuses 100 % and more. */
+export function netAtMargin(cost: Dec, marginPercent: Dec): Dec | null {
+  return marginPercent.gte(100) ? null : divide(cost, ONE.minus(share(marginPercent)));
+}

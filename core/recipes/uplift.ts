@@ -1,5 +1,5 @@
 import type { Lost, Operation } from '../buildup/steps.ts';
-import { type Dec, ONE, dec, divide, plain, share } from '../numbers/decimal.ts';
+import { type Dec, ONE, dec, plain, share } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
 import type { Item, Prepared } from '../workspace/index.ts';
 import type { UpliftMethod, UpliftRow, UpliftScope } from './recipe.ts';
@@ -156,9 +156,4 @@ function meet(ws: Prepared, a: UpliftScope, b: UpliftScope): boolean {
     if (apart(a.band, b.band) || apart(b.band, a.band)) return false;
   }
   return true;
-}
-
-/** The net price a margin of this size would need: used by guards. Refuses 100 % and more. */
-export function netAtMargin(cost: Dec, marginPercent: Dec): Dec | null {
-  return marginPercent.gte(100) ? null : divide(cost, ONE.minus(share(marginPercent)));
 }

@@ -1,40 +1,24 @@
 import type { VirtualItem } from '@tanstack/react-virtual';
 import type { PointerEvent, ReactNode } from 'react';
 import type { Column } from './columns.ts';
+import { FrozenColumns } from './frozen-columns.tsx';
 import type { SheetState } from './use-sheet.ts';
 
 /** The head: a band of groups, the titles (click sorts, the edge resizes), and a filter for every column. */
-export function GridHead<Row>({ state, height, startWidth, middle }: { state: SheetState<Row>; height: number; startWidth: number; middle: readonly VirtualItem[] }) {
+export function GridHead<Row>({ state, height, middle }: { state: SheetState<Row>; height: number; middle: readonly VirtualItem[] }) {
   const { parts } = state;
-  let left = 0;
-  let right = 0;
   return (
     <div role="row" aria-rowindex={1} className="sticky top-0 z-20 border-b border-rule-strong bg-paper" style={{ height }}>
       {middle.map((v) => {
         const column = parts.middle[v.index];
-        return column ? <HeadCell key={column.id} state={state} column={column} col={parts.start.length + v.index} style={{ left: v.start }} startWidth={startWidth} height={height} groupFrom={parts.middle[v.index - 1]?.group} /> : null;
+        return column ? <HeadCell key={column.id} state={state} column={column} col={parts.start.length + v.index} style={{ left: v.start }} height={height} groupFrom={parts.middle[v.index - 1]?.group} /> : null;
       })}
-      <div className="sticky left-0 z-10 h-0 w-0">
-        {parts.start.map((column, i) => {
-          const out = <HeadCell key={column.id} state={state} column={column} col={i} style={{ left }} startWidth={startWidth} height={height} groupFrom={undefined} />;
-          left += column.width;
-          return out;
-        })}
-      </div>
-      {parts.end.length > 0 ? (
-        <div className="sticky right-0 z-10 ml-auto h-0 w-0">
-          {[...parts.end].reverse().map((column, i) => {
-            const out = <HeadCell key={column.id} state={state} column={column} col={parts.start.length + parts.middle.length + parts.end.length - 1 - i} style={{ right }} startWidth={startWidth} height={height} groupFrom={undefined} />;
-            right += column.width;
-            return out;
-          })}
-        </div>
-      ) : null}
+      <FrozenColumns parts={parts} cell={(column, col, place) => <HeadCell key={column.id} state={state} column={column} col={col} style={place} height={height} groupFrom={undefined} />} />
     </div>
   );
 }
 
-function HeadCell<Row>({ state, column, col, style, height, groupFrom }: { state: SheetState<Row>; column: Column<Row>; col: number; style: object; startWidth: number; height: number; groupFrom: string | undefined }): ReactNode {
+function HeadCell<Row>({ state, column, col, style, height, groupFrom }: { state: SheetState<Row>; column: Column<Row>; col: number; style: object; height: number; groupFrom: string | undefined }): ReactNode {
   const { sort } = state;
   const mine = sort?.column === column.id;
   const resize = (e: PointerEvent<HTMLSpanElement>) => {

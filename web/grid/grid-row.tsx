@@ -2,6 +2,7 @@ import type { KeyboardEvent, ReactNode } from 'react';
 import { memo } from 'react';
 import { type Column, ROW_HEIGHT } from './columns.ts';
 import type { Sheet } from './edits.ts';
+import { FrozenColumns } from './frozen-columns.tsx';
 import { type Block, inBlock } from './selection.ts';
 import type { SheetState } from './use-sheet.ts';
 
@@ -68,27 +69,10 @@ function RowBody<Row>({ id, index, top, sheet, parts, startWidth, first, last, o
     middleParts.push(cell(column, parts.start.length + i, { left: startWidth + at }, false));
     at += column.width;
   }
-  let left = 0;
-  let right = 0;
   return (
     <div role="row" aria-rowindex={index + 2} className="absolute left-0 w-full" style={{ top, height: ROW_HEIGHT }}>
       {middleParts}
-      <div className="sticky left-0 z-10 h-0 w-0">
-        {parts.start.map((column, i) => {
-          const out = cell(column, i, { left }, true);
-          left += column.width;
-          return out;
-        })}
-      </div>
-      {parts.end.length > 0 ? (
-        <div className="sticky right-0 z-10 ml-auto h-0 w-0">
-          {[...parts.end].reverse().map((column, i) => {
-            const out = cell(column, parts.start.length + parts.middle.length + parts.end.length - 1 - i, { right }, true);
-            right += column.width;
-            return out;
-          })}
-        </div>
-      ) : null}
+      <FrozenColumns parts={parts} cell={(column, col, place) => cell(column, col, place, true)} />
     </div>
   );
 }

@@ -199,7 +199,7 @@ export function Grid<Row>({ state, label, onActive, onOpen }: GridProps<Row>) {
       onDoubleClick={(e) => (e.target as HTMLElement).closest('[data-cell]') && begin(null)}
     >
       <div style={{ width: startWidth + middleWidth + endWidth, minWidth: '100%', height: rowVirtual.getTotalSize() + headHeight, position: 'relative' }}>
-        <GridHead state={state} height={headHeight} startWidth={startWidth} middle={middle} />
+        <GridHead state={state} height={headHeight} middle={middle} />
         {rowVirtual.getVirtualItems().map((v) => (
           <GridRow
             key={state.sheet.keyOf(sheet.rowAt(v.index))}

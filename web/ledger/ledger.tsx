@@ -4,6 +4,7 @@ import { api, problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { showDay, showMoment } from '../kit/number-form.ts';
+import { BeforeAfter } from './before-after.tsx';
 import { useSignedIn } from '../people/use-me.ts';
 
 /** The record that is only added to: postings of prices, and every other change. */
@@ -64,28 +65,6 @@ function Changes() {
           </tr>,
           ...(open === a.id ? [<tr key={`${a.id}d`}><td colSpan={5}><BeforeAfter before={a.before} after={a.after} /></td></tr>] : []),
         ])}
-      </tbody>
-    </table>
-  );
-}
-
-/** Two records side by side, field by field; what differs is marked. */
-export function BeforeAfter({ before, after }: { before: unknown; after: unknown }) {
-  const fields = (v: unknown): Record<string, unknown> => (typeof v === 'object' && v !== null && !Array.isArray(v) ? (v as Record<string, unknown>) : v === null || v === undefined ? {} : { value: v });
-  const [a, b] = [fields(before), fields(after)];
-  const text = (v: unknown) => (v === undefined || v === null ? '–' : typeof v === 'string' ? v : JSON.stringify(v, null, 1).slice(0, 3000));
-  return (
-    <table className="ruled w-full">
-      <thead><tr><th></th><th>before</th><th>after</th></tr></thead>
-      <tbody>
-        {[...new Set([...Object.keys(a), ...Object.keys(b)])].map((k) => {
-          const differs = text(a[k]) !== text(b[k]);
-          return (
-            <tr key={k} className={differs ? 'bg-proposed' : ''}>
-              <td className="text-faint">{k}</td><td className="figure !text-left whitespace-pre-wrap">{text(a[k])}</td><td className="figure !text-left whitespace-pre-wrap">{text(b[k])}</td>
-            </tr>
-          );
-        })}
       </tbody>
     </table>
   );

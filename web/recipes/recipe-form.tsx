@@ -43,7 +43,7 @@ export function RecipeForm({ id, version, start, editable, onKept }: { id: strin
           {fault('basisList') ? <p role="alert" className="text-xs text-stop">{fault('basisList')}</p> : null}
         </Part>
         <Part number={2} title="Uplift" aside={<label className="flex items-center gap-2 text-xs text-faint">worked on a sample of <NumberInput aria-label="Sample" value={sample} onValue={setSample} className="w-24" /> {me.workspace.currency}</label>}>
-          <UpliftTable rows={body.uplift} onRows={(uplift) => set({ uplift })} sample={sample} fault={fault} />
+          <UpliftTable rows={body.uplift} onRows={(uplift) => set({ uplift })} sample={sample} basis={body.basis === 'landed' || body.basis === 'cost' ? 'cost' : 'price'} fault={fault} />
         </Part>
         <Part number={3} title="Deposit and tax">
           <p className="text-faint">A deposit is passed through at its amount. On a list with tax in, tax comes on by the item’s class.</p>

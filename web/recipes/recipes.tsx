@@ -1,8 +1,9 @@
-import { Link, useNavigate, useParams } from 'react-router';
+import { useNavigate, useParams } from 'react-router';
 import type { RecipeBody } from '#contract/recipes.ts';
 import type { Recorded } from '#contract/setup.ts';
 import { api } from '../api.ts';
 import { Button, Empty, ViewHead } from '../kit/controls.tsx';
+import { SideList } from '../kit/side-list.tsx';
 import { useSignedIn } from '../people/use-me.ts';
 import { RecipeForm } from './recipe-form.tsx';
 
@@ -29,13 +30,7 @@ export function Recipes() {
         {may ? <Button onClick={() => void navigate('/recipes/new')}>New recipe</Button> : null}
       </ViewHead>
       <div className="flex min-h-0 flex-1">
-        <nav aria-label="Recipes" className="w-48 shrink-0 overflow-auto border-r border-rule py-2">
-          {recipes.map((r) => (
-            <Link key={r.id} to={`/recipes/${r.id}`} className={`block px-5 py-1.5 ${r.id === id ? 'border-l-[3px] border-accent bg-chosen pl-[17px] font-medium' : 'hover:bg-chosen'}`}>
-              {r.name}
-            </Link>
-          ))}
-        </nav>
+        <SideList label="Recipes" to="/recipes" records={recipes} open={id} />
         <div className="min-w-0 flex-1 overflow-auto">
           {id === 'new' && may ? (
             <RecipeForm key="new" id={null} version={0} start={FRESH} editable onKept={(made) => void navigate(`/recipes/${made}`)} />

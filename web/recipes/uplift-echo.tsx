@@ -30,20 +30,22 @@ export function answerTo(method: UpliftMethod, value: string): string | null {
 }
 
 /** The sample beside an uplift, and the share of cost and profit in the price, drawn. */
-export function UpliftEcho({ method, value, sample, currency }: { method: UpliftMethod; value: string; sample: string; currency: string }) {
+export function UpliftEcho({ method, value, sample, currency, basis }: { method: UpliftMethod; value: string; sample: string; currency: string; basis: 'cost' | 'price' }) {
   const form: NumberForm = useNumberForm();
   const found = sampleOf(method, value, sample);
   if ('why' in found) return <span className="text-xs text-stop">{found.why}</span>;
   const n = (d: Dec | null) => (d ? show(roundHalfUp(d, 2).toFixed(2), form) : '–');
   const margin = found.margin ? Math.max(0, Math.min(100, found.margin.toNumber())) : 0;
   return (
-    <span className="flex items-center gap-2 text-xs whitespace-nowrap">
-      <span className="figure">→ <b>{n(found.price)}</b> {currency}</span>
-      <span aria-hidden className="inline-flex h-2.5 w-14 border border-rule-strong" title="cost and profit in the price">
-        <span style={{ width: `${100 - margin}%` }} className="bg-rule-strong/40" />
-        <span style={{ width: `${margin}%` }} className="bg-accent" />
-      </span>
-      {method === 'markup' || method === 'margin' ? null : <span className="text-faint">markup {n(found.markup)} %, margin {n(found.margin)} %</span>}
+    <span className="flex flex-wrap items-center gap-x-2 text-xs">
+      <span className="figure whitespace-nowrap">→ <b>{n(found.price)}</b> {currency}</span>
+      {basis === 'cost' ? (
+        <span aria-hidden className="inline-flex h-2.5 w-14 border border-rule-strong" title="cost and profit in the price">
+          <span style={{ width: `${100 - margin}%` }} className="bg-rule-strong/40" />
+          <span style={{ width: `${margin}%` }} className="bg-accent" />
+        </span>
+      ) : null}
+      {basis === 'price' || method === 'markup' || method === 'margin' ? null : <span className="text-faint">markup {n(found.markup)} %, margin {n(found.margin)} %</span>}
     </span>
   );
 }

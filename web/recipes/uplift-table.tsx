@@ -15,7 +15,7 @@ const METHOD_NAMES: Record<UpliftMethod, string> = {
 const FRESH: Row = { item: null, model: null, attributes: null, brand: null, supplier: null, category: null, pack: null, bandFrom: null, bandTo: null, method: 'markup', value: '50', currency: null };
 
 /** The rows that say how much to add; the most specific row that reaches an item wins. Markup and margin answer each other as they are typed. */
-export function UpliftTable({ rows, onRows, sample, fault }: { rows: readonly Row[]; onRows: (rows: Row[]) => void; sample: string; fault: (path: string) => string | undefined }) {
+export function UpliftTable({ rows, onRows, sample, basis, fault }: { rows: readonly Row[]; onRows: (rows: Row[]) => void; sample: string; basis: 'cost' | 'price'; fault: (path: string) => string | undefined }) {
   const me = useSignedIn();
   const { data: categories = [] } = api.useRegisterQuery('categories');
   const { data: suppliers = [] } = api.useRegisterQuery('suppliers');
@@ -39,7 +39,7 @@ export function UpliftTable({ rows, onRows, sample, fault }: { rows: readonly Ro
                 <td><Select aria-label={`How, row ${i + 1}`} className="w-28" value={r.method} onChange={(e) => change(i, { method: e.target.value as UpliftMethod })} options={UPLIFT_METHODS.map((m) => [m, METHOD_NAMES[m]] as const)} /></td>
                 <Value row={r} i={i} onChange={(more) => change(i, more)} currency={me.workspace.currency} />
                 <td>
-                  <UpliftEcho method={r.method} value={r.value} sample={sample} currency={me.workspace.currency} />
+                  <UpliftEcho method={r.method} value={r.value} sample={sample} currency={me.workspace.currency} basis={basis} />
                   {fault(`uplift[${i}].value`) ? <div role="alert" className="text-xs text-stop">{fault(`uplift[${i}].value`)}</div> : null}
                 </td>
                 <td><button type="button" aria-label={`Take row ${i + 1} away`} disabled={rows.length === 1} className="text-accent underline disabled:text-faint" onClick={() => onRows(rows.filter((_, n) => n !== i))}>×</button></td>

@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { useNavigate, useParams } from 'react-router';
 import type { LadderBody } from '#contract/recipes.ts';
 import { dec, plain } from '#core/numbers/decimal.ts';
 import { minorUnits } from '#core/numbers/currency.ts';
@@ -10,6 +10,7 @@ import { Button, Empty, Field, Input, Select, Trouble, ViewHead } from '../kit/c
 import { Figure } from '../kit/figure.tsx';
 import { NumberInput } from '../kit/number-input.tsx';
 import { show } from '../kit/number-form.ts';
+import { SideList } from '../kit/side-list.tsx';
 import { useSignedIn } from '../people/use-me.ts';
 import { Conflict } from '../setup/conflict.tsx';
 import { useRecordForm } from '../setup/use-record-form.ts';
@@ -31,13 +32,7 @@ export function Ladders() {
         {may ? <Button onClick={() => void navigate('/ladders/new')}>New ladder</Button> : null}
       </ViewHead>
       <div className="flex min-h-0 flex-1">
-        <nav aria-label="Ladders" className="w-52 shrink-0 overflow-auto border-r border-rule py-2">
-          {ladders.map((l) => (
-            <Link key={l.id} to={`/ladders/${l.id}`} className={`block px-5 py-1.5 ${l.id === id ? 'border-l-[3px] border-accent bg-chosen pl-[17px] font-medium' : 'hover:bg-chosen'}`}>
-              {l.name}
-            </Link>
-          ))}
-        </nav>
+        <SideList label="Ladders" to="/ladders" records={ladders} open={id} />
         <div className="min-w-0 flex-1 overflow-auto">
           {id === 'new' && may ? <LadderForm key="new" id={null} version={0} start={FRESH} editable onKept={(made) => void navigate(`/ladders/${made}`)} />
             : chosen ? <LadderForm key={chosen.id} id={chosen.id} version={chosen.version} start={{ name: chosen.name, currency: chosen.currency, rungs: chosen.rungs }} editable={may} onKept={() => undefined} />

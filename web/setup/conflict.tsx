@@ -1,4 +1,4 @@
-import { BeforeAfter } from '../ledger/ledger.tsx';
+import { BeforeAfter } from '../ledger/before-after.tsx';
 import { Button, Trouble } from '../kit/controls.tsx';
 
 /** Two people changed the same thing: both versions, and the choice. */
@@ -9,8 +9,7 @@ export function Conflict({ message, theirs, mine, onInsist, onGiveWay }: { messa
       <Trouble tone="warn">
         <p>{message}</p>
         <div className="mt-2 text-ink">
-          <BeforeAfter before={their} after={mine} />
-          <p className="mt-1 text-xs text-faint">“before” is the version in store, “after” is yours.</p>
+          <BeforeAfter before={their} after={mine} titles={['in store', 'yours']} />
         </div>
         <div className="mt-2 flex gap-2">
           <Button onClick={onGiveWay}>Take theirs</Button>

@@ -1,6 +1,4 @@
-import { randomBytes } from 'node:crypto';
 import type { Server } from 'node:http';
-import pg from 'pg';
 import { pino } from 'pino';
 import supertest from 'supertest';
 import { inject } from 'vitest';
@@ -17,19 +15,14 @@ import { priceListGroups } from '../../lists/tables.ts';
 import type { Context } from '../context.ts';
 import { migrateDatabase, openDatabase } from '../database.ts';
 import { buildApp } from '../http/app.ts';
+import { createDatabase } from './create-database.ts';
 
 export const PASSWORD = 'a long enough password';
 export const TODAY = '2026-03-09';
 
 /** A fresh database of its own, migrated. */
-export async function freshDatabase() {
-  const base = inject('databaseUrl');
-  const name = `test_${randomBytes(6).toString('hex')}`;
-  const admin = new pg.Client({ connectionString: base });
-  await admin.connect();
-  await admin.query(`create database ${name} template template0 encoding 'UTF8'`);
-  await admin.end();
-  const url = base.replace(/\/[^/]+$/, `/${name}`);
+async function freshDatabase() {
+  const url = await createDatabase(inject('databaseUrl'));
   const database = openDatabase(url);
   await migrateDatabase(database);
   return { database, url };
