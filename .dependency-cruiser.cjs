@@ -2,13 +2,43 @@
 const folder = (name) => `^${name}/`;
 module.exports = {
   forbidden: [
-    { name: 'no-circle', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
-    { name: 'core-alone', severity: 'error', from: { path: folder('core'), pathNot: '\\.test\\.ts$' }, to: { pathNot: ['^core/', 'node_modules/decimal\\.js'] } },
-    { name: 'core-tests', severity: 'error', from: { path: '^core/.*\\.test\\.ts$' }, to: { pathNot: ['^core/', 'node_modules/(decimal\\.js|fast-check|vitest)'] } },
-    { name: 'contract-down', severity: 'error', from: { path: folder('contract') }, to: { path: ['^(server|web|demo|e2e|standins)/'] } },
+    {
+      name: 'no-circle',
+      severity: 'error',
+      from: {},
+      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+    },
+    {
+      name: 'core-alone',
+      severity: 'error',
+      from: { path: folder('core'), pathNot: '\\.test\\.ts$' },
+      to: { pathNot: ['^core/', 'node_modules/decimal\\.js'] },
+    },
+    {
+      name: 'core-tests',
+      severity: 'error',
+      from: { path: '^core/.*\\.test\\.ts$' },
+      to: { pathNot: ['^core/', 'node_modules/(decimal\\.js|fast-check|vitest)'] },
+    },
+    {
+      name: 'contract-down',
+      severity: 'error',
+      from: { path: folder('contract') },
+      to: { path: ['^(server|web|demo|e2e|standins)/'] },
+    },
     { name: 'web-not-server', severity: 'error', from: { path: folder('web') }, to: { path: ['^(server|demo|e2e)/'] } },
     { name: 'server-not-web', severity: 'error', from: { path: folder('server') }, to: { path: ['^(web|demo|e2e)/'] } },
-    { name: 'kit-knows-no-prices', severity: 'error', from: { path: '^web/(kit|grid)/', pathNot: '\\.test\\.' }, to: { path: ['^web/(?!kit|grid|frame/preferences)', '^core/(?!numbers)'] } },
+    {
+      name: 'kit-knows-no-prices',
+      severity: 'error',
+      from: { path: '^web/(kit|grid)/', pathNot: '\\.test\\.' },
+      to: { path: ['^web/(?!kit|grid|frame/preferences)', '^core/(?!numbers)'] },
+    },
   ],
-  options: { doNotFollow: { path: 'node_modules' }, tsPreCompilationDeps: true, tsConfig: { fileName: 'tsconfig.json' }, enhancedResolveOptions: { conditionNames: ['import', 'node', 'default'], exportsFields: ['exports'] } },
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+    enhancedResolveOptions: { conditionNames: ['import', 'node', 'default'], exportsFields: ['exports'] },
+  },
 };

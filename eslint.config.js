@@ -28,8 +28,15 @@ export default ts.config(
     ignores: ['**/*.test.ts'],
     rules: {
       'no-restricted-globals': ['error', 'Date', 'process', 'window', 'document', 'fetch', 'setTimeout', 'parseFloat'],
-      'no-restricted-properties': ['error', { object: 'Math', property: 'random' }, { object: 'Number', property: 'parseFloat' }],
-      'no-restricted-syntax': ['error', { selector: "CallExpression[callee.property.name='toNumber']", message: 'A figure stays an exact decimal.' }],
+      'no-restricted-properties': [
+        'error',
+        { object: 'Math', property: 'random' },
+        { object: 'Number', property: 'parseFloat' },
+      ],
+      'no-restricted-syntax': [
+        'error',
+        { selector: "CallExpression[callee.property.name='toNumber']", message: 'A figure stays an exact decimal.' },
+      ],
     },
   },
 );

@@ -6,12 +6,35 @@ export default defineConfig({
       { extends: true, test: { name: 'core', include: ['{core,contract,demo}/**/*.test.ts'], environment: 'node' } },
       {
         extends: true,
-        test: { name: 'server', include: ['server/**/*.test.ts'], environment: 'node', globalSetup: ['server/platform/testing/database.ts'], testTimeout: 30_000, hookTimeout: 60_000 },
+        test: {
+          name: 'server',
+          include: ['server/**/*.test.ts'],
+          environment: 'node',
+          globalSetup: ['server/platform/tests/database.ts'],
+          testTimeout: 30_000,
+          hookTimeout: 60_000,
+        },
       },
-      { extends: true, test: { name: 'web', include: ['web/**/*.test.{ts,tsx}'], environment: 'jsdom', setupFiles: ['web/testing/setup.ts'] } },
       {
         extends: true,
-        test: { name: 'e2e', include: ['e2e/**/*.test.ts'], environment: 'node', globalSetup: ['server/platform/testing/database.ts'], fileParallelism: false, testTimeout: 180_000, hookTimeout: 180_000 },
+        test: {
+          name: 'web',
+          include: ['web/**/*.test.{ts,tsx}'],
+          environment: 'jsdom',
+          setupFiles: ['web/tests/setup.ts'],
+        },
+      },
+      {
+        extends: true,
+        test: {
+          name: 'e2e',
+          include: ['e2e/**/*.test.ts'],
+          environment: 'node',
+          globalSetup: ['server/platform/tests/database.ts'],
+          fileParallelism: false,
+          testTimeout: 180_000,
+          hookTimeout: 180_000,
+        },
       },
     ],
   },

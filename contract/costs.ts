@@ -2,7 +2,17 @@ import { type InferType, mixed, object, string } from 'yup';
 import { dayText, idText, versionNumber, decimalText, currencyCode } from './fields.ts';
 
 /** The columns of ours that a cost sheet can fill. */
-export const SHEET_FIELDS = ['code', 'cost', 'currency', 'packUnits', 'name', 'unit', 'weightKg', 'rrp', 'validFrom'] as const;
+export const SHEET_FIELDS = [
+  'code',
+  'cost',
+  'currency',
+  'packUnits',
+  'name',
+  'unit',
+  'weightKg',
+  'rrp',
+  'validFrom',
+] as const;
 export type SheetField = (typeof SHEET_FIELDS)[number];
 
 export const SHEET_FIELD_NAMES: Record<SheetField, string> = {
@@ -39,14 +49,20 @@ export interface SheetMatch {
 export const matchBody = object({
   version: versionNumber(),
   match: object({
-    encoding: string().oneOf(['utf-8', 'utf-16le', 'windows-1252'] as const).required(),
+    encoding: string()
+      .oneOf(['utf-8', 'utf-16le', 'windows-1252'] as const)
+      .required(),
     delimiter: string().oneOf([',', ';', '\t', '|']).required(),
-    decimal: string().oneOf(['.', ','] as const).required(),
+    decimal: string()
+      .oneOf(['.', ','] as const)
+      .required(),
     thousands: mixed<SheetMatch['thousands']>().oneOf(['', '.', ',', ' ', "'"]).defined(),
     dates: string().oneOf(DATE_ORDERS).required(),
     columns: mixed<SheetMatch['columns']>().required(),
     validFrom: dayText().required(),
-    newItems: string().oneOf(['add', 'leave_out'] as const).required(),
+    newItems: string()
+      .oneOf(['add', 'leave_out'] as const)
+      .required(),
     category: idText().nullable().default(null),
     taxClass: string().nullable().default(null),
   }).required(),
@@ -59,7 +75,16 @@ export const takeInBody = object({
 }).noUnknown();
 
 export type RowFaultCode =
-  | 'empty' | 'not_a_number' | 'misplaced_thousands_mark' | 'too_long' | 'negative' | 'zero' | 'not_a_day' | 'not_a_currency' | 'duplicate' | 'too_few_columns';
+  | 'empty'
+  | 'not_a_number'
+  | 'misplaced_thousands_mark'
+  | 'too_long'
+  | 'negative'
+  | 'zero'
+  | 'not_a_day'
+  | 'not_a_currency'
+  | 'duplicate'
+  | 'too_few_columns';
 
 export const ROW_FAULT_TEXT: Record<RowFaultCode, string> = {
   empty: 'is empty',
@@ -85,7 +110,15 @@ export interface RowFault {
 export const CHANGE_KINDS = ['new', 'up', 'down', 'unchanged', 'unknown'] as const;
 export type ChangeKind = (typeof CHANGE_KINDS)[number];
 
-export const COST_FLAGS = ['decimal_shift', 'large_move', 'other_currency', 'other_pack', 'held_by_typed', 'listed_twice', 'earlier_day'] as const;
+export const COST_FLAGS = [
+  'decimal_shift',
+  'large_move',
+  'other_currency',
+  'other_pack',
+  'held_by_typed',
+  'listed_twice',
+  'earlier_day',
+] as const;
 export type CostFlag = (typeof COST_FLAGS)[number];
 
 export const COST_FLAG_TEXT: Record<CostFlag, string> = {
@@ -138,9 +171,13 @@ export interface SheetView extends SheetSummary {
 export const typedCostBody = object({
   item: idText().required(),
   supplier: idText().required(),
-  amount: decimalText().required().test('positive', 'must not be below zero', (t) => !t?.startsWith('-')),
+  amount: decimalText()
+    .required()
+    .test('positive', 'must not be below zero', (t) => !t?.startsWith('-')),
   currency: currencyCode().required(),
-  packUnits: decimalText().required().test('above zero', 'must be more than 0', (t) => Number(t) > 0),
+  packUnits: decimalText()
+    .required()
+    .test('above zero', 'must be more than 0', (t) => Number(t) > 0),
   validFrom: dayText().required(),
 }).noUnknown();
 export type TypedCostBody = InferType<typeof typedCostBody>;

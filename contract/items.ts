@@ -28,7 +28,18 @@ export interface ItemRow {
 }
 
 /** The fields of an item that can be changed in the grid, one by one. */
-export const ITEM_FIELDS = ['name', 'brand', 'model', 'supplierCode', 'unit', 'weightKg', 'taxClass', 'rrp', 'map', 'category'] as const;
+export const ITEM_FIELDS = [
+  'name',
+  'brand',
+  'model',
+  'supplierCode',
+  'unit',
+  'weightKg',
+  'taxClass',
+  'rrp',
+  'map',
+  'category',
+] as const;
 export type ItemField = (typeof ITEM_FIELDS)[number];
 
 export const itemChangesBody = object({
@@ -39,5 +50,8 @@ export const itemChangesBody = object({
       field: string().oneOf(ITEM_FIELDS).required(),
       value: string().defined().max(400),
     }).noUnknown(),
-  ).required().min(1).max(250_000),
+  )
+    .required()
+    .min(1)
+    .max(250_000),
 }).noUnknown();

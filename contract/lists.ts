@@ -36,12 +36,29 @@ export interface ListPriceRow {
 }
 
 export interface ListPrices {
-  list: { id: string; version: number; name: string; currency: string; taxIn: boolean; decimals: number; recipe: string | null; recipeName: string | null };
+  list: {
+    id: string;
+    version: number;
+    name: string;
+    currency: string;
+    taxIn: boolean;
+    decimals: number;
+    recipe: string | null;
+    recipeName: string | null;
+  };
   day: string;
   /** The state of the workspace these figures were computed from. */
   revision: string;
   rows: ListPriceRow[];
-  summary: { priced: number; up: number; down: number; unchanged: number; without: number; held: number; weightedNote: string | null };
+  summary: {
+    priced: number;
+    up: number;
+    down: number;
+    unchanged: number;
+    without: number;
+    held: number;
+    weightedNote: string | null;
+  };
 }
 
 export interface BuildUp {
@@ -52,7 +69,15 @@ export interface BuildUp {
   posted: { price: string; from: string; posting: string; by: string; at: string; reason: string } | null;
   /** The derivation that was recorded when the price was posted. */
   postedSteps: readonly Step[] | null;
-  computed: { price: string; steps: readonly Step[]; costSteps: readonly Step[]; markup: string | null; margin: string | null; net: string; taxInPrice: string } | null;
+  computed: {
+    price: string;
+    steps: readonly Step[];
+    costSteps: readonly Step[];
+    markup: string | null;
+    margin: string | null;
+    net: string;
+    taxInPrice: string;
+  } | null;
   reason: string | null;
 }
 
@@ -66,9 +91,16 @@ export const postBody = object({
       /** What was on screen when the person decided. */
       before: optional(positiveText()),
       after: positiveText().required(),
-      handSet: object({ reason: string().trim().required('A hand-set price needs a reason'), lastDay: optional(dayText()) }).nullable().default(null),
+      handSet: object({
+        reason: string().trim().required('A hand-set price needs a reason'),
+        lastDay: optional(dayText()),
+      })
+        .nullable()
+        .default(null),
     }).noUnknown(),
-  ).required().max(250_000),
+  )
+    .required()
+    .max(250_000),
 }).noUnknown();
 
 export const reverseBody = object({ reason: string().trim().required('Say why').max(400) }).noUnknown();

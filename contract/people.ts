@@ -3,7 +3,16 @@ import { boolean, type InferType, object, string } from 'yup';
 export const ROLES = ['administrator', 'approver', 'seller', 'reader'] as const;
 export type Role = (typeof ROLES)[number];
 
-export const RIGHTS = ['read', 'see_cost', 'edit_rules', 'take_costs', 'post', 'write_quotes', 'approve', 'manage_people'] as const;
+export const RIGHTS = [
+  'read',
+  'see_cost',
+  'edit_rules',
+  'take_costs',
+  'post',
+  'write_quotes',
+  'approve',
+  'manage_people',
+] as const;
 export type Right = (typeof RIGHTS)[number];
 
 export const RIGHT_NAMES: Record<Right, string> = {
@@ -31,7 +40,10 @@ export function rightsOf(person: { role: Role; seesCost: boolean }): ReadonlySet
   return rights;
 }
 
-export const signInBody = object({ signIn: string().trim().required('Enter your sign-in name'), password: string().required('Enter your password') }).noUnknown();
+export const signInBody = object({
+  signIn: string().trim().required('Enter your sign-in name'),
+  password: string().required('Enter your password'),
+}).noUnknown();
 export type SignInBody = InferType<typeof signInBody>;
 
 /** Who is signed in, and the token that every change must carry. */
@@ -48,6 +60,11 @@ export const personBody = object({
   seesCost: boolean().default(false),
   active: boolean().default(true),
   /** Only when it is to be set anew. */
-  password: string().min(10, 'must have at least 10 characters').max(200).nullable().default(null).transform((v: unknown) => (v === '' ? null : v)),
+  password: string()
+    .min(10, 'must have at least 10 characters')
+    .max(200)
+    .nullable()
+    .default(null)
+    .transform((v: unknown) => (v === '' ? null : v)),
 }).noUnknown();
 export type PersonBody = InferType<typeof personBody>;

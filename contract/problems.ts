@@ -9,26 +9,47 @@ export const PROBLEMS = {
   session_token_wrong: { status: 403, text: 'This page is out of date. Load it again and repeat what you did.' },
   not_found: { status: 404, text: '{what} {id} does not exist.' },
   fields_wrong: { status: 422, text: 'Some fields need another look.' },
-  changed_meanwhile: { status: 409, text: '{what} was changed by {by} while you worked on it. Both versions are shown; nothing of yours is lost.' },
-  prices_changed_meanwhile: { status: 409, text: 'Since you looked, {count} of these prices have changed: look at them again before you post.' },
+  changed_meanwhile: {
+    status: 409,
+    text: '{what} was changed by {by} while you worked on it. Both versions are shown; nothing of yours is lost.',
+  },
+  prices_changed_meanwhile: {
+    status: 409,
+    text: 'Since you looked, {count} of these prices have changed: look at them again before you post.',
+  },
   taken: { status: 409, text: '{what} exists already: {value}.' },
   in_use: { status: 409, text: '{what} is still used by {by}.' },
   too_large: { status: 413, text: 'The file is larger than {limit}. Split it and bring in the parts.' },
   body_unreadable: { status: 400, text: 'What was sent cannot be read.' },
   nothing_to_post: { status: 422, text: 'There is nothing to post.' },
-  day_in_the_past: { status: 422, text: 'A posting cannot begin before today, {today}: days gone by stay as they were.' },
-  held_lines: { status: 422, text: '{count} lines are held because a floor lies above a ceiling: decide their price first.' },
+  day_in_the_past: {
+    status: 422,
+    text: 'A posting cannot begin before today, {today}: days gone by stay as they were.',
+  },
+  held_lines: {
+    status: 422,
+    text: '{count} lines are held because a floor lies above a ceiling: decide their price first.',
+  },
   already_reversed: { status: 409, text: 'Posting {id} has been reversed already, by posting {by}.' },
-  cannot_reverse: { status: 422, text: 'Posting {id} is itself a reversal, or is no longer the last word on {count} of its prices: reverse what came after it first.' },
+  cannot_reverse: {
+    status: 422,
+    text: 'Posting {id} is itself a reversal, or is no longer the last word on {count} of its prices: reverse what came after it first.',
+  },
   sheet_not_waiting: { status: 409, text: 'This cost sheet has been {state} already.' },
   sheet_unreadable: { status: 422, text: 'The file cannot be read as a table: {why}.' },
   sheet_rows_wrong: { status: 422, text: '{count} rows cannot be taken in. Correct them or leave them out.' },
-  rows_tie: { status: 422, text: 'Two rows of the uplift table are equally specific: {a} and {b}. Make one of them narrower.' },
+  rows_tie: {
+    status: 422,
+    text: 'Two rows of the uplift table are equally specific: {a} and {b}. Make one of them narrower.',
+  },
   quote_not_draft: { status: 409, text: 'The quote is {state} and can no longer be changed. Copy it to go on.' },
   quote_incomplete: { status: 422, text: 'The quote has lines without a price.' },
   quote_refused: { status: 422, text: 'A floor refuses a line of this quote.' },
   quote_needs_approval: { status: 422, text: 'A floor is broken: the quote needs the approval of a second person.' },
-  quote_figures_moved: { status: 409, text: 'Prices, costs or floors have moved since approval was asked: save the quote and ask again.' },
+  quote_figures_moved: {
+    status: 409,
+    text: 'Prices, costs or floors have moved since approval was asked: save the quote and ask again.',
+  },
   quote_needs_none: { status: 422, text: 'The quote breaks no floor: it needs no approval.' },
   quote_not_waiting: { status: 409, text: 'The quote is not waiting for approval.' },
   own_quote: { status: 403, text: 'A quote is approved by another person than its writer.' },
@@ -47,7 +68,11 @@ export interface Problem {
   current?: unknown;
 }
 
-export function problem(code: ProblemCode, params: Record<string, string> = {}, more: Pick<Problem, 'faults' | 'current'> = {}): Problem {
+export function problem(
+  code: ProblemCode,
+  params: Record<string, string> = {},
+  more: Pick<Problem, 'faults' | 'current'> = {},
+): Problem {
   const message = PROBLEMS[code].text.replace(/\{(\w+)\}/g, (_, name: string) => params[name] ?? '?');
   return { code, message, params, ...more };
 }

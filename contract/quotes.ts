@@ -16,7 +16,9 @@ export const quoteBody = object({
       reductionKind: optional(string().oneOf(['percent_off', 'amount_off', 'price'] as const)),
       reductionValue: optional(positiveText()),
     }).noUnknown(),
-  ).required().max(2000),
+  )
+    .required()
+    .max(2000),
 }).noUnknown();
 export type QuoteBody = InferType<typeof quoteBody>;
 
@@ -24,7 +26,9 @@ export const changeQuoteBody = quoteBody.concat(object({ version: number().integ
 export const versionBody = object({ version: number().integer().required() }).noUnknown();
 export const decideBody = object({
   version: number().integer().required(),
-  decision: string().oneOf(['approved', 'declined'] as const).required(),
+  decision: string()
+    .oneOf(['approved', 'declined'] as const)
+    .required(),
   note: string().trim().default('').max(1000),
 }).noUnknown();
 
@@ -60,7 +64,12 @@ export interface QuoteFigures {
 }
 
 export type QuoteState = 'draft' | 'waiting' | 'approved' | 'issued';
-export const QUOTE_STATE_NAMES: Record<QuoteState, string> = { draft: 'draft', waiting: 'waiting for approval', approved: 'approved', issued: 'issued' };
+export const QUOTE_STATE_NAMES: Record<QuoteState, string> = {
+  draft: 'draft',
+  waiting: 'waiting for approval',
+  approved: 'approved',
+  issued: 'issued',
+};
 
 export interface QuoteSummary {
   id: string;
@@ -83,7 +92,13 @@ export interface QuoteView extends QuoteSummary {
   listReason: string | null;
   validUntil: string | null;
   note: string;
-  lines: { item: string; pack: string; quantity: string; reductionKind: 'percent_off' | 'amount_off' | 'price' | null; reductionValue: string | null }[];
+  lines: {
+    item: string;
+    pack: string;
+    quantity: string;
+    reductionKind: 'percent_off' | 'amount_off' | 'price' | null;
+    reductionValue: string | null;
+  }[];
   figures: QuoteFigures;
   decisions: { decision: 'approved' | 'declined'; note: string; by: string; at: string; version: number }[];
   writtenById: string;
@@ -91,5 +106,9 @@ export interface QuoteView extends QuoteSummary {
 
 /** Asking what a customer would pay, without writing a quote. */
 export const priceCheckBody = object({
-  customer: idText().required(), item: idText().required(), pack: idText().required(), quantity: decimalText().required(), day: dayText().required(),
+  customer: idText().required(),
+  item: idText().required(),
+  pack: idText().required(),
+  quantity: decimalText().required(),
+  day: dayText().required(),
 }).noUnknown();

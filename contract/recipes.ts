@@ -16,7 +16,10 @@ export const ladderBody = object({
       downUntil: optional(positiveText()),
       upFrom: optional(positiveText()),
     }).noUnknown(),
-  ).required().min(1, 'a ladder needs at least one rung').max(200),
+  )
+    .required()
+    .min(1, 'a ladder needs at least one rung')
+    .max(200),
 }).noUnknown();
 export type LadderBody = InferType<typeof ladderBody>;
 
@@ -40,7 +43,10 @@ export const recipeBody = object({
       value: decimalText().required(),
       currency: optional(currencyCode()),
     }).noUnknown(),
-  ).required().min(1, 'an uplift table needs at least one row').max(2000),
+  )
+    .required()
+    .min(1, 'an uplift table needs at least one row')
+    .max(2000),
   guards: array(
     object({
       kind: string().oneOf(GUARD_KINDS).required(),
@@ -48,6 +54,8 @@ export const recipeBody = object({
       amount: optional(positiveText()),
       currency: optional(currencyCode()),
     }).noUnknown(),
-  ).required().max(20),
+  )
+    .required()
+    .max(20),
 }).noUnknown();
 export type RecipeBody = InferType<typeof recipeBody>;

@@ -1,6 +1,14 @@
 /** A thing that waits for somebody, and where it is settled. */
 export interface Waiting {
-  kind: 'cost_sheet' | 'price_changes' | 'held_prices' | 'below_floor' | 'quote_to_approve' | 'quote_approved' | 'without_cost' | 'without_price';
+  kind:
+    | 'cost_sheet'
+    | 'price_changes'
+    | 'held_prices'
+    | 'below_floor'
+    | 'quote_to_approve'
+    | 'quote_approved'
+    | 'without_cost'
+    | 'without_price';
   text: string;
   count: number;
   /** Address inside the application. */

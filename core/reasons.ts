@@ -43,7 +43,11 @@ export function figure<T>(value: T): Outcome<T> {
   return { ok: true, value };
 }
 
-export function refusal(code: ReasonCode, path: string, params: Record<string, string> = {}): { ok: false; reason: Reason } {
+export function refusal(
+  code: ReasonCode,
+  path: string,
+  params: Record<string, string> = {},
+): { ok: false; reason: Reason } {
   return { ok: false, reason: { code, path, params } };
 }
 

@@ -17,7 +17,15 @@ import { floors } from '#server/quotes/tables.ts';
 import { breakRows, breakTables } from '#server/quotes/tables.ts';
 import { writeRecipe } from '#server/recipes/store.ts';
 import { writeLadder } from '#server/rounding/store.ts';
-import { categories, customerGroups, customers, exchangeRates, suppliers, taxRates, workspaceSettings } from '#server/setup/tables.ts';
+import {
+  categories,
+  customerGroups,
+  customers,
+  exchangeRates,
+  suppliers,
+  taxRates,
+  workspaceSettings,
+} from '#server/setup/tables.ts';
 import { loadWorkspace } from '#server/workspace/load-workspace.ts';
 import { CATEGORIES, COMPANY, CUSTOMERS, DEMO_PASSWORD, GROUPS, PEOPLE, SUPPLIERS, demoItems } from './brannholm.ts';
 import { daysBefore } from './days.ts';
@@ -40,7 +48,10 @@ interface Demo {
 const atNoon = (day: string) => new Date(`${day}T10:00:00Z`);
 
 /** Loads Brannholm Chandlers with twelve months behind it, as if it had been kept in here all along. */
-export async function loadDemo({ db }: { database: Database; db: Db; log: Logger }, today: string): Promise<Record<string, number>> {
+export async function loadDemo(
+  { db }: { database: Database; db: Db; log: Logger },
+  today: string,
+): Promise<Record<string, number>> {
   return db.transaction(async (tx) => {
     const demo = await loadMasterData(tx, today);
     await loadItems(demo);
@@ -53,88 +64,253 @@ export async function loadDemo({ db }: { database: Database; db: Db; log: Logger
 }
 
 async function loadMasterData(tx: Tx, today: string): Promise<Demo> {
-  await tx.insert(workspaceSettings).values({ name: COMPANY, currency: 'EUR', timeZone: 'Europe/Berlin', supplierChoice: 'preferred' });
+  await tx
+    .insert(workspaceSettings)
+    .values({ name: COMPANY, currency: 'EUR', timeZone: 'Europe/Berlin', supplierChoice: 'preferred' });
   const passwordHash = await hashPassword(DEMO_PASSWORD);
-  const madePeople = await tx.insert(people).values(PEOPLE.map((p) => ({ ...p, passwordHash }))).returning();
-  const madeSuppliers = await tx.insert(suppliers).values(SUPPLIERS.map((s) => ({
-    name: s.name, currency: s.currency, freightPer: s.freight?.per ?? null, freightAmount: s.freight?.amount ?? null, freightCurrency: s.freight ? 'EUR' : null,
-    dutyPercent: s.duty ?? null, handlingAmount: s.handling ?? null, handlingCurrency: s.handling ? 'EUR' : null, overheadPercent: s.overhead ?? null,
-  }))).returning();
+  const madePeople = await tx
+    .insert(people)
+    .values(PEOPLE.map((p) => ({ ...p, passwordHash })))
+    .returning();
+  const madeSuppliers = await tx
+    .insert(suppliers)
+    .values(
+      SUPPLIERS.map((s) => ({
+        name: s.name,
+        currency: s.currency,
+        freightPer: s.freight?.per ?? null,
+        freightAmount: s.freight?.amount ?? null,
+        freightCurrency: s.freight ? 'EUR' : null,
+        dutyPercent: s.duty ?? null,
+        handlingAmount: s.handling ?? null,
+        handlingCurrency: s.handling ? 'EUR' : null,
+        overheadPercent: s.overhead ?? null,
+      })),
+    )
+    .returning();
   const category: Record<string, number> = {};
   for (const [key, name, parent] of CATEGORIES) {
-    const [row] = await tx.insert(categories).values({ name, parentId: parent === null ? null : category[parent]! }).returning();
+    const [row] = await tx
+      .insert(categories)
+      .values({ name, parentId: parent === null ? null : category[parent]! })
+      .returning();
     category[key] = row!.id;
   }
   const start = daysBefore(today, 400);
-  await tx.insert(taxRates).values([{ taxClass: 'standard', percent: '20', validFrom: start }, { taxClass: 'reduced', percent: '10', validFrom: start }]);
+  await tx.insert(taxRates).values([
+    { taxClass: 'standard', percent: '20', validFrom: start },
+    { taxClass: 'reduced', percent: '10', validFrom: start },
+  ]);
   const dice = new Dice(7);
   const rates: (typeof exchangeRates.$inferInsert)[] = [];
   for (let back = 400; back >= 0; back -= 14) {
-    const drift = (base: number, spread: number, places: number) => (base + (dice.next() - 0.5) * spread).toFixed(places);
+    const drift = (base: number, spread: number, places: number) =>
+      (base + (dice.next() - 0.5) * spread).toFixed(places);
     const day = daysBefore(today, back);
-    rates.push({ fromCurrency: 'GBP', toCurrency: 'EUR', day, rate: drift(1.164, 0.01, 4) }, { fromCurrency: 'EUR', toCurrency: 'SEK', day, rate: drift(11.205, 0.12, 4) }, { fromCurrency: 'EUR', toCurrency: 'NOK', day, rate: drift(11.62, 0.14, 4) });
+    rates.push(
+      { fromCurrency: 'GBP', toCurrency: 'EUR', day, rate: drift(1.164, 0.01, 4) },
+      { fromCurrency: 'EUR', toCurrency: 'SEK', day, rate: drift(11.205, 0.12, 4) },
+      { fromCurrency: 'EUR', toCurrency: 'NOK', day, rate: drift(11.62, 0.14, 4) },
+    );
   }
   await tx.insert(exchangeRates).values(rates);
-  const madeGroups = await tx.insert(customerGroups).values(GROUPS.map(({ name, rank }) => ({ name, rank }))).returning();
+  const madeGroups = await tx
+    .insert(customerGroups)
+    .values(GROUPS.map(({ name, rank }) => ({ name, rank })))
+    .returning();
   const group = Object.fromEntries(GROUPS.map((g, i) => [g.key, madeGroups[i]!.id]));
   await tx.insert(customers).values(CUSTOMERS.map(([name, g]) => ({ name, groupId: group[g]! })));
   return {
-    tx, today, category, group, item: new Map(), list: { counter: 0, yards: 0 },
-    person: Object.fromEntries(madePeople.map((p) => [p.signIn, p.id])), supplier: Object.fromEntries(SUPPLIERS.map((s, i) => [s.key, madeSuppliers[i]!.id])),
+    tx,
+    today,
+    category,
+    group,
+    item: new Map(),
+    list: { counter: 0, yards: 0 },
+    person: Object.fromEntries(madePeople.map((p) => [p.signIn, p.id])),
+    supplier: Object.fromEntries(SUPPLIERS.map((s, i) => [s.key, madeSuppliers[i]!.id])),
   };
 }
 
 async function loadItems(demo: Demo): Promise<void> {
   const all = demoItems();
-  const made = await demo.tx.insert(items).values(all.map((i) => ({
-    sku: i.sku, name: i.name, unit: i.unit, categoryId: demo.category[i.category]!, brand: i.brand, model: i.model, supplierId: demo.supplier[i.supplier]!, supplierCode: i.code, weightKg: i.weightKg, taxClass: i.taxClass,
-    rrpAmount: i.rrp ?? null, rrpCurrency: i.rrp ? 'EUR' : null, mapAmount: i.map ?? null, mapCurrency: i.map ? 'EUR' : null, attributes: i.attributes, orderLeast: i.least ?? null, orderStep: i.step ?? null,
-  }))).returning({ id: items.id, sku: items.sku });
+  const made = await demo.tx
+    .insert(items)
+    .values(
+      all.map((i) => ({
+        sku: i.sku,
+        name: i.name,
+        unit: i.unit,
+        categoryId: demo.category[i.category]!,
+        brand: i.brand,
+        model: i.model,
+        supplierId: demo.supplier[i.supplier]!,
+        supplierCode: i.code,
+        weightKg: i.weightKg,
+        taxClass: i.taxClass,
+        rrpAmount: i.rrp ?? null,
+        rrpCurrency: i.rrp ? 'EUR' : null,
+        mapAmount: i.map ?? null,
+        mapCurrency: i.map ? 'EUR' : null,
+        attributes: i.attributes,
+        orderLeast: i.least ?? null,
+        orderStep: i.step ?? null,
+      })),
+    )
+    .returning({ id: items.id, sku: items.sku });
   const ids = new Map(made.map((m) => [m.sku, m.id]));
-  await demo.tx.insert(packs).values(all.flatMap((i) => i.packs.map((p) => ({ itemId: ids.get(i.sku)!, name: p.name, units: p.units, depositAmount: p.deposit ?? null, depositCurrency: p.deposit ? 'EUR' : null }))));
-  for (const i of all) demo.item.set(i.sku, { id: ids.get(i.sku)!, cost: dec(i.cost.toFixed(2)), supplier: i.supplier, packUnits: i.packUnits });
+  await demo.tx
+    .insert(packs)
+    .values(
+      all.flatMap((i) =>
+        i.packs.map((p) => ({
+          itemId: ids.get(i.sku)!,
+          name: p.name,
+          units: p.units,
+          depositAmount: p.deposit ?? null,
+          depositCurrency: p.deposit ? 'EUR' : null,
+        })),
+      ),
+    );
+  for (const i of all)
+    demo.item.set(i.sku, {
+      id: ids.get(i.sku)!,
+      cost: dec(i.cost.toFixed(2)),
+      supplier: i.supplier,
+      packUnits: i.packUnits,
+    });
 }
 
-const rung = (from: string, to: string | null, step: string, endings: string[], direction: 'nearest' | 'up' | 'down' | 'cuts', downUntil: string | null = null, upFrom: string | null = null) =>
-  ({ from, to, step, endings, direction, downUntil, upFrom });
+const rung = (
+  from: string,
+  to: string | null,
+  step: string,
+  endings: string[],
+  direction: 'nearest' | 'up' | 'down' | 'cuts',
+  downUntil: string | null = null,
+  upFrom: string | null = null,
+) => ({ from, to, step, endings, direction, downUntil, upFrom });
 
 async function loadRules(demo: Demo): Promise<void> {
   const { tx, category, list } = demo;
-  const counterLadder = await writeLadder(tx, null, {
-    name: 'Counter endings', currency: 'EUR',
-    rungs: [
-      rung('0', '1', '0.05', ['0.00'], 'nearest'), rung('1', '10', '1', ['0.95'], 'cuts', '0.40', '0.60'), rung('10', '100', '1', ['0.49', '0.99'], 'nearest'),
-      rung('100', '1000', '10', ['9'], 'up'), rung('1000', null, '100', ['0'], 'cuts', '25', '75'),
-    ],
-  }, 1);
-  const tradeLadder = await writeLadder(tx, null, { name: 'Trade, five cents', currency: 'EUR', rungs: [rung('0', '2', '0.01', ['0'], 'nearest'), rung('2', '50', '0.05', ['0'], 'nearest'), rung('50', null, '0.50', ['0'], 'nearest')] }, 1);
-  const row = (more: object, method: 'markup' | 'margin' | 'percent_off', value: string) => ({ item: null, model: null, attributes: null, brand: null, supplier: null, category: null, pack: null, bandFrom: null, bandTo: null, currency: null, ...more, method, value });
-  const guard = (kind: 'not_below_cost' | 'least_margin' | 'rrp', percent: string | null = null) => ({ kind, percent, amount: null, currency: null });
+  const counterLadder = await writeLadder(
+    tx,
+    null,
+    {
+      name: 'Counter endings',
+      currency: 'EUR',
+      rungs: [
+        rung('0', '1', '0.05', ['0.00'], 'nearest'),
+        rung('1', '10', '1', ['0.95'], 'cuts', '0.40', '0.60'),
+        rung('10', '100', '1', ['0.49', '0.99'], 'nearest'),
+        rung('100', '1000', '10', ['9'], 'up'),
+        rung('1000', null, '100', ['0'], 'cuts', '25', '75'),
+      ],
+    },
+    1,
+  );
+  const tradeLadder = await writeLadder(
+    tx,
+    null,
+    {
+      name: 'Trade, five cents',
+      currency: 'EUR',
+      rungs: [
+        rung('0', '2', '0.01', ['0'], 'nearest'),
+        rung('2', '50', '0.05', ['0'], 'nearest'),
+        rung('50', null, '0.50', ['0'], 'nearest'),
+      ],
+    },
+    1,
+  );
+  const row = (more: object, method: 'markup' | 'margin' | 'percent_off', value: string) => ({
+    item: null,
+    model: null,
+    attributes: null,
+    brand: null,
+    supplier: null,
+    category: null,
+    pack: null,
+    bandFrom: null,
+    bandTo: null,
+    currency: null,
+    ...more,
+    method,
+    value,
+  });
+  const guard = (kind: 'not_below_cost' | 'least_margin' | 'rrp', percent: string | null = null) => ({
+    kind,
+    percent,
+    amount: null,
+    currency: null,
+  });
   const inCategory = (key: string) => ({ category: String(category[key]) });
-  const counterRecipe = await writeRecipe(tx, null, {
-    name: 'Counter, from landed cost', basis: 'landed', basisList: null, ladder: String(counterLadder),
-    uplift: [
-      row({}, 'markup', '58'), row(inCategory('rope'), 'markup', '62'), row({ ...inCategory('rope'), pack: 'drum' }, 'markup', '41'), row(inCategory('anchoring'), 'markup', '48'),
-      row(inCategory('shackles'), 'margin', '45'), row(inCategory('deck'), 'markup', '70'), row(inCategory('fasteners'), 'margin', '52'), row({ ...inCategory('fasteners'), pack: 'carton' }, 'margin', '38'),
-      row(inCategory('coatings'), 'markup', '44'), row(inCategory('safety'), 'margin', '46'),
-    ],
-    guards: [guard('not_below_cost'), guard('least_margin', '18'), guard('rrp')],
-  }, 1);
-  const lists = await tx.insert(priceLists).values({ name: 'Counter', currency: 'EUR', taxIn: true, advertised: true, rank: 9, recipeId: counterRecipe }).returning();
+  const counterRecipe = await writeRecipe(
+    tx,
+    null,
+    {
+      name: 'Counter, from landed cost',
+      basis: 'landed',
+      basisList: null,
+      ladder: String(counterLadder),
+      uplift: [
+        row({}, 'markup', '58'),
+        row(inCategory('rope'), 'markup', '62'),
+        row({ ...inCategory('rope'), pack: 'drum' }, 'markup', '41'),
+        row(inCategory('anchoring'), 'markup', '48'),
+        row(inCategory('shackles'), 'margin', '45'),
+        row(inCategory('deck'), 'markup', '70'),
+        row(inCategory('fasteners'), 'margin', '52'),
+        row({ ...inCategory('fasteners'), pack: 'carton' }, 'margin', '38'),
+        row(inCategory('coatings'), 'markup', '44'),
+        row(inCategory('safety'), 'margin', '46'),
+      ],
+      guards: [guard('not_below_cost'), guard('least_margin', '18'), guard('rrp')],
+    },
+    1,
+  );
+  const lists = await tx
+    .insert(priceLists)
+    .values({ name: 'Counter', currency: 'EUR', taxIn: true, advertised: true, rank: 9, recipeId: counterRecipe })
+    .returning();
   list.counter = lists[0]!.id;
-  const yardRecipe = await writeRecipe(tx, null, {
-    name: 'Boatyards, 12 % under counter', basis: 'list', basisList: String(list.counter), ladder: String(tradeLadder), uplift: [row({}, 'percent_off', '12')], guards: [guard('not_below_cost'), guard('least_margin', '12')],
-  }, 1);
-  const yards = await tx.insert(priceLists).values({ name: 'Boatyards', currency: 'EUR', taxIn: false, rank: 1, recipeId: yardRecipe }).returning();
+  const yardRecipe = await writeRecipe(
+    tx,
+    null,
+    {
+      name: 'Boatyards, 12 % under counter',
+      basis: 'list',
+      basisList: String(list.counter),
+      ladder: String(tradeLadder),
+      uplift: [row({}, 'percent_off', '12')],
+      guards: [guard('not_below_cost'), guard('least_margin', '12')],
+    },
+    1,
+  );
+  const yards = await tx
+    .insert(priceLists)
+    .values({ name: 'Boatyards', currency: 'EUR', taxIn: false, rank: 1, recipeId: yardRecipe })
+    .returning();
   list.yards = yards[0]!.id;
   await tx.insert(priceListGroups).values({ listId: list.yards, groupId: demo.group['yards']! });
-  const tables = await tx.insert(breakTables).values([
-    { name: 'Shackles by the dozen', listId: list.yards, categoryId: category['shackles']!, way: 'whole', count: 'item' },
-    { name: 'Line by the length', listId: list.yards, categoryId: category['braid']!, way: 'whole', count: 'item' },
-  ]).returning();
+  const tables = await tx
+    .insert(breakTables)
+    .values([
+      {
+        name: 'Shackles by the dozen',
+        listId: list.yards,
+        categoryId: category['shackles']!,
+        way: 'whole',
+        count: 'item',
+      },
+      { name: 'Line by the length', listId: list.yards, categoryId: category['braid']!, way: 'whole', count: 'item' },
+    ])
+    .returning();
   await tx.insert(breakRows).values([
-    { tableId: tables[0]!.id, fromQuantity: '12', kind: 'percent_off', value: '5' }, { tableId: tables[0]!.id, fromQuantity: '48', kind: 'percent_off', value: '9' },
-    { tableId: tables[1]!.id, fromQuantity: '50', kind: 'percent_off', value: '6' }, { tableId: tables[1]!.id, fromQuantity: '200', kind: 'percent_off', value: '11' },
+    { tableId: tables[0]!.id, fromQuantity: '12', kind: 'percent_off', value: '5' },
+    { tableId: tables[0]!.id, fromQuantity: '48', kind: 'percent_off', value: '9' },
+    { tableId: tables[1]!.id, fromQuantity: '50', kind: 'percent_off', value: '6' },
+    { tableId: tables[1]!.id, fromQuantity: '200', kind: 'percent_off', value: '11' },
   ]);
   await tx.insert(floors).values([
     { name: 'Least margin on rope', kind: 'margin', value: '20', categoryId: category['rope']!, outcome: 'ask' },
@@ -145,8 +321,19 @@ async function loadRules(demo: Demo): Promise<void> {
 
 /** Which supplier sent a cost sheet how many days ago, and how far its costs moved (per cent, from and to). */
 const SHEETS: readonly [days: number, supplier: string, from: number, to: number][] = [
-  [362, 'kelwick', 0, 3], [331, 'aldermere', -1, 4], [300, 'norrvaag', 1, 5], [268, 'tamsin', -2, 3], [240, 'pell', 0, 4], [212, 'kelwick', -1, 3], [181, 'aldermere', 0, 5],
-  [150, 'norrvaag', -2, 2], [122, 'tamsin', 1, 6], [91, 'kelwick', 1, 4], [62, 'pell', -1, 3], [33, 'aldermere', -2, 4], [4, 'tamsin', -3, 8],
+  [362, 'kelwick', 0, 3],
+  [331, 'aldermere', -1, 4],
+  [300, 'norrvaag', 1, 5],
+  [268, 'tamsin', -2, 3],
+  [240, 'pell', 0, 4],
+  [212, 'kelwick', -1, 3],
+  [181, 'aldermere', 0, 5],
+  [150, 'norrvaag', -2, 2],
+  [122, 'tamsin', 1, 6],
+  [91, 'kelwick', 1, 4],
+  [62, 'pell', -1, 3],
+  [33, 'aldermere', -2, 4],
+  [4, 'tamsin', -3, 8],
 ];
 
 /** Costs arrive; three days later both lists follow. The last sheet has arrived, and nothing has been posted from it. */
@@ -154,23 +341,51 @@ async function loadHistory(demo: Demo): Promise<number> {
   const dice = new Dice(99);
   const first = daysBefore(demo.today, 380);
   await demo.tx.insert(costs).values([...demo.item.values()].map((i) => costRow(demo, i, first)));
-  await audit(demo.tx, { at: atNoon(first), personId: demo.person['marit']!, action: 'typed in the first costs', subject: 'items', subjectId: `${demo.item.size} items` });
+  await audit(demo.tx, {
+    at: atNoon(first),
+    personId: demo.person['marit']!,
+    action: 'typed in the first costs',
+    subject: 'items',
+    subjectId: `${demo.item.size} items`,
+  });
   let count = await post(demo, daysBefore(demo.today, 378), 'First prices');
   for (const [days, supplier, from, to] of SHEETS) {
     const day = daysBefore(demo.today, days);
     const moved = [...demo.item.values()].filter((i) => i.supplier === supplier && dice.next() < 0.8);
-    for (const i of moved) i.cost = roundHalfUp(i.cost.times(dec((100 + from + dice.next() * (to - from)).toFixed(1))).div(100), 2);
+    for (const i of moved)
+      i.cost = roundHalfUp(i.cost.times(dec((100 + from + dice.next() * (to - from)).toFixed(1))).div(100), 2);
     await demo.tx.insert(costs).values(moved.map((i) => costRow(demo, i, day)));
     const name = SUPPLIERS.find((s) => s.key === supplier)!.name;
-    await audit(demo.tx, { at: atNoon(day), personId: demo.person['marit']!, action: 'took in costs', subject: 'items', subjectId: `${moved.length} items`, after: { supplier: name, costs: moved.length } });
+    await audit(demo.tx, {
+      at: atNoon(day),
+      personId: demo.person['marit']!,
+      action: 'took in costs',
+      subject: 'items',
+      subjectId: `${moved.length} items`,
+      after: { supplier: name, costs: moved.length },
+    });
     if (days > 10) count += await post(demo, daysBefore(demo.today, days - 3), `New costs of ${name}`);
   }
   return count;
 }
 
-function costRow(demo: Demo, i: { id: number; cost: Dec; supplier: string; packUnits: string }, day: string): typeof costs.$inferInsert {
+function costRow(
+  demo: Demo,
+  i: { id: number; cost: Dec; supplier: string; packUnits: string },
+  day: string,
+): typeof costs.$inferInsert {
   const supplier = SUPPLIERS.find((s) => s.key === i.supplier)!;
-  return { itemId: i.id, supplierId: demo.supplier[i.supplier]!, amount: i.cost.toFixed(2), currency: supplier.currency, packUnits: i.packUnits, validFrom: day, origin: 'file', enteredBy: demo.person['marit']!, enteredAt: atNoon(day) };
+  return {
+    itemId: i.id,
+    supplierId: demo.supplier[i.supplier]!,
+    amount: i.cost.toFixed(2),
+    currency: supplier.currency,
+    packUnits: i.packUnits,
+    validFrom: day,
+    origin: 'file',
+    enteredBy: demo.person['marit']!,
+    enteredAt: atNoon(day),
+  };
 }
 
 async function post(demo: Demo, day: string, reason: string): Promise<number> {
@@ -179,20 +394,42 @@ async function post(demo: Demo, day: string, reason: string): Promise<number> {
     const ws = new Prepared(await loadWorkspace(demo.tx, day));
     const list = ws.lists.get(String(listId))!;
     const decimals = ws.decimalsOf(list);
-    const lines = ws.workspace.items.flatMap((item) => item.packs.flatMap((pack) => {
-      const found = computePrice(ws, { item: item.id, pack: pack.id, list: list.id, day });
-      if (!found.ok) return [];
-      const before = ws.postedOn(list.id, item.id, pack.id, day)?.price ?? null;
-      const after = money(found.value.price, decimals);
-      if (before !== null && dec(before).eq(after)) return [];
-      const { cost, margin, steps } = found.value;
-      return [{ itemId: Number(item.id), packId: Number(pack.id), before, after, cost: cost && plain(roundHalfUp(cost, 10)), margin: margin && plain(roundHalfUp(margin, 4)), steps }];
-    }));
+    const lines = ws.workspace.items.flatMap((item) =>
+      item.packs.flatMap((pack) => {
+        const found = computePrice(ws, { item: item.id, pack: pack.id, list: list.id, day });
+        if (!found.ok) return [];
+        const before = ws.postedOn(list.id, item.id, pack.id, day)?.price ?? null;
+        const after = money(found.value.price, decimals);
+        if (before !== null && dec(before).eq(after)) return [];
+        const { cost, margin, steps } = found.value;
+        return [
+          {
+            itemId: Number(item.id),
+            packId: Number(pack.id),
+            before,
+            after,
+            cost: cost && plain(roundHalfUp(cost, 10)),
+            margin: margin && plain(roundHalfUp(margin, 4)),
+            steps,
+          },
+        ];
+      }),
+    );
     if (lines.length === 0) continue;
     const at = new Date(`${day}T12:30:00Z`);
-    const [posting] = await demo.tx.insert(postings).values({ listId, kind: 'post', reason, effective: day, postedBy: demo.person['marit']!, postedAt: at }).returning();
+    const [posting] = await demo.tx
+      .insert(postings)
+      .values({ listId, kind: 'post', reason, effective: day, postedBy: demo.person['marit']!, postedAt: at })
+      .returning();
     await writeLines(demo.tx, { postingId: posting!.id, listId, effective: day }, lines);
-    await audit(demo.tx, { at, personId: demo.person['marit']!, action: 'posted prices', subject: 'postings', subjectId: String(posting!.id), after: { list: list.name, effective: day, lines: lines.length, reason } });
+    await audit(demo.tx, {
+      at,
+      personId: demo.person['marit']!,
+      action: 'posted prices',
+      subject: 'postings',
+      subjectId: String(posting!.id),
+      after: { list: list.name, effective: day, lines: lines.length, reason },
+    });
     made += 1;
   }
   return made;
@@ -201,9 +438,36 @@ async function post(demo: Demo, day: string, reason: string): Promise<number> {
 /** A cost sheet in the inbox, with the surprises that real ones have. */
 async function receiveWaitingSheet(demo: Demo): Promise<void> {
   const { tx, today } = demo;
-  const rows = await tx.select({ sku: items.sku, code: items.supplierCode, name: items.name }).from(items).where(eq(items.supplierId, demo.supplier['kelwick']!)).orderBy(sql`${items.id}`);
-  const content = Buffer.from(waitingSheet(rows.map((r) => ({ ...r, code: r.code!, ...demo.item.get(r.sku)! })), daysBefore(today, -6)), 'utf8');
+  const rows = await tx
+    .select({ sku: items.sku, code: items.supplierCode, name: items.name })
+    .from(items)
+    .where(eq(items.supplierId, demo.supplier['kelwick']!))
+    .orderBy(sql`${items.id}`);
+  const content = Buffer.from(
+    waitingSheet(
+      rows.map((r) => ({ ...r, code: r.code!, ...demo.item.get(r.sku)! })),
+      daysBefore(today, -6),
+    ),
+    'utf8',
+  );
   const match = proposeMatch(content, today);
-  const [sheet] = await tx.insert(costSheets).values({ supplierId: demo.supplier['kelwick']!, fileName: 'kelwick-trade-prices.csv', content, match, arrivedAt: atNoon(daysBefore(today, 1)), broughtBy: demo.person['marit']! }).returning();
-  await audit(tx, { at: atNoon(daysBefore(today, 1)), personId: demo.person['marit']!, action: 'brought in', subject: 'cost-sheets', subjectId: String(sheet!.id), after: { fileName: 'kelwick-trade-prices.csv' } });
+  const [sheet] = await tx
+    .insert(costSheets)
+    .values({
+      supplierId: demo.supplier['kelwick']!,
+      fileName: 'kelwick-trade-prices.csv',
+      content,
+      match,
+      arrivedAt: atNoon(daysBefore(today, 1)),
+      broughtBy: demo.person['marit']!,
+    })
+    .returning();
+  await audit(tx, {
+    at: atNoon(daysBefore(today, 1)),
+    personId: demo.person['marit']!,
+    action: 'brought in',
+    subject: 'cost-sheets',
+    subjectId: String(sheet!.id),
+    after: { fileName: 'kelwick-trade-prices.csv' },
+  });
 }

@@ -16,9 +16,18 @@ if (!known) {
   const log = pino({ level: 'warn' });
   const started = Date.now();
   const counts = await loadDemo({ database, db: database.db, log }, dayIn('Europe/Berlin', new Date()));
-  console.log(`Demo data: ${Object.entries(counts).map(([k, v]) => `${v} ${k}`).join(', ')} (${((Date.now() - started) / 1000).toFixed(1)} s)`);
+  console.log(
+    `Demo data: ${Object.entries(counts)
+      .map(([k, v]) => `${v} ${k}`)
+      .join(', ')} (${((Date.now() - started) / 1000).toFixed(1)} s)`,
+  );
   if (values.data) {
-    const lines = [...PEOPLE.map((p) => `${p.role.padEnd(14)} ${p.signIn.padEnd(7)}${p.seesCost && p.role === 'seller' ? '(sees costs)' : ''}`), `password of all: ${DEMO_PASSWORD}`];
+    const lines = [
+      ...PEOPLE.map(
+        (p) => `${p.role.padEnd(14)} ${p.signIn.padEnd(7)}${p.seesCost && p.role === 'seller' ? '(sees costs)' : ''}`,
+      ),
+      `password of all: ${DEMO_PASSWORD}`,
+    ];
     writeFileSync(`${values.data}/sign-ins.txt`, `${lines.join('\n')}\n`, { mode: 0o600 });
   }
 }

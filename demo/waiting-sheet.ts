@@ -12,16 +12,23 @@ interface Row {
 export function waitingSheet(items: readonly Row[], validFrom: string): string {
   const dice = new Dice(4711);
   const lines = ['Article,Description,Net price per drum,Metres per drum,Currency,Valid from'];
-  const line = (code: string, name: string, cost: string, units: string, currency = 'GBP') => lines.push([code, `"${name.replaceAll('"', '""')}"`, cost, units, currency, validFrom].join(','));
+  const line = (code: string, name: string, cost: string, units: string, currency = 'GBP') =>
+    lines.push([code, `"${name.replaceAll('"', '""')}"`, cost, units, currency, validFrom].join(','));
   items.forEach((i, n) => {
     const moved = roundHalfUp(i.cost.times(dec((98 + dice.next() * 7).toFixed(1))).div(100), 2);
     const written = moved.gte(1000) ? `"${moved.toFixed(2).replace(/\B(?=(\d{3})+(?!\d))/g, ',')}"` : moved.toFixed(2);
-    if (n === 4) line(i.code, i.name, moved.div(10).toFixed(3), i.packUnits); // a shifted decimal mark
-    else if (n === 9) line(i.code, i.name, moved.toFixed(2), i.packUnits, 'EUR'); // another currency
-    else if (n === 14) line(i.code, i.name, roundHalfUp(moved.times(100).div(i.packUnits), 2).toFixed(2), '100'); // another pack size
-    else if (n === 19) line(i.code, i.name, '', i.packUnits); // no cost
-    else if (n === 24) line(i.code, i.name, `-${moved.toFixed(2)}`, i.packUnits); // below zero
-    else if (n === 29) line(i.code, i.name, i.cost.toFixed(2), i.packUnits); // unchanged
+    if (n === 4)
+      line(i.code, i.name, moved.div(10).toFixed(3), i.packUnits); // a shifted decimal mark
+    else if (n === 9)
+      line(i.code, i.name, moved.toFixed(2), i.packUnits, 'EUR'); // another currency
+    else if (n === 14)
+      line(i.code, i.name, roundHalfUp(moved.times(100).div(i.packUnits), 2).toFixed(2), '100'); // another pack size
+    else if (n === 19)
+      line(i.code, i.name, '', i.packUnits); // no cost
+    else if (n === 24)
+      line(i.code, i.name, `-${moved.toFixed(2)}`, i.packUnits); // below zero
+    else if (n === 29)
+      line(i.code, i.name, i.cost.toFixed(2), i.packUnits); // unchanged
     else if (n === 34) {
       line(i.code, i.name, moved.toFixed(2), i.packUnits);
       line(i.code, i.name, moved.plus(3).toFixed(2), i.packUnits); // twice, and not the same

@@ -16,7 +16,15 @@ beforeAll(async () => {
 afterAll(() => app.stop());
 
 const VIEWS: readonly [path: string, text: string | RegExp][] = [
-  ['/today', 'Costs that arrived'], ['/costs/1', 'cannot be read'], ['/items', /\d+ items/], ['/recipes/1', 'Keep the recipe'], ['/ladders/1', 'Try it'], ['/lists/1', /\d+ prices/], ['/quotes/17', 'to pay'], ['/ledger', 'postings of prices'], ['/setup/suppliers', 'Kelwick'],
+  ['/today', 'Costs that arrived'],
+  ['/costs/1', 'cannot be read'],
+  ['/items', /\d+ items/],
+  ['/recipes/1', 'Keep the recipe'],
+  ['/ladders/1', 'Try it'],
+  ['/lists/1', /\d+ prices/],
+  ['/quotes/17', 'to pay'],
+  ['/ledger', 'postings of prices'],
+  ['/setup/suppliers', 'Kelwick'],
 ];
 
 describe.each(['light', 'dark'] as const)('everybody can use it, on %s paper', (theme) => {
@@ -25,7 +33,17 @@ describe.each(['light', 'dark'] as const)('everybody can use it, on %s paper', (
     await marit.reads(text);
     await marit.page.evaluate(`document.documentElement.dataset.theme = '${theme}'`);
     await marit.page.evaluate(axe);
-    const found = (await marit.page.evaluate("axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'] })")) as AxeResults;
-    expect(found.violations.map((v) => `${v.id}: ${v.nodes.slice(0, 2).map((n) => `${n.html.slice(0, 160)} ${n.failureSummary?.slice(0, 200)}`).join(' | ')}`)).toEqual([]);
+    const found = (await marit.page.evaluate(
+      "axe.run({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'] })",
+    )) as AxeResults;
+    expect(
+      found.violations.map(
+        (v) =>
+          `${v.id}: ${v.nodes
+            .slice(0, 2)
+            .map((n) => `${n.html.slice(0, 160)} ${n.failureSummary?.slice(0, 200)}`)
+            .join(' | ')}`,
+      ),
+    ).toEqual([]);
   });
 });

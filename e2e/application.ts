@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
 import { inject } from 'vitest';
-import { createDatabase } from '#server/platform/testing/create-database.ts';
+import { createDatabase } from '#server/platform/tests/create-database.ts';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 export const PASSWORD = 'brannholm-demo';
@@ -14,18 +14,44 @@ export const PASSWORD = 'brannholm-demo';
 export async function startApplication() {
   const env = { ...process.env, DATABASE_URL: await createDatabase(inject('databaseUrl')) };
   await new Promise<void>((done, failed) => {
-    const load = spawn(process.execPath, ['--import', 'tsx', 'demo/load.ts'], { cwd: root, env, stdio: ['ignore', 'ignore', 'inherit'] });
+    const load = spawn(process.execPath, ['--import', 'tsx', 'demo/load.ts'], {
+      cwd: root,
+      env,
+      stdio: ['ignore', 'ignore', 'inherit'],
+    });
     load.on('exit', (code) => (code === 0 ? done() : failed(new Error('the demo could not be loaded'))));
   });
-  const server = spawn(process.execPath, ['--import', 'tsx', 'server/main.ts', '--port', '0'], { cwd: root, env, stdio: ['ignore', 'pipe', 'inherit'] });
-  const address = await new Promise<string>((done) => server.stdout.on('data', (text: Buffer) => { const found = /http:\/\/127\.0\.0\.1:\d+/.exec(String(text)); if (found) done(found[0]); }));
+  const server = spawn(process.execPath, ['--import', 'tsx', 'server/main.ts', '--port', '0'], {
+    cwd: root,
+    env,
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  const address = await new Promise<string>((done) =>
+    server.stdout.on('data', (text: Buffer) => {
+      const found = /http:\/\/127\.0\.0\.1:\d+/.exec(String(text));
+      if (found) done(found[0]);
+    }),
+  );
   const profile = mkdtempSync(join(tmpdir(), 'hard-ledger-browser-'));
   const browser = await puppeteer.launch({
-    executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium', headless: true, userDataDir: profile, defaultViewport: { width: 1280, height: 800 },
-    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--lang=en-GB'],
+    executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
+    headless: true,
+    userDataDir: profile,
+    defaultViewport: { width: 1280, height: 800 },
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      '--lang=en-GB',
+    ],
   });
   return {
-    address, browser,
+    address,
+    browser,
     stop: async () => {
       await browser.close();
       server.kill('SIGTERM');
@@ -37,16 +63,24 @@ export async function startApplication() {
 /** A person at a browser of their own; what goes wrong in the page fails the test. */
 export class Visitor {
   readonly troubles: string[] = [];
-  private constructor(readonly page: Page, readonly address: string) {
+  private constructor(
+    readonly page: Page,
+    readonly address: string,
+  ) {
     page.setDefaultTimeout(20_000);
     page.on('pageerror', (e) => this.troubles.push(e instanceof Error ? e.message : String(e)));
-    page.on('console', (m) => m.type() === 'error' && !/status of 4\d\d/.test(m.text()) && this.troubles.push(m.text()));
+    page.on(
+      'console',
+      (m) => m.type() === 'error' && !/status of 4\d\d/.test(m.text()) && this.troubles.push(m.text()),
+    );
   }
 
   static async arrive(browser: Browser, address: string): Promise<Visitor> {
     const context = await browser.createBrowserContext();
     const visitor = new Visitor(await context.newPage(), address);
-    await visitor.page.evaluateOnNewDocument("localStorage.setItem('hard-ledger', localStorage.getItem('hard-ledger') ?? JSON.stringify({ theme: 'light', form: 'point' }))");
+    await visitor.page.evaluateOnNewDocument(
+      "localStorage.setItem('hard-ledger', localStorage.getItem('hard-ledger') ?? JSON.stringify({ theme: 'light', form: 'point' }))",
+    );
     await visitor.go('/');
     return visitor;
   }
@@ -83,17 +117,30 @@ export class Visitor {
 
   async choose(selector: string, title: string): Promise<void> {
     await this.page.waitForSelector(selector);
-    await this.page.waitForFunction((s: string, t: string) => [...document.querySelectorAll<HTMLOptionElement>(`${s} option`)].some((o) => o.textContent?.includes(t)), {}, selector, title);
-    const value = await this.page.$$eval(`${selector} option`, (options, t) => (options as HTMLOptionElement[]).find((o) => o.textContent?.includes(t))!.value, title);
+    await this.page.waitForFunction(
+      (s: string, t: string) =>
+        [...document.querySelectorAll<HTMLOptionElement>(`${s} option`)].some((o) => o.textContent?.includes(t)),
+      {},
+      selector,
+      title,
+    );
+    const value = await this.page.$$eval(
+      `${selector} option`,
+      (options, t) => (options as HTMLOptionElement[]).find((o) => o.textContent?.includes(t))!.value,
+      title,
+    );
     await this.page.select(selector, value);
   }
 
   /** Waits until the page says something. */
   async reads(text: string | RegExp): Promise<string> {
-    const [source, flags] = typeof text === 'string' ? [text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'), ''] : [text.source, text.flags];
-    await this.page.waitForFunction((s: string, f: string) => new RegExp(s, f).test(document.body.innerText), {}, source, flags).catch(async () => {
-      throw new Error(`the page never read ${String(text)}; it reads:\n${(await this.text()).slice(0, 3000)}`);
-    });
+    const [source, flags] =
+      typeof text === 'string' ? [text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'), ''] : [text.source, text.flags];
+    await this.page
+      .waitForFunction((s: string, f: string) => new RegExp(s, f).test(document.body.innerText), {}, source, flags)
+      .catch(async () => {
+        throw new Error(`the page never read ${String(text)}; it reads:\n${(await this.text()).slice(0, 3000)}`);
+      });
     return this.text();
   }
 

@@ -28,7 +28,12 @@ it('from a supplier’s cost sheet to a floored quote, as a new user would go', 
 
   // 2. bring in a cost sheet: decimal comma, a shifted mark, a faulty row, an unknown code
   const file = join(folder, 'kelwick.csv');
-  writeFileSync(file, Buffer.from('\ufeffArtikel;Was;Preis je Trommel;Inhalt\r\nKE1019;"Line 12 mm\r\nwhite";240,50;220\r\nKE1020;Line;24,10;220\r\nKE1021;Line;auf Anfrage;220\r\nKE7777;New line;99,00;220\r\n'));
+  writeFileSync(
+    file,
+    Buffer.from(
+      '\ufeffArtikel;Was;Preis je Trommel;Inhalt\r\nKE1019;"Line 12 mm\r\nwhite";240,50;220\r\nKE1020;Line;24,10;220\r\nKE1021;Line;auf Anfrage;220\r\nKE7777;New line;99,00;220\r\n',
+    ),
+  );
   await marit.click('link', 'Costs');
   await marit.click('button', 'Bring in a cost sheet');
   await marit.choose('select[name=supplier]', 'Kelwick Ropeworks');
@@ -54,7 +59,9 @@ it('from a supplier’s cost sheet to a floored quote, as a new user would go', 
   writeFileSync(file, 'Code;Cost;Pack size\r\nKE1019;240,50;220\r\nKE1020;241,00;220\r\n');
   await marit.click('button', 'Bring in a cost sheet');
   await marit.choose('select[name=supplier]', 'Kelwick Ropeworks');
-  await ((await marit.page.waitForSelector('input[type=file]')) as unknown as { uploadFile(path: string): Promise<void> }).uploadFile(file);
+  await (
+    (await marit.page.waitForSelector('input[type=file]')) as unknown as { uploadFile(path: string): Promise<void> }
+  ).uploadFile(file);
   await marit.click('button', 'Read the file');
   await marit.click('button', 'Take in …');
   await marit.click('button', 'Take in 2 costs');
@@ -68,7 +75,11 @@ it('from a supplier’s cost sheet to a floored quote, as a new user would go', 
   await marit.page.locator(cell(0, 3)).click();
   await marit.page.keyboard.type('Kelwick & Sons');
   await marit.press('Enter');
-  await marit.page.waitForFunction((s: string) => document.querySelector(s)?.textContent === 'Kelwick & Sons', {}, cell(0, 3));
+  await marit.page.waitForFunction(
+    (s: string) => document.querySelector(s)?.textContent === 'Kelwick & Sons',
+    {},
+    cell(0, 3),
+  );
   await marit.page.locator(cell(0, 3)).click();
   await marit.press('Control+z');
   await marit.page.waitForFunction((s: string) => document.querySelector(s)?.textContent === 'Kelwick', {}, cell(0, 3));
@@ -77,7 +88,9 @@ it('from a supplier’s cost sheet to a floored quote, as a new user would go', 
   await marit.click('link', 'Recipes');
   await marit.click('link', 'Counter, from landed cost');
   await marit.fill('Margin per cent, row 2', '40');
-  await marit.page.waitForFunction(() => document.querySelector<HTMLInputElement>('[aria-label="Markup per cent, row 2"]')?.value === '66.67');
+  await marit.page.waitForFunction(
+    () => document.querySelector<HTMLInputElement>('[aria-label="Markup per cent, row 2"]')?.value === '66.67',
+  );
   await marit.reads('80.00');
   await marit.click('button', 'Keep the recipe');
   await marit.reads('version 2');
@@ -89,7 +102,19 @@ it('from a supplier’s cost sheet to a floored quote, as a new user would go', 
   await marit.reads(/1 of \d+ prices/);
   await marit.page.locator(cell(0, 4)).click();
   const why = await marit.reads('achieved margin, of price');
-  for (const line of ['cost', 'per unit', 'exchanged', 'freight', 'duty', 'handling', 'overhead', 'margin 40 %', 'tax', 'ladder']) expect(why).toContain(line);
+  for (const line of [
+    'cost',
+    'per unit',
+    'exchanged',
+    'freight',
+    'duty',
+    'handling',
+    'overhead',
+    'margin 40 %',
+    'tax',
+    'ladder',
+  ])
+    expect(why).toContain(line);
   const before = await marit.page.$eval(cell(0, 3), (e) => e.textContent);
   const computed = await marit.page.$eval(cell(0, 4), (e) => e.textContent);
   expect(computed).not.toBe(before);
@@ -99,7 +124,12 @@ it('from a supplier’s cost sheet to a floored quote, as a new user would go', 
   await marit.fill('Why (stands in the ledger)', 'new costs of Kelwick');
   await marit.click('button', 'Post 1 price');
   await marit.reads('1 price posted on Counter');
-  await marit.page.waitForFunction((s: string, p: string | null) => document.querySelector(s)?.textContent === p, {}, cell(0, 3), computed);
+  await marit.page.waitForFunction(
+    (s: string, p: string | null) => document.querySelector(s)?.textContent === p,
+    {},
+    cell(0, 3),
+    computed,
+  );
   const yesterday = new Date(Date.now() - 86_400_000 * 2).toISOString().slice(0, 10);
   await marit.go(`/lists/1?day=${yesterday}`);
   await marit.reads('as it was on that day');
@@ -146,7 +176,9 @@ it('from a supplier’s cost sheet to a floored quote, as a new user would go', 
   await liv.go(address);
   await liv.click('button', 'Issue');
   await liv.reads('issued · written by Liv');
-  const pdf = (await liv.page.evaluate(`fetch('/api' + ${JSON.stringify(address)} + '/pdf').then((r) => r.arrayBuffer()).then((b) => new TextDecoder('latin1').decode(b.slice(0, 5)) + b.byteLength)`)) as string;
+  const pdf = (await liv.page.evaluate(
+    `fetch('/api' + ${JSON.stringify(address)} + '/pdf').then((r) => r.arrayBuffer()).then((b) => new TextDecoder('latin1').decode(b.slice(0, 5)) + b.byteLength)`,
+  )) as string;
   expect(pdf).toMatch(/^%PDF-\d{4,}/);
   expect([marit.troubles, liv.troubles, oskar.troubles]).toEqual([[], [], []]);
 });
@@ -160,7 +192,10 @@ it('by keyboard alone: sign in, read a build-up, post one price, find it in the 
   await marit.press('Enter');
   await marit.reads('What waits for Marit.');
   // tab from the rail into the work list, and follow its line to the list
-  const focused = () => marit.page.evaluate('document.activeElement.getAttribute("aria-label") ?? document.activeElement.textContent') as Promise<string>;
+  const focused = () =>
+    marit.page.evaluate(
+      'document.activeElement.getAttribute("aria-label") ?? document.activeElement.textContent',
+    ) as Promise<string>;
   const tabTo = async (name: RegExp) => {
     for (let i = 0; i < 60; i++) {
       if (name.test(await focused())) return;

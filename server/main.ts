@@ -10,7 +10,13 @@ import type { Context } from './platform/context.ts';
 import { prepareWorkspace } from './setup/prepare-workspace.ts';
 
 /** Serves the application. The database's address comes in DATABASE_URL. */
-const { values } = parseArgs({ options: { port: { type: 'string', default: '8080' }, data: { type: 'string' }, 'log-level': { type: 'string', default: 'warn' } } });
+const { values } = parseArgs({
+  options: {
+    port: { type: 'string', default: '8080' },
+    data: { type: 'string' },
+    'log-level': { type: 'string', default: 'warn' },
+  },
+});
 
 /** Signs the cookies; kept beside the data, so that a restart signs nobody out. */
 function secretIn(folder: string | undefined): string {
@@ -29,14 +35,22 @@ const database = openDatabase(url);
 await migrateDatabase(database);
 const webFolder = fileURLToPath(new URL('../dist', import.meta.url));
 const context: Context = {
-  database, db: database.db, now: () => new Date(), log: pino({ level: values['log-level'] }), sessionSecret: secretIn(values.data),
-  secureCookies: process.env['SECURE_COOKIES'] === '1', webFolder: existsSync(webFolder) ? webFolder : null, signInTries: 20,
+  database,
+  db: database.db,
+  now: () => new Date(),
+  log: pino({ level: values['log-level'] }),
+  sessionSecret: secretIn(values.data),
+  secureCookies: process.env['SECURE_COOKIES'] === '1',
+  webFolder: existsSync(webFolder) ? webFolder : null,
+  signInTries: 20,
 };
 const signIns = await prepareWorkspace(context, values.data ?? null);
 const server = createServer(buildApp(context));
 server.listen(Number(values.port), '127.0.0.1');
 server.on('error', (error: NodeJS.ErrnoException) => {
-  console.error(error.code === 'EADDRINUSE' ? `Port ${values.port} is taken: choose another with --port.` : error.message);
+  console.error(
+    error.code === 'EADDRINUSE' ? `Port ${values.port} is taken: choose another with --port.` : error.message,
+  );
   process.exit(1);
 });
 server.on('listening', () => {

@@ -12,6 +12,13 @@ import { todayRoutes } from './today/routes.ts';
 
 /** Every address of the API but the session's: tests walk this list. */
 export const routes: readonly Route[] = [
-  ...todayRoutes, ...itemRoutes, ...costRoutes, ...listRoutes, ...ledgerRoutes, ...quoteRoutes, ...registerRoutes(recipeRegister), ...registerRoutes(ladderRegister),
+  ...todayRoutes,
+  ...itemRoutes,
+  ...costRoutes,
+  ...listRoutes,
+  ...ledgerRoutes,
+  ...quoteRoutes,
+  ...registerRoutes(recipeRegister),
+  ...registerRoutes(ladderRegister),
   ...registers.flatMap((r) => registerRoutes(r)),
 ];

@@ -24,8 +24,14 @@ const ask: BaseQueryFn<string | Ask, unknown, Problem> = async (what, { signal }
   const { url, method = 'GET', body, bytes } = typeof what === 'string' ? { url: what } : what;
   try {
     const response = await fetch(`/api${url}`, {
-      method, signal, credentials: 'same-origin',
-      headers: { ...(method === 'GET' ? {} : { 'x-session-token': token }), ...(body === undefined ? {} : { 'content-type': 'application/json' }), ...(bytes ? { 'content-type': 'application/octet-stream' } : {}) },
+      method,
+      signal,
+      credentials: 'same-origin',
+      headers: {
+        ...(method === 'GET' ? {} : { 'x-session-token': token }),
+        ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+        ...(bytes ? { 'content-type': 'application/octet-stream' } : {}),
+      },
       ...(bytes ? { body: bytes } : body === undefined ? {} : { body: JSON.stringify(body) }),
     });
     const answer: unknown = await response.json();
@@ -33,7 +39,13 @@ const ask: BaseQueryFn<string | Ask, unknown, Problem> = async (what, { signal }
     if (url === '/session' && typeof answer === 'object' && answer && 'token' in answer) token = String(answer.token);
     return { data: answer };
   } catch {
-    return { error: { code: 'unexpected', message: 'The server cannot be reached. What you typed is still here: try again in a moment.', params: {} } };
+    return {
+      error: {
+        code: 'unexpected',
+        message: 'The server cannot be reached. What you typed is still here: try again in a moment.',
+        params: {},
+      },
+    };
   }
 };
 
@@ -45,43 +57,149 @@ export const api = createApi({
   refetchOnMountOrArgChange: 20,
   endpoints: (b) => ({
     session: b.query<SessionInfo, void>({ query: () => '/session', providesTags: ['Session'] }),
-    signIn: b.mutation<unknown, { signIn: string; password: string }>({ query: (body) => ({ url: '/session', method: 'POST', body }), invalidatesTags: (_, error) => (error ? [] : ['Session', 'Everything', 'Sheets', 'Quotes', 'Registers']) }),
+    signIn: b.mutation<unknown, { signIn: string; password: string }>({
+      query: (body) => ({ url: '/session', method: 'POST', body }),
+      invalidatesTags: (_, error) => (error ? [] : ['Session', 'Everything', 'Sheets', 'Quotes', 'Registers']),
+    }),
     signOut: b.mutation<unknown, void>({ query: () => ({ url: '/session', method: 'DELETE' }) }),
     today: b.query<Waiting[], void>({ query: () => '/today', providesTags: ['Everything', 'Sheets', 'Quotes'] }),
     search: b.query<Found[], string>({ query: (text) => `/search?text=${encodeURIComponent(text)}` }),
     items: b.query<ItemRow[], string | null>({ query: (day) => withDay('/items', day), providesTags: ['Everything'] }),
-    changeItems: b.mutation<{ versions: Record<string, number> }, { item: string; version: number; field: ItemField; value: string }[]>({ query: (changes) => ({ url: '/items/changes', method: 'POST', body: { changes } }), invalidatesTags: ['Everything'] }),
-    itemCosts: b.query<{ id: string; supplierName: string; amount: string; currency: string; packUnits: string; validFrom: string; origin: string; released: boolean; enteredBy: string; enteredAt: string }[], string>({ query: (id) => `/items/${id}/costs`, providesTags: ['Everything'] }),
-    typeCost: b.mutation<unknown, TypedCostBody>({ query: (body) => ({ url: '/costs', method: 'POST', body }), invalidatesTags: ['Everything'] }),
+    changeItems: b.mutation<
+      { versions: Record<string, number> },
+      { item: string; version: number; field: ItemField; value: string }[]
+    >({
+      query: (changes) => ({ url: '/items/changes', method: 'POST', body: { changes } }),
+      invalidatesTags: ['Everything'],
+    }),
+    itemCosts: b.query<
+      {
+        id: string;
+        supplierName: string;
+        amount: string;
+        currency: string;
+        packUnits: string;
+        validFrom: string;
+        origin: string;
+        released: boolean;
+        enteredBy: string;
+        enteredAt: string;
+      }[],
+      string
+    >({ query: (id) => `/items/${id}/costs`, providesTags: ['Everything'] }),
+    typeCost: b.mutation<unknown, TypedCostBody>({
+      query: (body) => ({ url: '/costs', method: 'POST', body }),
+      invalidatesTags: ['Everything'],
+    }),
     sheets: b.query<SheetSummary[], void>({ query: () => '/cost-sheets', providesTags: ['Sheets'] }),
     sheet: b.query<SheetView, string>({ query: (id) => `/cost-sheets/${id}`, providesTags: ['Sheets', 'Everything'] }),
-    bringSheet: b.mutation<{ id: string }, { supplier: string; file: File }>({ query: ({ supplier, file }) => ({ url: `/cost-sheets?supplier=${supplier}&file=${encodeURIComponent(file.name)}`, method: 'POST', bytes: file }), invalidatesTags: ['Sheets'] }),
-    matchSheet: b.mutation<SheetView, { id: string; version: number; match: SheetMatch }>({ query: ({ id, ...body }) => ({ url: `/cost-sheets/${id}/match`, method: 'PUT', body }), invalidatesTags: ['Sheets'] }),
-    takeIn: b.mutation<{ costs: number; newItems: number; leftOut: number }, { id: string; version: number; leaveOutFaulty: boolean }>({ query: ({ id, ...body }) => ({ url: `/cost-sheets/${id}/take-in`, method: 'POST', body }), invalidatesTags: ['Sheets', 'Everything'] }),
-    setAsideSheet: b.mutation<unknown, { id: string; version: number }>({ query: ({ id, ...body }) => ({ url: `/cost-sheets/${id}/set-aside`, method: 'POST', body }), invalidatesTags: ['Sheets'] }),
-    listPrices: b.query<ListPrices, { list: string; day: string | null }>({ query: ({ list, day }) => withDay(`/lists/${list}/prices`, day), providesTags: ['Everything'] }),
-    buildUp: b.query<BuildUp, { list: string; item: string; pack: string; day: string | null }>({ query: ({ list, item, pack, day }) => withDay(`/lists/${list}/build-up/${item}/${pack}`, day), providesTags: ['Everything'] }),
-    post: b.mutation<{ posting: string; lines: number }, { list: string; effective: string; reason: string; lines: { item: string; pack: string; before: string | null; after: string; handSet: { reason: string; lastDay: string | null } | null }[] }>({
-      query: ({ list, ...body }) => ({ url: `/lists/${list}/postings`, method: 'POST', body }), invalidatesTags: ['Everything'],
+    bringSheet: b.mutation<{ id: string }, { supplier: string; file: File }>({
+      query: ({ supplier, file }) => ({
+        url: `/cost-sheets?supplier=${supplier}&file=${encodeURIComponent(file.name)}`,
+        method: 'POST',
+        bytes: file,
+      }),
+      invalidatesTags: ['Sheets'],
+    }),
+    matchSheet: b.mutation<SheetView, { id: string; version: number; match: SheetMatch }>({
+      query: ({ id, ...body }) => ({ url: `/cost-sheets/${id}/match`, method: 'PUT', body }),
+      invalidatesTags: ['Sheets'],
+    }),
+    takeIn: b.mutation<
+      { costs: number; newItems: number; leftOut: number },
+      { id: string; version: number; leaveOutFaulty: boolean }
+    >({
+      query: ({ id, ...body }) => ({ url: `/cost-sheets/${id}/take-in`, method: 'POST', body }),
+      invalidatesTags: ['Sheets', 'Everything'],
+    }),
+    setAsideSheet: b.mutation<unknown, { id: string; version: number }>({
+      query: ({ id, ...body }) => ({ url: `/cost-sheets/${id}/set-aside`, method: 'POST', body }),
+      invalidatesTags: ['Sheets'],
+    }),
+    listPrices: b.query<ListPrices, { list: string; day: string | null }>({
+      query: ({ list, day }) => withDay(`/lists/${list}/prices`, day),
+      providesTags: ['Everything'],
+    }),
+    buildUp: b.query<BuildUp, { list: string; item: string; pack: string; day: string | null }>({
+      query: ({ list, item, pack, day }) => withDay(`/lists/${list}/build-up/${item}/${pack}`, day),
+      providesTags: ['Everything'],
+    }),
+    post: b.mutation<
+      { posting: string; lines: number },
+      {
+        list: string;
+        effective: string;
+        reason: string;
+        lines: {
+          item: string;
+          pack: string;
+          before: string | null;
+          after: string;
+          handSet: { reason: string; lastDay: string | null } | null;
+        }[];
+      }
+    >({
+      query: ({ list, ...body }) => ({ url: `/lists/${list}/postings`, method: 'POST', body }),
+      invalidatesTags: ['Everything'],
     }),
     postings: b.query<PostingSummary[], void>({ query: () => '/postings', providesTags: ['Everything'] }),
-    posting: b.query<PostingSummary & { detail: PostingLine[] }, string>({ query: (id) => `/postings/${id}`, providesTags: ['Everything'] }),
-    reverse: b.mutation<{ posting: string; lines: number }, { id: string; reason: string }>({ query: ({ id, reason }) => ({ url: `/postings/${id}/reverse`, method: 'POST', body: { reason } }), invalidatesTags: ['Everything'] }),
-    audit: b.query<AuditRow[], void>({ query: () => '/audit', providesTags: ['Everything', 'Registers', 'Quotes', 'Sheets'] }),
+    posting: b.query<PostingSummary & { detail: PostingLine[] }, string>({
+      query: (id) => `/postings/${id}`,
+      providesTags: ['Everything'],
+    }),
+    reverse: b.mutation<{ posting: string; lines: number }, { id: string; reason: string }>({
+      query: ({ id, reason }) => ({ url: `/postings/${id}/reverse`, method: 'POST', body: { reason } }),
+      invalidatesTags: ['Everything'],
+    }),
+    audit: b.query<AuditRow[], void>({
+      query: () => '/audit',
+      providesTags: ['Everything', 'Registers', 'Quotes', 'Sheets'],
+    }),
     recipes: b.query<Recorded<RecipeBody>[], void>({ query: () => '/recipes', providesTags: ['Registers'] }),
     ladders: b.query<Recorded<LadderBody>[], void>({ query: () => '/ladders', providesTags: ['Registers'] }),
-    register: b.query<Recorded<Record<string, unknown>>[], RegisterName | 'people' | 'settings'>({ query: (name) => `/${name}`, providesTags: ['Registers'] }),
-    record: b.mutation<Recorded<Record<string, unknown>>, { register: string; id: string | null; body: object }>({
-      query: ({ register, id, body }) => (id === null ? { url: `/${register}`, method: 'POST', body } : { url: `/${register}/${id}`, method: 'PUT', body }), invalidatesTags: (_, error) => (error ? [] : ['Registers', 'Everything']),
+    register: b.query<Recorded<Record<string, unknown>>[], RegisterName | 'people' | 'settings'>({
+      query: (name) => `/${name}`,
+      providesTags: ['Registers'],
     }),
-    removeRecord: b.mutation<unknown, { register: string; id: string; version: number }>({ query: ({ register, id, version }) => ({ url: `/${register}/${id}`, method: 'DELETE', body: { version } }), invalidatesTags: ['Registers', 'Everything'] }),
+    record: b.mutation<Recorded<Record<string, unknown>>, { register: string; id: string | null; body: object }>({
+      query: ({ register, id, body }) =>
+        id === null
+          ? { url: `/${register}`, method: 'POST', body }
+          : { url: `/${register}/${id}`, method: 'PUT', body },
+      invalidatesTags: (_, error) => (error ? [] : ['Registers', 'Everything']),
+    }),
+    removeRecord: b.mutation<unknown, { register: string; id: string; version: number }>({
+      query: ({ register, id, version }) => ({ url: `/${register}/${id}`, method: 'DELETE', body: { version } }),
+      invalidatesTags: ['Registers', 'Everything'],
+    }),
     quotes: b.query<QuoteSummary[], void>({ query: () => '/quotes', providesTags: ['Quotes'] }),
     quote: b.query<QuoteView, string>({ query: (id) => `/quotes/${id}`, providesTags: ['Quotes', 'Everything'] }),
-    tryQuote: b.query<{ list: string; figures: QuoteFigures }, QuoteBody>({ query: (body) => ({ url: '/quotes/figures', method: 'POST', body }), providesTags: ['Everything'] }),
-    saveQuote: b.mutation<QuoteView, { id: string | null; version: number; body: QuoteBody }>({ query: ({ id, version, body }) => (id === null ? { url: '/quotes', method: 'POST', body } : { url: `/quotes/${id}`, method: 'PUT', body: { ...body, version } }), invalidatesTags: (_, error) => (error ? [] : ['Quotes']) }),
-    advanceQuote: b.mutation<QuoteView, { id: string; version: number; action: 'ask' | 'issue' }>({ query: ({ id, version, action }) => ({ url: `/quotes/${id}/${action}`, method: 'POST', body: { version } }), invalidatesTags: ['Quotes'] }),
-    decideQuote: b.mutation<QuoteView, { id: string; version: number; decision: 'approved' | 'declined'; note: string }>({ query: ({ id, ...body }) => ({ url: `/quotes/${id}/decide`, method: 'POST', body }), invalidatesTags: ['Quotes'] }),
-    priceCheck: b.query<{ list: string; listName: string; figures: QuoteFigures }, { customer: string; item: string; pack: string; quantity: string; day: string }>({ query: (body) => ({ url: '/price-check', method: 'POST', body }), providesTags: ['Everything'] }),
+    tryQuote: b.query<{ list: string; figures: QuoteFigures }, QuoteBody>({
+      query: (body) => ({ url: '/quotes/figures', method: 'POST', body }),
+      providesTags: ['Everything'],
+    }),
+    saveQuote: b.mutation<QuoteView, { id: string | null; version: number; body: QuoteBody }>({
+      query: ({ id, version, body }) =>
+        id === null
+          ? { url: '/quotes', method: 'POST', body }
+          : { url: `/quotes/${id}`, method: 'PUT', body: { ...body, version } },
+      invalidatesTags: (_, error) => (error ? [] : ['Quotes']),
+    }),
+    advanceQuote: b.mutation<QuoteView, { id: string; version: number; action: 'ask' | 'issue' }>({
+      query: ({ id, version, action }) => ({ url: `/quotes/${id}/${action}`, method: 'POST', body: { version } }),
+      invalidatesTags: ['Quotes'],
+    }),
+    decideQuote: b.mutation<
+      QuoteView,
+      { id: string; version: number; decision: 'approved' | 'declined'; note: string }
+    >({
+      query: ({ id, ...body }) => ({ url: `/quotes/${id}/decide`, method: 'POST', body }),
+      invalidatesTags: ['Quotes'],
+    }),
+    priceCheck: b.query<
+      { list: string; listName: string; figures: QuoteFigures },
+      { customer: string; item: string; pack: string; quantity: string; day: string }
+    >({ query: (body) => ({ url: '/price-check', method: 'POST', body }), providesTags: ['Everything'] }),
   }),
 });
 

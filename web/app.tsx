@@ -19,7 +19,12 @@ import { Today } from './today/today.tsx';
 export function App() {
   const { me, loading, problem } = useMe();
   if (loading) return <p className="p-6 text-faint">One moment …</p>;
-  if (problem) return <p role="alert" className="p-6 text-stop">{problem}</p>;
+  if (problem)
+    return (
+      <p role="alert" className="p-6 text-stop">
+        {problem}
+      </p>
+    );
   if (!me) return <SignIn />;
   return (
     <Frame>

@@ -2,8 +2,27 @@ import { type Dec, dec, divide, plain, roundHalfUp, roundUp } from '../numbers/d
 import { type RungTerms, applyLadder, prepareLadder } from '../rounding/ladder.ts';
 
 export const STEP_KINDS = [
-  'cost', 'unit_cost', 'exchange', 'freight', 'duty', 'handling', 'overhead', 'basis', 'pack', 'uplift', 'deposit', 'tax',
-  'ladder', 'decimals', 'guard', 'hand_set', 'list_price', 'break', 'manual_reduction', 'floor', 'line_total',
+  'cost',
+  'unit_cost',
+  'exchange',
+  'freight',
+  'duty',
+  'handling',
+  'overhead',
+  'basis',
+  'pack',
+  'uplift',
+  'deposit',
+  'tax',
+  'ladder',
+  'decimals',
+  'guard',
+  'hand_set',
+  'list_price',
+  'break',
+  'manual_reduction',
+  'floor',
+  'line_total',
 ] as const;
 export type StepKind = (typeof STEP_KINDS)[number];
 
@@ -19,7 +38,19 @@ export type Operation =
 
 /** The rule behind a step, so that it can be opened: what it is, which one, in which version. */
 export interface RuleRef {
-  readonly kind: 'recipe' | 'ladder' | 'supplier' | 'cost' | 'rate' | 'tax' | 'item' | 'list' | 'posting' | 'break' | 'floor' | 'quote';
+  readonly kind:
+    | 'recipe'
+    | 'ladder'
+    | 'supplier'
+    | 'cost'
+    | 'rate'
+    | 'tax'
+    | 'item'
+    | 'list'
+    | 'posting'
+    | 'break'
+    | 'floor'
+    | 'quote';
   readonly id: string;
   readonly version?: number;
   readonly name: string;
@@ -48,7 +79,8 @@ export interface Step {
   readonly facts?: Readonly<Record<string, string>>;
   readonly lost?: readonly Lost[];
   /** Marked when a guard or a floor changed the figure, or a conflict is left to a person. */
-  readonly flag?: 'bit' | 'no_ending_fits' | 'floor_above_ceiling' | 'hand_set' | 'asks_approval' | 'refused' | 'estimate';
+  readonly flag?:
+    'bit' | 'no_ending_fits' | 'floor_above_ceiling' | 'hand_set' | 'asks_approval' | 'refused' | 'estimate';
 }
 
 export function calculate(operation: Operation, before: Dec | null): Dec {

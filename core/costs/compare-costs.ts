@@ -36,5 +36,9 @@ export function compareCosts(ws: Prepared, before: CostOfPack, after: CostOfPack
   const [old, next] = [unit(before), unit(after)];
   if (!old || !next) return { kind: 'not_comparable', changePercent: null, shifted: false };
   const changePercent = old.isZero() ? null : plain(roundHalfUp(percent(divide(next.minus(old), old)), 2));
-  return { kind: next.eq(old) ? 'unchanged' : next.gt(old) ? 'up' : 'down', changePercent, shifted: looksShifted(old, next) };
+  return {
+    kind: next.eq(old) ? 'unchanged' : next.gt(old) ? 'up' : 'down',
+    changePercent,
+    shifted: looksShifted(old, next),
+  };
 }

@@ -5,14 +5,24 @@ import { exchangeOn } from './exchange.ts';
 import { costOn, landedCost } from './landed-cost.ts';
 
 const cost = (entry: number, from: string, amount: string, more: Partial<Cost> = {}): Cost => ({
-  id: `c${entry}`, item: 'i', supplier: 's', cost: { amount, currency: 'EUR' }, packUnits: '1', from, origin: 'file', entry, ...more,
+  id: `c${entry}`,
+  item: 'i',
+  supplier: 's',
+  cost: { amount, currency: 'EUR' },
+  packUnits: '1',
+  from,
+  origin: 'file',
+  entry,
+  ...more,
 });
 
 describe('which cost counts', () => {
   const costs = [cost(1, '2026-01-01', '10'), cost(2, '2026-03-01', '12'), cost(3, '2026-02-01', '11')];
-  it('a back-dated cost does not displace a newer one', () => expect(costOn(costs, '2026-06-01')?.cost.amount).toBe('12'));
+  it('a back-dated cost does not displace a newer one', () =>
+    expect(costOn(costs, '2026-06-01')?.cost.amount).toBe('12'));
   it('and counts in its own time', () => expect(costOn(costs, '2026-02-15')?.cost.amount).toBe('11'));
-  it('a cost of a later day does not count before it', () => expect(costOn(costs, '2026-01-31')?.cost.amount).toBe('10'));
+  it('a cost of a later day does not count before it', () =>
+    expect(costOn(costs, '2026-01-31')?.cost.amount).toBe('10'));
   it('of two for the same day the later entered counts', () => {
     expect(costOn([...costs, cost(4, '2026-03-01', '12.50')], '2026-03-01')?.cost.amount).toBe('12.50');
   });
@@ -25,33 +35,43 @@ describe('which cost counts', () => {
 });
 
 const two = (supplierChoice: SupplierChoice): Workspace => ({
-  ...emptyWorkspace(), supplierChoice,
-  items: [{ id: 'i', sku: 'I', name: 'Item', unit: 'each', category: 'all', taxClass: 'standard', supplier: 's', packs: [] }],
+  ...emptyWorkspace(),
+  supplierChoice,
+  items: [
+    { id: 'i', sku: 'I', name: 'Item', unit: 'each', category: 'all', taxClass: 'standard', supplier: 's', packs: [] },
+  ],
   suppliers: [
     { id: 's', version: 1, name: 'Preferred', currency: 'EUR', landed: { dutyPercent: '10' } },
     { id: 't', version: 1, name: 'Cheap', currency: 'EUR', landed: {} },
     { id: 'u', version: 1, name: 'Recent', currency: 'EUR', landed: {} },
   ],
-  costs: [cost(1, '2026-01-01', '10'), cost(2, '2026-01-01', '9', { supplier: 't' }), cost(3, '2026-02-01', '9.50', { supplier: 'u' })],
+  costs: [
+    cost(1, '2026-01-01', '10'),
+    cost(2, '2026-01-01', '9', { supplier: 't' }),
+    cost(3, '2026-02-01', '9.50', { supplier: 'u' }),
+  ],
 });
 
 describe('which supplier counts', () => {
-  it.each<[SupplierChoice, string, string]>([['preferred', 'Preferred', '11'], ['lowest_landed', 'Cheap', '9'], ['latest', 'Recent', '9.5']])(
-    '%s: %s, and the others are shown as having lost', (choice, name, landed) => {
-      const ws = new Prepared(two(choice));
-      const found = landedCost(ws, ws.items.get('i')!, '2026-03-01');
-      if (!found.ok) throw new Error(found.reason.code);
-      expect([found.value.supplier.name, found.value.landed.toFixed()]).toEqual([name, landed]);
-      expect(found.value.steps[0]!.lost).toHaveLength(2);
-    },
-  );
+  it.each<[SupplierChoice, string, string]>([
+    ['preferred', 'Preferred', '11'],
+    ['lowest_landed', 'Cheap', '9'],
+    ['latest', 'Recent', '9.5'],
+  ])('%s: %s, and the others are shown as having lost', (choice, name, landed) => {
+    const ws = new Prepared(two(choice));
+    const found = landedCost(ws, ws.items.get('i')!, '2026-03-01');
+    if (!found.ok) throw new Error(found.reason.code);
+    expect([found.value.supplier.name, found.value.landed.toFixed()]).toEqual([name, landed]);
+    expect(found.value.steps[0]!.lost).toHaveLength(2);
+  });
 });
 
 describe('exchange', () => {
   const ws = new Prepared({
     ...emptyWorkspace(),
     rates: [
-      { from: 'GBP', to: 'EUR', day: '2026-01-01', rate: '1.15' }, { from: 'GBP', to: 'EUR', day: '2026-03-01', rate: '1.1640' },
+      { from: 'GBP', to: 'EUR', day: '2026-01-01', rate: '1.15' },
+      { from: 'GBP', to: 'EUR', day: '2026-03-01', rate: '1.1640' },
       { from: 'EUR', to: 'SEK', day: '2026-01-01', rate: '11.2050' },
     ],
   });

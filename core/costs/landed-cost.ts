@@ -47,13 +47,19 @@ export function landedFrom(ws: Prepared, item: Item, supplier: Supplier, cost: C
   };
 
   d.add({
-    kind: 'cost', operation: { op: 'start', value: cost.cost.amount }, currency: cost.cost.currency, per: 'cost pack',
+    kind: 'cost',
+    operation: { op: 'start', value: cost.cost.amount },
+    currency: cost.cost.currency,
+    per: 'cost pack',
     rule: { kind: 'cost', id: cost.id, name: supplier.name },
     facts: { from: cost.from, origin: cost.origin, 'units in the cost pack': cost.packUnits },
   });
   if (!dec(cost.packUnits).eq(1)) {
     d.add({
-      kind: 'unit_cost', operation: { op: 'divide', value: cost.packUnits }, currency: cost.cost.currency, per: 'unit',
+      kind: 'unit_cost',
+      operation: { op: 'divide', value: cost.packUnits },
+      currency: cost.cost.currency,
+      per: 'unit',
       rule: { kind: 'cost', id: cost.id, name: supplier.name },
     });
   }
@@ -61,14 +67,25 @@ export function landedFrom(ws: Prepared, item: Item, supplier: Supplier, cost: C
     const x = exchangeOn(ws, cost.cost.currency, own, day);
     if (!x) return refusal('no_exchange_rate', path, { from: cost.cost.currency, to: own, day });
     d.add({
-      kind: 'exchange', operation: { op: 'times', value: plain(x.factor) }, currency: own, per: 'unit',
-      rule: { kind: 'rate', id: `${cost.cost.currency}/${own}`, name: `${cost.cost.currency} → ${own}` }, facts: x.facts,
+      kind: 'exchange',
+      operation: { op: 'times', value: plain(x.factor) },
+      currency: own,
+      per: 'unit',
+      rule: { kind: 'rate', id: `${cost.cost.currency}/${own}`, name: `${cost.cost.currency} → ${own}` },
+      facts: x.facts,
     });
   }
   const unit = d.figure;
   const plus = (kind: Step['kind'], value: Dec, facts: Record<string, string>) => {
     if (!value.isZero()) {
-      d.add({ kind, operation: { op: 'plus', value: plain(value) }, currency: own, per: 'unit', rule: bySupplier, facts });
+      d.add({
+        kind,
+        operation: { op: 'plus', value: plain(value) },
+        currency: own,
+        per: 'unit',
+        rule: bySupplier,
+        facts,
+      });
     }
   };
   const { freight, dutyPercent, handling, overheadPercent } = supplier.landed;
@@ -78,20 +95,32 @@ export function landedFrom(ws: Prepared, item: Item, supplier: Supplier, cost: C
     if (freight.per === 'kg') {
       if (item.weightKg === null || item.weightKg === undefined) return refusal('no_weight', path, { item: item.sku });
       plus('freight', dec(item.weightKg).times(each.value.value), {
-        'weight kg': item.weightKg, [`${freight.amount.currency} per kg`]: freight.amount.amount, ...each.value.facts,
+        'weight kg': item.weightKg,
+        [`${freight.amount.currency} per kg`]: freight.amount.amount,
+        ...each.value.facts,
       });
     } else {
-      plus('freight', each.value.value, { [`${freight.amount.currency} per unit`]: freight.amount.amount, ...each.value.facts });
+      plus('freight', each.value.value, {
+        [`${freight.amount.currency} per unit`]: freight.amount.amount,
+        ...each.value.facts,
+      });
     }
   }
-  if (dutyPercent) plus('duty', unit.times(share(dec(dutyPercent))), { 'per cent of the unit cost': dutyPercent, 'unit cost': plain(unit) });
+  if (dutyPercent)
+    plus('duty', unit.times(share(dec(dutyPercent))), {
+      'per cent of the unit cost': dutyPercent,
+      'unit cost': plain(unit),
+    });
   if (handling) {
     const each = convert(handling);
     if (!each.ok) return each;
     plus('handling', each.value.value, { [`${handling.currency} per unit`]: handling.amount, ...each.value.facts });
   }
   if (overheadPercent) {
-    plus('overhead', unit.times(share(dec(overheadPercent))), { 'per cent of the unit cost': overheadPercent, 'unit cost': plain(unit) });
+    plus('overhead', unit.times(share(dec(overheadPercent))), {
+      'per cent of the unit cost': overheadPercent,
+      'unit cost': plain(unit),
+    });
   }
   return figure({ unit, landed: d.figure, cost, supplier, steps: d.steps });
 }
@@ -99,7 +128,8 @@ export function landedFrom(ws: Prepared, item: Item, supplier: Supplier, cost: C
 /** The landed cost that counts for an item on a day, with the suppliers that lost. Per unit, in the workspace's currency. */
 export function landedCost(ws: Prepared, item: Item, day: Day): Outcome<LandedCost> {
   const perSupplier = new Map<string, Cost[]>();
-  for (const c of ws.costsByItem.get(item.id) ?? []) perSupplier.set(c.supplier, [...(perSupplier.get(c.supplier) ?? []), c]);
+  for (const c of ws.costsByItem.get(item.id) ?? [])
+    perSupplier.set(c.supplier, [...(perSupplier.get(c.supplier) ?? []), c]);
   const found: LandedCost[] = [];
   const lost: Lost[] = [];
   let firstReason: Reason | null = null;
@@ -125,9 +155,15 @@ export function landedCost(ws: Prepared, item: Item, day: Day): Outcome<LandedCo
   });
   const winner = ranked[0];
   if (!winner) {
-    return firstReason ? { ok: false, reason: firstReason } : refusal('no_cost', `items/${item.id}/cost`, { item: item.sku, day });
+    return firstReason
+      ? { ok: false, reason: firstReason }
+      : refusal('no_cost', `items/${item.id}/cost`, { item: item.sku, day });
   }
-  const why = { preferred: 'not the preferred supplier', lowest_landed: 'its landed cost is higher', latest: 'its cost is older' }[choice];
+  const why = {
+    preferred: 'not the preferred supplier',
+    lowest_landed: 'its landed cost is higher',
+    latest: 'its cost is older',
+  }[choice];
   for (const other of ranked.slice(1)) lost.push({ name: other.supplier.name, why, figure: plain(other.landed) });
   if (lost.length === 0) return figure(winner);
   const [first, ...rest] = winner.steps;

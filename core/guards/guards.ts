@@ -5,7 +5,14 @@ import { netAtMargin } from '../recipes/markup.ts';
 import type { Ladder } from '../rounding/ladder.ts';
 import { largestRestingPrice, smallestRestingPrice } from '../rounding/resting-prices.ts';
 
-const FLOORS: ReadonlySet<GuardKind> = new Set(['not_below_cost', 'least_markup', 'least_margin', 'least_price', 'map', 'raise_only']);
+const FLOORS: ReadonlySet<GuardKind> = new Set([
+  'not_below_cost',
+  'least_markup',
+  'least_margin',
+  'least_price',
+  'map',
+  'raise_only',
+]);
 
 export const GUARD_NAMES: Readonly<Record<GuardKind, string>> = {
   not_below_cost: 'not below cost',
@@ -52,7 +59,8 @@ export function limitsOf(guards: readonly GuardTerms[], facts: GuardFacts): Outc
   for (const guard of guards) {
     const at = limitOf(guard, facts);
     if (!at.ok) return at;
-    if (at.value !== null) out.push({ kind: guard.kind, side: FLOORS.has(guard.kind) ? 'floor' : 'ceiling', at: settle(at.value) });
+    if (at.value !== null)
+      out.push({ kind: guard.kind, side: FLOORS.has(guard.kind) ? 'floor' : 'ceiling', at: settle(at.value) });
   }
   return figure(out);
 }
@@ -65,7 +73,9 @@ function limitOf(guard: GuardTerms, facts: GuardFacts): Outcome<Dec | null> {
     case 'most_price': {
       if (!guard.amount) return figure(null);
       const at = facts.inListCurrency(guard.amount.amount, guard.amount.currency);
-      return at ? figure(at) : refusal('no_exchange_rate', path, { from: guard.amount.currency, to: 'the list', day: facts.day });
+      return at
+        ? figure(at)
+        : refusal('no_exchange_rate', path, { from: guard.amount.currency, to: 'the list', day: facts.day });
     }
     case 'raise_only':
       return figure(facts.posted);
@@ -75,7 +85,11 @@ function limitOf(guard: GuardTerms, facts: GuardFacts): Outcome<Dec | null> {
       return figure(facts.rrp);
     default: {
       if (facts.cost === null) {
-        return refusal('guard_without_cost', path, { guard: GUARD_NAMES[guard.kind], item: facts.item, day: facts.day });
+        return refusal('guard_without_cost', path, {
+          guard: GUARD_NAMES[guard.kind],
+          item: facts.item,
+          day: facts.day,
+        });
       }
       if (guard.kind === 'not_below_cost') return figure(facts.toShown(facts.cost));
       if (guard.kind === 'least_markup' || guard.kind === 'most_markup') {
@@ -112,15 +126,20 @@ export function applyGuards(ladder: Ladder, price: Dec, limits: readonly Limit[]
   if (raise && found.price.lt(raise.at)) {
     const conflict = ceiling && raise.at.gt(ceiling.at);
     return {
-      price: raise.at, bit: [raise, ...(conflict ? [ceiling] : []), ...bit.filter((l) => l !== ceiling)],
-      flag: conflict ? 'floor_above_ceiling' : 'bit', wouldFallTo: found.price,
+      price: raise.at,
+      bit: [raise, ...(conflict ? [ceiling] : []), ...bit.filter((l) => l !== ceiling)],
+      flag: conflict ? 'floor_above_ceiling' : 'bit',
+      wouldFallTo: found.price,
     };
   }
   return { price: found.price, bit, flag: found.flag, wouldFallTo: null };
 }
 
 function between(
-  ladder: Ladder, price: Dec, floor: Limit | undefined, ceiling: Limit | undefined,
+  ladder: Ladder,
+  price: Dec,
+  floor: Limit | undefined,
+  ceiling: Limit | undefined,
 ): { price: Dec; flag: Guarded['flag']; binding: Limit[] } {
   const both = [floor, ceiling].filter((l) => l !== undefined);
   if (floor && ceiling && floor.at.gt(ceiling.at)) {
@@ -136,7 +155,10 @@ function between(
   if (ceiling && price.gt(ceiling.at)) {
     const resting = largestRestingPrice(ladder, ceiling.at);
     if (resting && (!floor || resting.gte(floor.at))) return { price: resting, flag: 'bit', binding: [ceiling] };
-    return { price: floor ? roundUp(floor.at, ladder.decimals) : roundDown(ceiling.at, ladder.decimals), ...noEndingFits };
+    return {
+      price: floor ? roundUp(floor.at, ladder.decimals) : roundDown(ceiling.at, ladder.decimals),
+      ...noEndingFits,
+    };
   }
   return { price, flag: null, binding: [] };
 }

@@ -19,9 +19,17 @@ export function validOn(list: Pick<PriceList, 'active' | 'from' | 'to'>, day: Da
  */
 export function candidateLists(ws: Prepared, customer: Customer, day: Day): { list: PriceList; why: string }[] {
   return ws.workspace.lists
-    .filter((l) => validOn(l, day) && (l.groups.length === 0 || (customer.group !== null && l.groups.includes(customer.group))))
+    .filter(
+      (l) =>
+        validOn(l, day) && (l.groups.length === 0 || (customer.group !== null && l.groups.includes(customer.group))),
+    )
     .map((list) => ({ list, why: list.groups.length > 0 ? 'meant for the customer’s group' : 'meant for everyone' }))
-    .sort((a, b) => Number(b.list.groups.length > 0) - Number(a.list.groups.length > 0) || a.list.rank - b.list.rank || (a.list.id < b.list.id ? -1 : 1));
+    .sort(
+      (a, b) =>
+        Number(b.list.groups.length > 0) - Number(a.list.groups.length > 0) ||
+        a.list.rank - b.list.rank ||
+        (a.list.id < b.list.id ? -1 : 1),
+    );
 }
 
 /** The list a customer buys from on a day, with the candidates that lost and why. */

@@ -35,8 +35,11 @@ export function shownTerms(ws: Prepared, list: PriceList, item: Item, pack: Pack
     deposit = dec(pack.deposit.amount).times(x.factor);
   }
   return figure({
-    taxFactor: ONE.plus(share(dec(taxPercent))), taxPercent, deposit,
-    depositTaxFactor: ONE.plus(share(dec(depositTaxPercent))), depositTaxPercent,
+    taxFactor: ONE.plus(share(dec(taxPercent))),
+    taxPercent,
+    deposit,
+    depositTaxFactor: ONE.plus(share(dec(depositTaxPercent))),
+    depositTaxPercent,
   });
 }
 

@@ -4,7 +4,8 @@ export interface NumberFormat {
   readonly thousands: '' | '.' | ',' | ' ' | "'";
 }
 
-export type ParsedNumber = { readonly ok: true; readonly value: string } | { readonly ok: false; readonly why: NumberFault };
+export type ParsedNumber =
+  { readonly ok: true; readonly value: string } | { readonly ok: false; readonly why: NumberFault };
 export type NumberFault = 'empty' | 'not_a_number' | 'misplaced_thousands_mark' | 'too_long';
 
 const SPACES = /[\u0020\u00a0\u202f\u2009]/g;
@@ -14,7 +15,10 @@ const SPACES = /[\u0020\u00a0\u202f\u2009]/g;
  * A thousands mark must part exact groups of three ("1.234,5"), so that "1.23" is never read as 123.
  */
 export function parseNumber(text: string, format: NumberFormat): ParsedNumber {
-  let rest = text.trim().replace(/^[+]/, '').replace(/[\u2212\u2013]/, '-');
+  let rest = text
+    .trim()
+    .replace(/^[+]/, '')
+    .replace(/[\u2212\u2013]/, '-');
   if (rest === '') return { ok: false, why: 'empty' };
   let sign = '';
   if (/^\(.*\)$/.test(rest)) {
@@ -36,7 +40,8 @@ export function parseNumber(text: string, format: NumberFormat): ParsedNumber {
     if (whole.includes(mark)) {
       const groups = whole.split(mark);
       const fits = groups.every((g, i) => (i === 0 ? /^\d{1,3}$/.test(g) : /^\d{3}$/.test(g)));
-      if (!fits) return { ok: false, why: groups.every((g) => /^\d*$/.test(g)) ? 'misplaced_thousands_mark' : 'not_a_number' };
+      if (!fits)
+        return { ok: false, why: groups.every((g) => /^\d*$/.test(g)) ? 'misplaced_thousands_mark' : 'not_a_number' };
       whole = groups.join('');
     }
   }

@@ -87,7 +87,11 @@ export function bandsOf(rows: readonly BreakRow[]): { from: string; to: string |
 }
 
 /** Quantities just below a break at which more units would cost less in all (whole way): the fewest and what they would save. */
-export function cheaperByBuyingMore(rows: readonly BreakRow[], listPrice: Dec, counted: Dec): { buy: Dec; saves: Dec } | null {
+export function cheaperByBuyingMore(
+  rows: readonly BreakRow[],
+  listPrice: Dec,
+  counted: Dec,
+): { buy: Dec; saves: Dec } | null {
   const priceNow = unitPrice(rows, listPrice, counted);
   const now = priceNow.times(counted);
   for (const row of ascending(rows)) {

@@ -14,7 +14,9 @@ export function allowedQuantity(item: Item, quantity: Dec): Outcome<Dec> {
   const high = highest(most, step);
   const allowed = (): string => {
     const near = new Set<string>();
-    const stepped = step ? [quantity.divToInt(step).times(step), quantity.divToInt(step).plus(1).times(step)] : [quantity];
+    const stepped = step
+      ? [quantity.divToInt(step).times(step), quantity.divToInt(step).plus(1).times(step)]
+      : [quantity];
     for (let q of stepped) {
       if (low && q.lt(low)) q = low;
       if (high && q.gt(high)) q = high;

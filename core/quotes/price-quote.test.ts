@@ -5,7 +5,16 @@ import { dec, plain, settle } from '../numbers/decimal.ts';
 import { Prepared, type Workspace } from '../workspace/index.ts';
 import { emptyWorkspace } from '../workspace/sample.ts';
 import { chooseList } from '../lists/choose-list.ts';
-import { BREAK_COUNTS, BREAK_KINDS, BREAK_WAYS, type BreakCount, type BreakRow, type BreakWay, bandsOf, breakFaults } from './breaks.ts';
+import {
+  BREAK_COUNTS,
+  BREAK_KINDS,
+  BREAK_WAYS,
+  type BreakCount,
+  type BreakRow,
+  type BreakWay,
+  bandsOf,
+  breakFaults,
+} from './breaks.ts';
 import examples from './examples/breaks.json' with { type: 'json' };
 import { FLOOR_KINDS, type FloorTerms } from './floors.ts';
 import { type QuoteLineQuestion, priceQuote } from './price-quote.ts';
@@ -16,20 +25,62 @@ const rows = examples.rows as BreakRow[];
 function shop(more: Partial<Workspace> = {}, price = '4.20'): Workspace {
   return {
     ...emptyWorkspace(),
-    items: [{ id: 'i', sku: 'I-1', name: 'Shackle', unit: 'each', category: 'all', taxClass: 'standard', supplier: 's', packs: [{ id: 'each', name: 'each', units: '1' }] }],
+    items: [
+      {
+        id: 'i',
+        sku: 'I-1',
+        name: 'Shackle',
+        unit: 'each',
+        category: 'all',
+        taxClass: 'standard',
+        supplier: 's',
+        packs: [{ id: 'each', name: 'each', units: '1' }],
+      },
+    ],
     suppliers: [{ id: 's', version: 1, name: 'Supplier', currency: 'EUR', landed: {} }],
-    costs: [{ id: 'c', item: 'i', supplier: 's', cost: { amount: '3.00', currency: 'EUR' }, packUnits: '1', from: '2026-01-01', origin: 'file', entry: 1 }],
+    costs: [
+      {
+        id: 'c',
+        item: 'i',
+        supplier: 's',
+        cost: { amount: '3.00', currency: 'EUR' },
+        packUnits: '1',
+        from: '2026-01-01',
+        origin: 'file',
+        entry: 1,
+      },
+    ],
     taxes: [{ taxClass: 'standard', percent: '20', from: '2020-01-01' }],
-    lists: [{ id: 'x', version: 1, name: 'Trade', currency: 'EUR', taxIn: false, advertised: false, active: true, groups: [], rank: 1, recipe: null }],
+    lists: [
+      {
+        id: 'x',
+        version: 1,
+        name: 'Trade',
+        currency: 'EUR',
+        taxIn: false,
+        advertised: false,
+        active: true,
+        groups: [],
+        rank: 1,
+        recipe: null,
+      },
+    ],
     posted: [{ list: 'x', item: 'i', pack: 'each', price, from: '2026-01-01', posting: '1', entry: 1 }],
     ...more,
   };
 }
 
-const table = (way: BreakWay, count: BreakCount, breaks = rows) => ({ breaks: [{ id: 'b', version: 1, name: 'Breaks', list: 'x', way, count, rows: breaks }] });
+const table = (way: BreakWay, count: BreakCount, breaks = rows) => ({
+  breaks: [{ id: 'b', version: 1, name: 'Breaks', list: 'x', way, count, rows: breaks }],
+});
 
 function ask(w: Workspace, lines: (Partial<QuoteLineQuestion> & { quantity: string })[], group: string | null = null) {
-  const found = priceQuote(new Prepared(w), { list: 'x', group, day: DAY, lines: lines.map((l, n) => ({ id: String(n), item: 'i', pack: 'each', ...l })) });
+  const found = priceQuote(new Prepared(w), {
+    list: 'x',
+    group,
+    day: DAY,
+    lines: lines.map((l, n) => ({ id: String(n), item: 'i', pack: 'each', ...l })),
+  });
   if (!found.ok) throw new Error(found.reason.code);
   return found.value;
 }
@@ -48,7 +99,10 @@ describe('quantity breaks', () => {
   it('sliced lines of one item consume the slices in their order', () => {
     const { lines, slicedByItem, slicedByLine } = examples.together;
     const totals = (count: BreakCount) => {
-      const quote = ask(shop(table('sliced', count)), lines.map((quantity) => ({ quantity })));
+      const quote = ask(
+        shop(table('sliced', count)),
+        lines.map((quantity) => ({ quantity })),
+      );
       return lines.map((_, n) => lineOf(quote, n).total.toFixed(2));
     };
     expect(totals('item')).toEqual(slicedByItem);
@@ -56,11 +110,18 @@ describe('quantity breaks', () => {
   });
   it('splitting a quantity over lines changes nothing, whole or sliced', () => {
     fc.assert(
-      fc.property(fc.constantFrom(...BREAK_WAYS), fc.array(fc.integer({ min: 1, max: 120 }), { minLength: 1, maxLength: 5 }), (way, parts) => {
-        const whole = ask(shop(table(way, 'item')), [{ quantity: String(parts.reduce((a, b) => a + b, 0)) }]);
-        const split = ask(shop(table(way, 'item')), parts.map((p) => ({ quantity: String(p) })));
-        expect(split.linesTotal.toFixed(2)).toBe(whole.linesTotal.toFixed(2));
-      }),
+      fc.property(
+        fc.constantFrom(...BREAK_WAYS),
+        fc.array(fc.integer({ min: 1, max: 120 }), { minLength: 1, maxLength: 5 }),
+        (way, parts) => {
+          const whole = ask(shop(table(way, 'item')), [{ quantity: String(parts.reduce((a, b) => a + b, 0)) }]);
+          const split = ask(
+            shop(table(way, 'item')),
+            parts.map((p) => ({ quantity: String(p) })),
+          );
+          expect(split.linesTotal.toFixed(2)).toBe(whole.linesTotal.toFixed(2));
+        },
+      ),
       { numRuns: 1000 },
     );
   });
@@ -69,20 +130,46 @@ describe('quantity breaks', () => {
     expect([line.buyMore?.buy.toFixed(), line.buyMore?.saves.toFixed(2)]).toEqual(['1', '10.80']);
     expect(lineOf(ask(shop(table('whole', 'item')), [{ quantity: '30' }])).buyMore).toBeNull();
   });
-  it.each<[BreakRow['kind'], string, string]>([['percent_off', '10', '3.78'], ['amount_off', '0.25', '3.95'], ['price', '3.90', '3.90']])('a break by %s', (kind, value, unit) => {
+  it.each<[BreakRow['kind'], string, string]>([
+    ['percent_off', '10', '3.78'],
+    ['amount_off', '0.25', '3.95'],
+    ['price', '3.90', '3.90'],
+  ])('a break by %s', (kind, value, unit) => {
     expect(BREAK_KINDS).toContain(kind);
-    expect(lineOf(ask(shop(table('whole', 'item', [{ from: '10', kind, value }])), [{ quantity: '10' }])).unitPrice.toFixed(2)).toBe(unit);
+    expect(
+      lineOf(ask(shop(table('whole', 'item', [{ from: '10', kind, value }])), [{ quantity: '10' }])).unitPrice.toFixed(
+        2,
+      ),
+    ).toBe(unit);
   });
-  it('has an example for every way and count', () => expect([BREAK_WAYS, BREAK_COUNTS]).toEqual([['whole', 'sliced'], ['line', 'item']]));
+  it('has an example for every way and count', () =>
+    expect([BREAK_WAYS, BREAK_COUNTS]).toEqual([
+      ['whole', 'sliced'],
+      ['line', 'item'],
+    ]));
   it('names bands without hole or overlap', () => {
-    expect(bandsOf([{ from: '11', kind: 'price', value: '3' }, { from: '6', kind: 'price', value: '4' }])).toEqual([{ from: '6', to: '10' }, { from: '11', to: null }]);
+    expect(
+      bandsOf([
+        { from: '11', kind: 'price', value: '3' },
+        { from: '6', kind: 'price', value: '4' },
+      ]),
+    ).toEqual([
+      { from: '6', to: '10' },
+      { from: '11', to: null },
+    ]);
   });
   it('refuses a "from" entered twice, and a reduction over 100 %', () => {
-    expect(breakFaults([...rows, { from: '50.0', kind: 'percent_off', value: '120' }]).map((f) => f.code)).toEqual(['percent_above_100', 'twice']);
+    expect(breakFaults([...rows, { from: '50.0', kind: 'percent_off', value: '120' }]).map((f) => f.code)).toEqual([
+      'percent_above_100',
+      'twice',
+    ]);
   });
   it('a deposit is never reduced', () => {
     const w = shop({ ...table('whole', 'item', [{ from: '1', kind: 'percent_off', value: '50' }]) }, '13.00');
-    const items = w.items.map((i) => ({ ...i, packs: [{ ...i.packs[0]!, deposit: { amount: '3.00', currency: 'EUR' } }] }));
+    const items = w.items.map((i) => ({
+      ...i,
+      packs: [{ ...i.packs[0]!, deposit: { amount: '3.00', currency: 'EUR' } }],
+    }));
     expect(lineOf(ask({ ...w, items }, [{ quantity: '1' }])).unitPrice.toFixed(2)).toBe('8.00');
   });
 });
@@ -103,21 +190,39 @@ describe('order quantities', () => {
 });
 
 describe('floors', () => {
-  const floor = (more: Partial<FloorTerms> = {}): FloorTerms => ({ id: 'f', version: 1, name: 'Least margin', kind: 'margin', value: '25', outcome: 'lift', active: true, ...more });
+  const floor = (more: Partial<FloorTerms> = {}): FloorTerms => ({
+    id: 'f',
+    version: 1,
+    name: 'Least margin',
+    kind: 'margin',
+    value: '25',
+    outcome: 'lift',
+    active: true,
+    ...more,
+  });
   const half = { reduction: { kind: 'percent_off' as const, value: '20' }, quantity: '10' };
 
-  it.each([['lift', '4.00', 'fine'], ['ask', '3.36', 'asks_approval'], ['refuse', '3.36', 'refused']] as const)(
-    'a broken floor with the outcome %s', (outcome, unit, state) => {
-      const quote = ask(shop({ floors: [floor({ outcome })] }), [half]);
-      const line = lineOf(quote);
-      expect([line.unitPrice.toFixed(2), quote.outcome]).toEqual([unit, state]);
-      expect([line.brokenFloor?.least.toFixed(2), line.brokenFloor?.short.toFixed(2)]).toEqual(['4.00', '0.64']);
-      expect(replay(line.steps)).toEqual({ ok: true, figure: plain(line.total) });
-    },
-  );
-  it.each<[FloorTerms['kind'], string, string]>([['margin', '25', '4.00'], ['markup', '30', '3.90'], ['amount', '4.11', '4.11'], ['percent_of_list', '90', '3.78']])('a floor by %s', (kind, value, unit) => {
+  it.each([
+    ['lift', '4.00', 'fine'],
+    ['ask', '3.36', 'asks_approval'],
+    ['refuse', '3.36', 'refused'],
+  ] as const)('a broken floor with the outcome %s', (outcome, unit, state) => {
+    const quote = ask(shop({ floors: [floor({ outcome })] }), [half]);
+    const line = lineOf(quote);
+    expect([line.unitPrice.toFixed(2), quote.outcome]).toEqual([unit, state]);
+    expect([line.brokenFloor?.least.toFixed(2), line.brokenFloor?.short.toFixed(2)]).toEqual(['4.00', '0.64']);
+    expect(replay(line.steps)).toEqual({ ok: true, figure: plain(line.total) });
+  });
+  it.each<[FloorTerms['kind'], string, string]>([
+    ['margin', '25', '4.00'],
+    ['markup', '30', '3.90'],
+    ['amount', '4.11', '4.11'],
+    ['percent_of_list', '90', '3.78'],
+  ])('a floor by %s', (kind, value, unit) => {
     expect(FLOOR_KINDS).toContain(kind);
-    expect(lineOf(ask(shop({ floors: [floor({ kind, value, currency: 'EUR' })] }), [half])).unitPrice.toFixed(2)).toBe(unit);
+    expect(lineOf(ask(shop({ floors: [floor({ kind, value, currency: 'EUR' })] }), [half])).unitPrice.toFixed(2)).toBe(
+      unit,
+    );
   });
   it('a floor by minimum advertised price', () => {
     const w = shop({ floors: [floor({ kind: 'map', value: '0' })] });
@@ -125,7 +230,14 @@ describe('floors', () => {
     expect(lineOf(ask({ ...w, items }, [half])).unitPrice.toFixed(2)).toBe('4.10');
   });
   it('the highest of several counts, the others are shown', () => {
-    const line = lineOf(ask(shop({ floors: [floor(), floor({ id: 'g', name: 'Least amount', kind: 'amount', value: '4.10', currency: 'EUR' })] }), [half]));
+    const line = lineOf(
+      ask(
+        shop({
+          floors: [floor(), floor({ id: 'g', name: 'Least amount', kind: 'amount', value: '4.10', currency: 'EUR' })],
+        }),
+        [half],
+      ),
+    );
     expect(line.brokenFloor?.name).toBe('Least amount');
     expect(line.steps.find((s) => s.kind === 'floor')?.lost).toHaveLength(1);
   });
@@ -136,12 +248,21 @@ describe('floors', () => {
   });
   it('no line is ever sold under a floor that lifts', () => {
     fc.assert(
-      fc.property(fc.integer({ min: 0, max: 9999 }), fc.integer({ min: 1, max: 60 }), fc.boolean(), (off, margin, taxIn) => {
-        const w = shop({ floors: [floor({ value: String(margin) })] });
-        const lists = w.lists.map((l) => ({ ...l, taxIn }));
-        const line = lineOf(ask({ ...w, lists }, [{ quantity: '1', reduction: { kind: 'percent_off', value: dec(off).div(100).toFixed() } }]));
-        expect(settle(line.margin!).gte(margin) || line.brokenFloor === null).toBe(true);
-      }),
+      fc.property(
+        fc.integer({ min: 0, max: 9999 }),
+        fc.integer({ min: 1, max: 60 }),
+        fc.boolean(),
+        (off, margin, taxIn) => {
+          const w = shop({ floors: [floor({ value: String(margin) })] });
+          const lists = w.lists.map((l) => ({ ...l, taxIn }));
+          const line = lineOf(
+            ask({ ...w, lists }, [
+              { quantity: '1', reduction: { kind: 'percent_off', value: dec(off).div(100).toFixed() } },
+            ]),
+          );
+          expect(settle(line.margin!).gte(margin) || line.brokenFloor === null).toBe(true);
+        },
+      ),
       { numRuns: 1000 },
     );
   });
@@ -159,7 +280,10 @@ describe('what a quote adds up to', () => {
   });
   it('an item without a posted price leaves the quote incomplete, with the reason', () => {
     const quote = ask(shop({ posted: [] }), [{ quantity: '1' }]);
-    expect([quote.outcome, quote.lines[0]!.priced.ok ? '' : quote.lines[0]!.priced.reason.code]).toEqual(['incomplete', 'no_price_on_list']);
+    expect([quote.outcome, quote.lines[0]!.priced.ok ? '' : quote.lines[0]!.priced.reason.code]).toEqual([
+      'incomplete',
+      'no_price_on_list',
+    ]);
   });
 });
 
@@ -170,11 +294,18 @@ describe('which list a customer buys from', () => {
     const found = chooseList(new Prepared({ ...w, lists }), { id: 'c', name: 'Yard', group: 'yards' }, day);
     return found.ok ? found.value.list.id : found.reason.code;
   };
-  it('a list for the group comes before one for everyone, whatever its rank', () => expect(choose([list('all', {}), list('yards', { groups: ['yards'], rank: 9 })])).toBe('yards'));
+  it('a list for the group comes before one for everyone, whatever its rank', () =>
+    expect(choose([list('all', {}), list('yards', { groups: ['yards'], rank: 9 })])).toBe('yards'));
   it('then the lower rank', () => expect(choose([list('a', { rank: 2 }), list('b', { rank: 1 })])).toBe('b'));
   it('a list is valid on its first and its last day, both whole', () => {
     const dated = [list('spring', { from: '2026-03-01', to: '2026-03-09' })];
-    expect([choose(dated, '2026-02-28'), choose(dated, '2026-03-01'), choose(dated, '2026-03-09'), choose(dated, '2026-03-10')]).toEqual(['no_list', 'spring', 'spring', 'no_list']);
+    expect([
+      choose(dated, '2026-02-28'),
+      choose(dated, '2026-03-01'),
+      choose(dated, '2026-03-09'),
+      choose(dated, '2026-03-10'),
+    ]).toEqual(['no_list', 'spring', 'spring', 'no_list']);
   });
-  it('a list that is not active, or meant for others, is never chosen', () => expect(choose([list('off', { active: false }), list('club', { groups: ['club'] })])).toBe('no_list'));
+  it('a list that is not active, or meant for others, is never chosen', () =>
+    expect(choose([list('off', { active: false }), list('club', { groups: ['club'] })])).toBe('no_list'));
 });

@@ -94,7 +94,9 @@ export function priceQuote(ws: Prepared, q: QuoteQuestion): Outcome<PricedQuote>
   let [linesTotal, costKnown, netKnown] = [ZERO, ZERO, ZERO];
   const lines = q.lines.map((line, i) => {
     const found = resolved[i]!;
-    const priced: Outcome<PricedLine> = found.ok ? new LinePricing(ws, list, q, found.value, counted[i]!).run(taxes) : found;
+    const priced: Outcome<PricedLine> = found.ok
+      ? new LinePricing(ws, list, q, found.value, counted[i]!).run(taxes)
+      : found;
     if (priced.ok) {
       linesTotal = linesTotal.plus(priced.value.total);
       if (priced.value.costTotal) {
@@ -108,8 +110,15 @@ export function priceQuote(ws: Prepared, q: QuoteQuestion): Outcome<PricedQuote>
   const tax = taxLines.reduce((sum, t) => sum.plus(t.tax), ZERO);
   const toPay = list.taxIn ? linesTotal : linesTotal.plus(tax);
   return figure({
-    currency: list.currency, taxIn: list.taxIn, lines, linesTotal, taxes: taxLines, net: toPay.minus(tax), toPay,
-    margin: netKnown.isZero() ? null : marginOf(costKnown, netKnown), outcome: outcomeOf(lines.map((l) => l.priced)),
+    currency: list.currency,
+    taxIn: list.taxIn,
+    lines,
+    linesTotal,
+    taxes: taxLines,
+    net: toPay.minus(tax),
+    toPay,
+    margin: netKnown.isZero() ? null : marginOf(costKnown, netKnown),
+    outcome: outcomeOf(lines.map((l) => l.priced)),
   });
 }
 
@@ -139,7 +148,11 @@ function countedQuantities(lines: readonly Outcome<Resolved>[]): { line: Dec; it
     sums.set(key(l.value), so.plus(l.value.quantity));
     return so;
   });
-  return lines.map((l, i) => (l.ok ? { line: l.value.quantity, item: sums.get(key(l.value))!, before: before[i]! } : { line: ZERO, item: ZERO, before: ZERO }));
+  return lines.map((l, i) =>
+    l.ok
+      ? { line: l.value.quantity, item: sums.get(key(l.value))!, before: before[i]! }
+      : { line: ZERO, item: ZERO, before: ZERO },
+  );
 }
 
 /** The break table of a list that is most specific for an item: the item's own, then the deepest category's, then the list's. */
@@ -158,8 +171,11 @@ class LinePricing {
   private readonly path: string;
 
   constructor(
-    private readonly ws: Prepared, private readonly list: PriceList, private readonly q: QuoteQuestion,
-    private readonly r: Resolved, private readonly counted: { line: Dec; item: Dec; before: Dec },
+    private readonly ws: Prepared,
+    private readonly list: PriceList,
+    private readonly q: QuoteQuestion,
+    private readonly r: Resolved,
+    private readonly counted: { line: Dec; item: Dec; before: Dec },
   ) {
     this.decimals = ws.decimalsOf(list);
     this.path = `lines/${r.line.id}`;
@@ -174,8 +190,12 @@ class LinePricing {
     if (!found.ok) return found;
     const terms = found.value;
     const listPrice = d.add({
-      kind: 'list_price', operation: { op: 'start', value: posted.price! }, currency: list.currency, per: 'pack',
-      rule: { kind: 'list', id: list.id, version: list.version, name: list.name }, facts: { posted: posted.from, posting: posted.posting },
+      kind: 'list_price',
+      operation: { op: 'start', value: posted.price! },
+      currency: list.currency,
+      per: 'pack',
+      rule: { kind: 'list', id: list.id, version: list.version, name: list.name },
+      facts: { posted: posted.from, posting: posted.posting },
     });
     const table = breakTableFor(ws, list.id, item);
     const cost = this.packCost();
@@ -190,25 +210,43 @@ class LinePricing {
     const broken = this.floors(terms, cost, listPrice);
     const lifted = broken?.outcome === 'lift';
     const unitPrice = d.figure;
-    const total = untouched && !lifted
-      ? sliced.reduce((sum, s) => sum.plus(roundHalfUp(s.price.times(s.quantity), minorUnits(list.currency))), ZERO)
-      : roundHalfUp(unitPrice.times(quantity), minorUnits(list.currency));
+    const total =
+      untouched && !lifted
+        ? sliced.reduce((sum, s) => sum.plus(roundHalfUp(s.price.times(s.quantity), minorUnits(list.currency))), ZERO)
+        : roundHalfUp(unitPrice.times(quantity), minorUnits(list.currency));
     const depositTotal = terms.deposit.times(terms.depositTaxFactor).times(quantity);
     const netTotal = toNet({ ...terms, deposit: ZERO }, total.minus(depositTotal));
-    for (const [taxClass, shown] of [[item.taxClass, total.minus(depositTotal)], [pack.depositTaxClass ?? item.taxClass, depositTotal]] as const) {
+    for (const [taxClass, shown] of [
+      [item.taxClass, total.minus(depositTotal)],
+      [pack.depositTaxClass ?? item.taxClass, depositTotal],
+    ] as const) {
       const tax = ws.taxOn(taxClass, q.day);
       if (!tax) return refusal('no_tax_rate', this.path, { taxClass, day: q.day });
       taxes.add(tax.percent, shown);
     }
     d.add({
-      kind: 'line_total', currency: list.currency, per: 'line',
-      operation: { op: 'set', value: plain(total) }, facts: { quantity: plain(quantity) },
+      kind: 'line_total',
+      currency: list.currency,
+      per: 'line',
+      operation: { op: 'set', value: plain(total) },
+      facts: { quantity: plain(quantity) },
     });
     const costTotal = cost ? cost.times(quantity) : null;
     return figure({
-      id: line.id, unitPrice, listPrice, total, netTotal, costTotal, margin: costTotal ? marginOf(costTotal, netTotal) : null,
-      brokenFloor: broken, slices: sliced ?? [], steps: d.steps,
-      buyMore: table?.way === 'whole' && !line.reduction ? cheaperByBuyingMore(table.rows, listPrice, this.countFor(table)) : null,
+      id: line.id,
+      unitPrice,
+      listPrice,
+      total,
+      netTotal,
+      costTotal,
+      margin: costTotal ? marginOf(costTotal, netTotal) : null,
+      brokenFloor: broken,
+      slices: sliced ?? [],
+      steps: d.steps,
+      buyMore:
+        table?.way === 'whole' && !line.reduction
+          ? cheaperByBuyingMore(table.rows, listPrice, this.countFor(table))
+          : null,
     });
   }
 
@@ -234,24 +272,43 @@ class LinePricing {
     if (!table) return;
     const counted = this.countFor(table);
     const row = reachedBreak(table.rows, counted);
-    const rule: RuleRef = { kind: 'break', id: table.id, version: table.version, name: table.name, ...(row ? { part: `from ${row.from}` } : {}) };
+    const rule: RuleRef = {
+      kind: 'break',
+      id: table.id,
+      version: table.version,
+      name: table.name,
+      ...(row ? { part: `from ${row.from}` } : {}),
+    };
     this.d.add({
-      kind: 'break', operation: { op: 'set', value: plain(row ? this.breakPrice(row, listPrice, terms) : listPrice) }, currency: this.list.currency, per: 'pack', rule,
-      facts: { way: 'whole: one price for all units', [`counted by ${table.count}`]: plain(counted), ...(row ? {} : { reached: 'no break' }) },
+      kind: 'break',
+      operation: { op: 'set', value: plain(row ? this.breakPrice(row, listPrice, terms) : listPrice) },
+      currency: this.list.currency,
+      per: 'pack',
+      rule,
+      facts: {
+        way: 'whole: one price for all units',
+        [`counted by ${table.count}`]: plain(counted),
+        ...(row ? {} : { reached: 'no break' }),
+      },
     });
   }
 
   private slices(table: BreakTable, listPrice: Dec, terms: ShownTerms): PricedLine['slices'] {
     const before = table.count === 'line' ? ZERO : this.counted.before;
     return slicesOf(table.rows, before, this.r.quantity).map((s) => ({
-      from: s.from, quantity: s.quantity, price: s.row ? this.breakPrice(s.row, listPrice, terms) : listPrice,
+      from: s.from,
+      quantity: s.quantity,
+      price: s.row ? this.breakPrice(s.row, listPrice, terms) : listPrice,
     }));
   }
 
   private toAverage(table: BreakTable, slices: PricedLine['slices']): void {
     const total = slices.reduce((sum, s) => sum.plus(s.price.times(s.quantity)), ZERO);
     this.d.add({
-      kind: 'break', operation: { op: 'set', value: plain(divide(total, this.r.quantity)) }, currency: this.list.currency, per: 'pack',
+      kind: 'break',
+      operation: { op: 'set', value: plain(divide(total, this.r.quantity)) },
+      currency: this.list.currency,
+      per: 'pack',
       rule: { kind: 'break', id: table.id, version: table.version, name: table.name },
       facts: {
         way: 'sliced: each slice at its own price; shown is the average',
@@ -266,13 +323,23 @@ class LinePricing {
     const value = dec(reduction.value);
     const deposit = terms.deposit.times(terms.depositTaxFactor);
     const goods = d.figure.minus(deposit);
-    const reduced = { percent_off: () => goods.times(dec(100).minus(value)).times('0.01'), amount_off: () => goods.minus(value), price: () => value.minus(deposit) }[reduction.kind]();
+    const reduced = {
+      percent_off: () => goods.times(dec(100).minus(value)).times('0.01'),
+      amount_off: () => goods.minus(value),
+      price: () => value.minus(deposit),
+    }[reduction.kind]();
     const price = reduced.plus(deposit);
     if (reduced.lt(0)) return refusal('price_not_positive', `${this.path}/reduction`, { price: plain(price) });
     d.add({
-      kind: 'manual_reduction', operation: { op: 'set', value: plain(price) }, currency: list.currency, per: 'pack',
+      kind: 'manual_reduction',
+      operation: { op: 'set', value: plain(price) },
+      currency: list.currency,
+      per: 'pack',
       rule: { kind: 'quote', id: this.r.line.id, name: 'by hand' },
-      facts: { [{ percent_off: '% off', amount_off: 'amount off', price: 'price' }[reduction.kind]]: reduction.value, ...(deposit.isZero() ? {} : { 'deposit, never reduced': plain(deposit) }) },
+      facts: {
+        [{ percent_off: '% off', amount_off: 'amount off', price: 'price' }[reduction.kind]]: reduction.value,
+        ...(deposit.isZero() ? {} : { 'deposit, never reduced': plain(deposit) }),
+      },
     });
     return figure(undefined);
   }
@@ -280,7 +347,13 @@ class LinePricing {
   private roundToDecimals(): void {
     const { d, list, decimals } = this;
     if (roundHalfUp(d.figure, decimals).eq(d.figure)) return;
-    d.add({ kind: 'decimals', operation: { op: 'round', decimals, way: 'half_up' }, currency: list.currency, per: 'pack', rule: { kind: 'list', id: list.id, name: list.name } });
+    d.add({
+      kind: 'decimals',
+      operation: { op: 'round', decimals, way: 'half_up' },
+      currency: list.currency,
+      per: 'pack',
+      rule: { kind: 'list', id: list.id, name: list.name },
+    });
   }
 
   /** The highest floor counts; but a broken floor that refuses is never hidden behind a higher one that only asks. */
@@ -295,19 +368,36 @@ class LinePricing {
     const tax = item.map?.taxIn ? ws.taxOn(item.taxClass, q.day) : null;
     const mapNet = map ? divide(map, taxFactor(tax?.percent ?? '0')) : null;
     const net = settle(toNet(terms, d.figure));
-    const broken = floorsFor(ws, ws.workspace.floors, { item, group: q.group, cost, listNet: toNet(terms, listPrice), mapNet, inQuoteCurrency }).filter((f) => net.lt(f.at));
+    const broken = floorsFor(ws, ws.workspace.floors, {
+      item,
+      group: q.group,
+      cost,
+      listNet: toNet(terms, listPrice),
+      mapNet,
+      inQuoteCurrency,
+    }).filter((f) => net.lt(f.at));
     const highest = broken[0];
     if (!highest) return null;
-    const counts = highest.floor.outcome === 'lift' ? highest : (broken.find((f) => f.floor.outcome === 'refuse') ?? highest);
+    const counts =
+      highest.floor.outcome === 'lift' ? highest : (broken.find((f) => f.floor.outcome === 'refuse') ?? highest);
     const least = roundUp(toShown(terms, counts.at), this.decimals);
     const short = least.minus(d.figure);
     const { floor } = counts;
     d.add({
-      kind: 'floor', currency: list.currency, per: 'pack', flag: floor.outcome === 'lift' ? 'bit' : floor.outcome === 'ask' ? 'asks_approval' : 'refused',
+      kind: 'floor',
+      currency: list.currency,
+      per: 'pack',
+      flag: floor.outcome === 'lift' ? 'bit' : floor.outcome === 'ask' ? 'asks_approval' : 'refused',
       operation: floor.outcome === 'lift' ? { op: 'set', value: plain(least) } : { op: 'plus', value: '0' },
       rule: { kind: 'floor', id: floor.id, version: floor.version, name: floor.name },
       facts: { least: plain(least), short: plain(short) },
-      lost: broken.filter((f) => f !== counts).map((f) => ({ name: f.floor.name, why: 'another floor counts', figure: plain(roundUp(toShown(terms, f.at), this.decimals)) })),
+      lost: broken
+        .filter((f) => f !== counts)
+        .map((f) => ({
+          name: f.floor.name,
+          why: 'another floor counts',
+          figure: plain(roundUp(toShown(terms, f.at), this.decimals)),
+        })),
     });
     return { floor: floor.id, name: floor.name, outcome: floor.outcome, least, short };
   }
@@ -329,7 +419,10 @@ class TaxSums {
     const { taxIn, currency } = this.list;
     return [...this.sums].map(([percent, shown]) => {
       const factor = taxFactor(percent);
-      const tax = roundHalfUp(taxIn ? shown.minus(divide(shown, factor)) : shown.times(factor.minus(1)), minorUnits(currency));
+      const tax = roundHalfUp(
+        taxIn ? shown.minus(divide(shown, factor)) : shown.times(factor.minus(1)),
+        minorUnits(currency),
+      );
       return { percent, net: taxIn ? shown.minus(tax) : shown, tax };
     });
   }

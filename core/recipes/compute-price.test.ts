@@ -14,9 +14,26 @@ import { emptyWorkspace } from '../workspace/sample.ts';
 const DAY = '2026-03-09';
 
 interface Case {
-  name: string; cost: string; currency?: string; packUnits?: string; rate?: string; weightKg?: string; landed?: LandedTerms;
-  sellUnits?: string; deposit?: string; uplift: string[]; tax?: string; taxIn?: boolean; ladder?: string; guards: GuardTerms[];
-  rrp?: string; rrpTaxIn?: boolean; map?: string; advertised?: boolean; posted?: string; basis?: string;
+  name: string;
+  cost: string;
+  currency?: string;
+  packUnits?: string;
+  rate?: string;
+  weightKg?: string;
+  landed?: LandedTerms;
+  sellUnits?: string;
+  deposit?: string;
+  uplift: string[];
+  tax?: string;
+  taxIn?: boolean;
+  ladder?: string;
+  guards: GuardTerms[];
+  rrp?: string;
+  rrpTaxIn?: boolean;
+  map?: string;
+  advertised?: boolean;
+  posted?: string;
+  basis?: string;
   expect: Record<string, string | string[] | null>;
 }
 
@@ -26,23 +43,72 @@ function workspaceOf(c: Case): Workspace {
   const taxIn = c.taxIn ?? c.tax !== undefined;
   return {
     ...emptyWorkspace(),
-    items: [{
-      id: 'i', sku: 'I-1', name: 'Item', unit: 'each', category: 'all', weightKg: c.weightKg ?? null, taxClass: 'standard', supplier: 's',
-      rrp: c.rrp ? { amount: c.rrp, currency: 'EUR', taxIn: c.rrpTaxIn ?? false } : null,
-      map: c.map ? { amount: c.map, currency: 'EUR' } : null,
-      packs: [{ id: 'p', name: 'pack', units: c.sellUnits ?? '1', deposit: c.deposit ? { amount: c.deposit, currency: 'EUR' } : null }],
-    }],
+    items: [
+      {
+        id: 'i',
+        sku: 'I-1',
+        name: 'Item',
+        unit: 'each',
+        category: 'all',
+        weightKg: c.weightKg ?? null,
+        taxClass: 'standard',
+        supplier: 's',
+        rrp: c.rrp ? { amount: c.rrp, currency: 'EUR', taxIn: c.rrpTaxIn ?? false } : null,
+        map: c.map ? { amount: c.map, currency: 'EUR' } : null,
+        packs: [
+          {
+            id: 'p',
+            name: 'pack',
+            units: c.sellUnits ?? '1',
+            deposit: c.deposit ? { amount: c.deposit, currency: 'EUR' } : null,
+          },
+        ],
+      },
+    ],
     suppliers: [{ id: 's', version: 1, name: 'Supplier', currency, landed: c.landed ?? {} }],
-    costs: [{ id: 'c', item: 'i', supplier: 's', cost: { amount: c.cost, currency }, packUnits: c.packUnits ?? '1', from: '2026-01-01', origin: 'file', entry: 1 }],
+    costs: [
+      {
+        id: 'c',
+        item: 'i',
+        supplier: 's',
+        cost: { amount: c.cost, currency },
+        packUnits: c.packUnits ?? '1',
+        from: '2026-01-01',
+        origin: 'file',
+        entry: 1,
+      },
+    ],
     rates: c.rate ? [{ from: currency, to: 'EUR', day: '2026-01-01', rate: c.rate }] : [],
     taxes: [{ taxClass: 'standard', percent: c.tax ?? '0', from: '2020-01-01' }],
     ladders: rungs ? [{ id: 'l', version: 1, name: 'Ladder', currency: 'EUR', rungs }] : [],
-    recipes: [{
-      id: 'r', version: 1, name: 'Recipe', basis: { kind: (c.basis ?? 'landed') as 'landed' },
-      uplift: [{ id: 'u', scope: {}, method: c.uplift[0] as 'markup', value: c.uplift[1]! }], ladder: rungs ? 'l' : null, guards: c.guards,
-    }],
-    lists: [{ id: 'x', version: 1, name: 'List', currency: 'EUR', taxIn, advertised: c.advertised ?? false, active: true, groups: [], rank: 1, recipe: 'r' }],
-    posted: c.posted ? [{ list: 'x', item: 'i', pack: 'p', price: c.posted, from: '2026-01-01', posting: '1', entry: 1 }] : [],
+    recipes: [
+      {
+        id: 'r',
+        version: 1,
+        name: 'Recipe',
+        basis: { kind: (c.basis ?? 'landed') as 'landed' },
+        uplift: [{ id: 'u', scope: {}, method: c.uplift[0] as 'markup', value: c.uplift[1]! }],
+        ladder: rungs ? 'l' : null,
+        guards: c.guards,
+      },
+    ],
+    lists: [
+      {
+        id: 'x',
+        version: 1,
+        name: 'List',
+        currency: 'EUR',
+        taxIn,
+        advertised: c.advertised ?? false,
+        active: true,
+        groups: [],
+        rank: 1,
+        recipe: 'r',
+      },
+    ],
+    posted: c.posted
+      ? [{ list: 'x', item: 'i', pack: 'p', price: c.posted, from: '2026-01-01', posting: '1', entry: 1 }]
+      : [],
   };
 }
 
@@ -56,14 +122,21 @@ describe('a price from cost to list', () => {
     const p = found.value;
     const landed = landedCost(ws, ws.items.get('i')!, DAY);
     const actual: Record<string, unknown> = {
-      price: plain(p.price), net: p.net.toFixed(4), taxInPrice: plain(p.taxInPrice), flag: p.flag, bit: p.bit,
-      markup: p.markup?.toFixed(2) ?? null, margin: p.margin?.toFixed(2) ?? null,
+      price: plain(p.price),
+      net: p.net.toFixed(4),
+      taxInPrice: plain(p.taxInPrice),
+      flag: p.flag,
+      bit: p.bit,
+      markup: p.markup?.toFixed(2) ?? null,
+      margin: p.margin?.toFixed(2) ?? null,
       wouldFallTo: p.wouldFallTo ? plain(p.wouldFallTo) : null,
-      unit: landed.ok ? plain(landed.value.unit) : null, landed: landed.ok ? plain(landed.value.landed) : null,
+      unit: landed.ok ? plain(landed.value.unit) : null,
+      landed: landed.ok ? plain(landed.value.landed) : null,
       beforeLadder: p.steps.find((s) => s.kind === 'ladder' || s.kind === 'decimals')?.before,
     };
     for (const [name, wanted] of Object.entries(c.expect)) {
-      const exact = typeof wanted === 'string' && ['price', 'beforeLadder'].includes(name) ? plain(dec(wanted)) : wanted;
+      const exact =
+        typeof wanted === 'string' && ['price', 'beforeLadder'].includes(name) ? plain(dec(wanted)) : wanted;
       expect({ [name]: actual[name] }).toEqual({ [name]: exact });
     }
     expect(replay(p.steps)).toEqual({ ok: true, figure: plain(p.price) });
@@ -111,11 +184,22 @@ describe('a price that cannot be computed says why', () => {
     const w = workspaceOf(base);
     const recipe = (id: string, list: string) => ({ ...w.recipes[0]!, id, basis: { kind: 'list' as const, list } });
     const list = (id: string, r: string) => ({ ...w.lists[0]!, id, recipe: r });
-    expect(ask({ ...w, recipes: [recipe('a', 'y'), recipe('b', 'x')], lists: [list('x', 'a'), list('y', 'b')] })).toBe('lists_in_a_circle');
+    expect(ask({ ...w, recipes: [recipe('a', 'y'), recipe('b', 'x')], lists: [list('x', 'a'), list('y', 'b')] })).toBe(
+      'lists_in_a_circle',
+    );
   });
   it('a take-off that leaves nothing', () => {
     const w = workspaceOf(base);
-    expect(ask({ ...w, recipes: w.recipes.map((r) => ({ ...r, ladder: null, uplift: [{ id: 'u', scope: {}, method: 'percent_off' as const, value: '100' }] })) })).toBe('price_not_positive');
+    expect(
+      ask({
+        ...w,
+        recipes: w.recipes.map((r) => ({
+          ...r,
+          ladder: null,
+          uplift: [{ id: 'u', scope: {}, method: 'percent_off' as const, value: '100' }],
+        })),
+      }),
+    ).toBe('price_not_positive');
   });
 });
 
@@ -124,7 +208,15 @@ describe('a list priced from another list', () => {
   const trade: Workspace = {
     ...w,
     lists: [...w.lists, { ...w.lists[0]!, id: 'trade', name: 'Boatyards', taxIn: false, recipe: 't' }],
-    recipes: [...w.recipes, { ...w.recipes[0]!, id: 't', basis: { kind: 'list', list: 'x' }, uplift: [{ id: 'u', scope: {}, method: 'percent_off', value: '12' }] }],
+    recipes: [
+      ...w.recipes,
+      {
+        ...w.recipes[0]!,
+        id: 't',
+        basis: { kind: 'list', list: 'x' },
+        uplift: [{ id: 'u', scope: {}, method: 'percent_off', value: '12' }],
+      },
+    ],
   };
   it('takes 12 % off the net price of the other list, tax taken out first', () => {
     const found = computePrice(new Prepared(trade), { item: 'i', pack: 'p', list: 'trade', day: DAY });
@@ -132,7 +224,10 @@ describe('a list priced from another list', () => {
     expect(found.ok && found.value.costSteps.map((s) => s.kind)).toEqual(['cost']);
   });
   it('follows the posted price, not the one that is only proposed', () => {
-    const posted = { ...trade, posted: [{ list: 'x', item: 'i', pack: 'p', price: '90.00', from: '2026-01-01', posting: '7', entry: 1 }] };
+    const posted = {
+      ...trade,
+      posted: [{ list: 'x', item: 'i', pack: 'p', price: '90.00', from: '2026-01-01', posting: '7', entry: 1 }],
+    };
     const found = computePrice(new Prepared(posted), { item: 'i', pack: 'p', list: 'trade', day: DAY });
     expect(found.ok && found.value.price.toFixed()).toBe('66');
   });

@@ -7,7 +7,16 @@ import { minorUnits } from '../numbers/currency.ts';
 import { type Dec, dec, plain, roundHalfUp, settle } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
 import { rungFor } from '../rounding/ladder.ts';
-import { type Day, type Item, type Pack, type PostedPrice, type Prepared, type PriceList, type Recommended, taxFactor } from '../workspace/index.ts';
+import {
+  type Day,
+  type Item,
+  type Pack,
+  type PostedPrice,
+  type Prepared,
+  type PriceList,
+  type Recommended,
+  taxFactor,
+} from '../workspace/index.ts';
 import { marginOf, markupOf } from './markup.ts';
 import type { RecipeTerms } from './recipe.ts';
 import { chooseRow, describeScope, describeUplift, upliftOperation } from './uplift.ts';
@@ -55,7 +64,9 @@ export function computePrice(ws: Prepared, q: PriceQuestion, above: readonly str
   const recipe = list.recipe === null ? undefined : ws.recipes.get(list.recipe);
   if (!recipe) return refusal('no_recipe', `lists/${list.id}/recipe`, { list: list.name, item: item.sku });
   if (above.includes(list.id)) {
-    return refusal('lists_in_a_circle', `lists/${list.id}/recipe`, { lists: [...above, list.id].map((id) => ws.lists.get(id)?.name ?? id).join(' → ') });
+    return refusal('lists_in_a_circle', `lists/${list.id}/recipe`, {
+      lists: [...above, list.id].map((id) => ws.lists.get(id)?.name ?? id).join(' → '),
+    });
   }
   return new Computation(ws, list, item, pack, recipe, q.day, above).run();
 }
@@ -65,8 +76,13 @@ class Computation {
   private readonly byRecipe: RuleRef;
 
   constructor(
-    private readonly ws: Prepared, private readonly list: PriceList, private readonly item: Item, private readonly pack: Pack,
-    private readonly recipe: RecipeTerms, private readonly day: Day, private readonly above: readonly string[],
+    private readonly ws: Prepared,
+    private readonly list: PriceList,
+    private readonly item: Item,
+    private readonly pack: Pack,
+    private readonly recipe: RecipeTerms,
+    private readonly day: Day,
+    private readonly above: readonly string[],
   ) {
     this.byRecipe = { kind: 'recipe', id: recipe.id, version: recipe.version, name: recipe.name };
   }
@@ -89,12 +105,17 @@ class Computation {
     const bit = guarded.bit.map((l) => GUARD_NAMES[l.kind]);
     if (guarded.flag !== null) {
       this.d.add({
-        kind: 'guard', operation: { op: 'set', value: plain(guarded.price) }, currency: list.currency, per: 'pack', flag: guarded.flag,
+        kind: 'guard',
+        operation: { op: 'set', value: plain(guarded.price) },
+        currency: list.currency,
+        per: 'pack',
+        flag: guarded.flag,
         rule: { ...this.byRecipe, part: bit[0]! },
         facts: Object.fromEntries(guarded.bit.map((l) => [GUARD_NAMES[l.kind], plain(l.at)])),
       });
     }
-    if (this.d.figure.lte(0)) return refusal('price_not_positive', `recipes/${this.recipe.id}`, { price: plain(this.d.figure) });
+    if (this.d.figure.lte(0))
+      return refusal('price_not_positive', `recipes/${this.recipe.id}`, { price: plain(this.d.figure) });
     return figure(this.achieved(terms.value, limits.value.cost, uplifted.value, guarded, bit, landed));
   }
 
@@ -115,7 +136,13 @@ class Computation {
       }
       case 'rrp': {
         if (!item.rrp) return refusal('no_rrp', `items/${item.id}/rrp`, { item: item.sku });
-        d.add({ kind: 'basis', operation: { op: 'start', value: item.rrp.amount }, currency: item.rrp.currency, per: 'unit', rule: { kind: 'item', id: item.id, name: 'RRP' } });
+        d.add({
+          kind: 'basis',
+          operation: { op: 'start', value: item.rrp.amount },
+          currency: item.rrp.currency,
+          per: 'unit',
+          rule: { kind: 'item', id: item.id, name: 'RRP' },
+        });
         const untaxed = this.takeTaxOut(item.rrp);
         return untaxed.ok ? this.packAndCurrency(item.rrp.currency, 'unit') : untaxed;
       }
@@ -135,8 +162,12 @@ class Computation {
     const tax = this.ws.taxOn(this.item.taxClass, this.day);
     if (!tax) return refusal('no_tax_rate', `items/${this.item.id}`, { taxClass: this.item.taxClass, day: this.day });
     this.d.add({
-      kind: 'tax', operation: { op: 'divide', value: plain(taxFactor(tax.percent)) }, currency: recommended.currency, per: 'unit',
-      rule: { kind: 'tax', id: tax.taxClass, name: tax.taxClass }, facts: { 'per cent': tax.percent },
+      kind: 'tax',
+      operation: { op: 'divide', value: plain(taxFactor(tax.percent)) },
+      currency: recommended.currency,
+      per: 'unit',
+      rule: { kind: 'tax', id: tax.taxClass, name: tax.taxClass },
+      facts: { 'per cent': tax.percent },
     });
     return figure(undefined);
   }
@@ -145,16 +176,25 @@ class Computation {
     const { d, pack, list, item } = this;
     if (currency !== list.currency) {
       const x = exchangeOn(this.ws, currency, list.currency, this.day);
-      if (!x) return refusal('no_exchange_rate', `lists/${list.id}`, { from: currency, to: list.currency, day: this.day });
+      if (!x)
+        return refusal('no_exchange_rate', `lists/${list.id}`, { from: currency, to: list.currency, day: this.day });
       d.add({
-        kind: 'exchange', operation: { op: 'times', value: plain(x.factor) }, currency: list.currency, per,
-        rule: { kind: 'rate', id: `${currency}/${list.currency}`, name: `${currency} → ${list.currency}` }, facts: x.facts,
+        kind: 'exchange',
+        operation: { op: 'times', value: plain(x.factor) },
+        currency: list.currency,
+        per,
+        rule: { kind: 'rate', id: `${currency}/${list.currency}`, name: `${currency} → ${list.currency}` },
+        facts: x.facts,
       });
     }
     if (per === 'unit' && !dec(pack.units).eq(1)) {
       d.add({
-        kind: 'pack', operation: { op: 'times', value: pack.units }, currency: list.currency, per: 'pack',
-        rule: { kind: 'item', id: item.id, name: pack.name }, facts: { [`${item.unit} in the pack`]: pack.units },
+        kind: 'pack',
+        operation: { op: 'times', value: pack.units },
+        currency: list.currency,
+        per: 'pack',
+        rule: { kind: 'item', id: item.id, name: pack.name },
+        facts: { [`${item.unit} in the pack`]: pack.units },
       });
     }
     return figure(undefined);
@@ -167,16 +207,27 @@ class Computation {
     const rule: RuleRef = { kind: 'list', id: other.id, version: other.version, name: other.name };
     if (posted) {
       d.add({
-        kind: 'basis', operation: { op: 'start', value: posted.price! }, currency: other.currency, per: 'pack', rule,
+        kind: 'basis',
+        operation: { op: 'start', value: posted.price! },
+        currency: other.currency,
+        per: 'pack',
+        rule,
         facts: { posted: posted.from, posting: posted.posting },
       });
     } else if (missing === 'no_current_price') {
       return refusal(missing, `items/${item.id}`, { item: item.sku, list: other.name });
     } else {
-      const computed = computePrice(ws, { item: item.id, pack: pack.id, list: other.id, day }, [...this.above, this.list.id]);
+      const computed = computePrice(ws, { item: item.id, pack: pack.id, list: other.id, day }, [
+        ...this.above,
+        this.list.id,
+      ]);
       if (!computed.ok) return computed;
       d.add({
-        kind: 'basis', operation: { op: 'start', value: plain(computed.value.price) }, currency: other.currency, per: 'pack', rule,
+        kind: 'basis',
+        operation: { op: 'start', value: plain(computed.value.price) },
+        currency: other.currency,
+        per: 'pack',
+        rule,
         facts: { computed: 'not posted yet: by the recipe of that list' },
       });
     }
@@ -184,10 +235,24 @@ class Computation {
     if (!terms.ok) return terms;
     const deposit = terms.value.deposit.times(terms.value.depositTaxFactor);
     if (!deposit.isZero()) {
-      d.add({ kind: 'deposit', operation: { op: 'plus', value: plain(deposit.negated()) }, currency: other.currency, per: 'pack', rule, facts: { deposit: plain(terms.value.deposit), 'tax per cent': terms.value.depositTaxPercent } });
+      d.add({
+        kind: 'deposit',
+        operation: { op: 'plus', value: plain(deposit.negated()) },
+        currency: other.currency,
+        per: 'pack',
+        rule,
+        facts: { deposit: plain(terms.value.deposit), 'tax per cent': terms.value.depositTaxPercent },
+      });
     }
     if (!terms.value.taxFactor.eq(1)) {
-      d.add({ kind: 'tax', operation: { op: 'divide', value: plain(terms.value.taxFactor) }, currency: other.currency, per: 'pack', rule, facts: { 'per cent': terms.value.taxPercent } });
+      d.add({
+        kind: 'tax',
+        operation: { op: 'divide', value: plain(terms.value.taxFactor) },
+        currency: other.currency,
+        per: 'pack',
+        rule,
+        facts: { 'per cent': terms.value.taxPercent },
+      });
     }
     return this.packAndCurrency(other.currency, 'pack');
   }
@@ -204,8 +269,13 @@ class Computation {
     const operation = upliftOperation(row, d.figure, x.factor, item, path);
     if (!operation.ok) return operation;
     d.add({
-      kind: 'uplift', operation: operation.value, currency: list.currency, per: 'pack', lost,
-      rule: { ...this.byRecipe, part: row.id }, facts: { row: describeScope(ws, row.scope), uplift: describeUplift(row) },
+      kind: 'uplift',
+      operation: operation.value,
+      currency: list.currency,
+      per: 'pack',
+      lost,
+      rule: { ...this.byRecipe, part: row.id },
+      facts: { row: describeScope(ws, row.scope), uplift: describeUplift(row) },
     });
     return figure(describeUplift(row));
   }
@@ -214,15 +284,27 @@ class Computation {
     const { d, list, item, pack } = this;
     const net = d.figure;
     if (!terms.deposit.isZero()) {
-      d.add({ kind: 'deposit', operation: { op: 'plus', value: plain(terms.deposit) }, currency: list.currency, per: 'pack', rule: { kind: 'item', id: item.id, name: pack.name } });
+      d.add({
+        kind: 'deposit',
+        operation: { op: 'plus', value: plain(terms.deposit) },
+        currency: list.currency,
+        per: 'pack',
+        rule: { kind: 'item', id: item.id, name: pack.name },
+      });
     }
     if (!list.taxIn) return;
     const sameRate = terms.deposit.isZero() || terms.depositTaxFactor.eq(terms.taxFactor);
     const taxes = net.times(terms.taxFactor.minus(1)).plus(terms.deposit.times(terms.depositTaxFactor.minus(1)));
     d.add({
-      kind: 'tax', currency: list.currency, per: 'pack', rule: { kind: 'tax', id: item.taxClass, name: item.taxClass },
+      kind: 'tax',
+      currency: list.currency,
+      per: 'pack',
+      rule: { kind: 'tax', id: item.taxClass, name: item.taxClass },
       operation: sameRate ? { op: 'times', value: plain(terms.taxFactor) } : { op: 'plus', value: plain(taxes) },
-      facts: { 'per cent': terms.taxPercent, ...(sameRate ? {} : { 'per cent on the deposit': terms.depositTaxPercent }) },
+      facts: {
+        'per cent': terms.taxPercent,
+        ...(sameRate ? {} : { 'per cent on the deposit': terms.depositTaxPercent }),
+      },
     });
   }
 
@@ -230,7 +312,13 @@ class Computation {
     const { ws, d, list, recipe } = this;
     const decimals = ws.decimalsOf(list);
     if (recipe.ladder === null) {
-      d.add({ kind: 'decimals', operation: { op: 'round', decimals, way: 'half_up' }, currency: list.currency, per: 'pack', rule: { kind: 'list', id: list.id, name: list.name } });
+      d.add({
+        kind: 'decimals',
+        operation: { op: 'round', decimals, way: 'half_up' },
+        currency: list.currency,
+        per: 'pack',
+        rule: { kind: 'list', id: list.id, name: list.name },
+      });
       return figure({ decimals, rungs: [] });
     }
     const ladder = ws.ladder(recipe.ladder, decimals);
@@ -240,9 +328,21 @@ class Computation {
     const rule: RuleRef = { kind: 'ladder', id: terms.id, version: terms.version, name: terms.name };
     if (rung) {
       const text = terms.rungs.find((r) => dec(r.from).eq(rung.from))!;
-      d.add({ kind: 'ladder', operation: { op: 'ladder', decimals, rung: text }, currency: list.currency, per: 'pack', rule: { ...rule, part: `${text.from} to ${text.to ?? 'any'}` } });
+      d.add({
+        kind: 'ladder',
+        operation: { op: 'ladder', decimals, rung: text },
+        currency: list.currency,
+        per: 'pack',
+        rule: { ...rule, part: `${text.from} to ${text.to ?? 'any'}` },
+      });
     } else {
-      d.add({ kind: 'decimals', operation: { op: 'round', decimals, way: 'half_up' }, currency: list.currency, per: 'pack', rule: { ...rule, part: 'no rung holds the price' } });
+      d.add({
+        kind: 'decimals',
+        operation: { op: 'round', decimals, way: 'half_up' },
+        currency: list.currency,
+        per: 'pack',
+        rule: { ...rule, part: 'no rung holds the price' },
+      });
     }
     return figure(ladder);
   }
@@ -258,7 +358,8 @@ class Computation {
     const recommended = (r: Recommended | null | undefined): Outcome<Dec | null> => {
       if (!r) return figure(null);
       const perUnit = inListCurrency(r.amount, r.currency);
-      if (!perUnit) return refusal('no_exchange_rate', `items/${item.id}`, { from: r.currency, to: list.currency, day });
+      if (!perUnit)
+        return refusal('no_exchange_rate', `items/${item.id}`, { from: r.currency, to: list.currency, day });
       const gross = perUnit.times(pack.units);
       const tax = r.taxIn ? ws.taxOn(item.taxClass, day) : null;
       const taxIn = taxFactor(tax?.percent ?? '0');
@@ -270,9 +371,15 @@ class Computation {
     const map = recommended(item.map);
     if (!map.ok) return map;
     const limits = limitsOf(this.recipe.guards, {
-      item: item.sku, day, cost: packCost.value, rrp: rrp.value, map: map.value, advertised: list.advertised,
+      item: item.sku,
+      day,
+      cost: packCost.value,
+      rrp: rrp.value,
+      map: map.value,
+      advertised: list.advertised,
       posted: postedFigure(ws.postedOn(list.id, item.id, pack.id, day)),
-      toShown: (net) => toShown(terms, net), inListCurrency,
+      toShown: (net) => toShown(terms, net),
+      inListCurrency,
     });
     return limits.ok ? figure({ limits: limits.value, cost: packCost.value }) : limits;
   }
@@ -282,12 +389,18 @@ class Computation {
     if (!landed.ok) return figure(null);
     const own = this.ws.workspace.currency;
     const x = exchangeOn(this.ws, own, this.list.currency, this.day);
-    if (!x) return refusal('no_exchange_rate', `lists/${this.list.id}`, { from: own, to: this.list.currency, day: this.day });
+    if (!x)
+      return refusal('no_exchange_rate', `lists/${this.list.id}`, { from: own, to: this.list.currency, day: this.day });
     return figure(landed.value.landed.times(x.factor).times(this.pack.units));
   }
 
   private achieved(
-    terms: ShownTerms, cost: Dec | null, uplift: string, guarded: Guarded, bit: readonly string[], landed: Outcome<LandedCost>,
+    terms: ShownTerms,
+    cost: Dec | null,
+    uplift: string,
+    guarded: Guarded,
+    bit: readonly string[],
+    landed: Outcome<LandedCost>,
   ): ComputedPrice {
     const { ws, d, list, item, pack, day } = this;
     const recipePrice = d.figure;
@@ -295,15 +408,26 @@ class Computation {
     const hand = posted?.handSet && (!posted.handSet.lastDay || posted.handSet.lastDay >= day) ? posted.handSet : null;
     if (hand) {
       d.add({
-        kind: 'hand_set', operation: { op: 'set', value: posted!.price! }, currency: list.currency, per: 'pack', flag: 'hand_set',
-        rule: { kind: 'posting', id: posted!.posting, name: hand.by }, facts: { reason: hand.reason, ...(hand.lastDay ? { 'last day': hand.lastDay } : {}) },
+        kind: 'hand_set',
+        operation: { op: 'set', value: posted!.price! },
+        currency: list.currency,
+        per: 'pack',
+        flag: 'hand_set',
+        rule: { kind: 'posting', id: posted!.posting, name: hand.by },
+        facts: { reason: hand.reason, ...(hand.lastDay ? { 'last day': hand.lastDay } : {}) },
         lost: [{ name: this.recipe.name, why: 'a hand-set price stands', figure: plain(recipePrice) }],
       });
     }
     const price = d.figure;
     const net = toNet(terms, price);
     return {
-      price, net, cost, uplift, bit, flag: guarded.flag, wouldFallTo: guarded.wouldFallTo,
+      price,
+      net,
+      cost,
+      uplift,
+      bit,
+      flag: guarded.flag,
+      wouldFallTo: guarded.wouldFallTo,
       taxInPrice: roundHalfUp(price.minus(net).minus(terms.deposit), minorUnits(list.currency)),
       markup: cost ? markupOf(cost, net) : null,
       margin: cost ? marginOf(cost, net) : null,
@@ -319,7 +443,11 @@ function postedFigure(posted: PostedPrice | null): Dec | null {
 }
 
 /** Markup and margin that a shown price achieves against today's landed cost; per cent. */
-export function achievedAt(ws: Prepared, q: PriceQuestion, shown: Dec): Outcome<{ net: Dec; cost: Dec; markup: Dec | null; margin: Dec | null }> {
+export function achievedAt(
+  ws: Prepared,
+  q: PriceQuestion,
+  shown: Dec,
+): Outcome<{ net: Dec; cost: Dec; markup: Dec | null; margin: Dec | null }> {
   const list = ws.lists.get(q.list);
   const item = ws.items.get(q.item);
   const pack = item?.packs.find((p) => p.id === q.pack);
@@ -329,7 +457,12 @@ export function achievedAt(ws: Prepared, q: PriceQuestion, shown: Dec): Outcome<
   const landed = landedCost(ws, item, q.day);
   if (!landed.ok) return landed;
   const x = exchangeOn(ws, ws.workspace.currency, list.currency, q.day);
-  if (!x) return refusal('no_exchange_rate', `lists/${list.id}`, { from: ws.workspace.currency, to: list.currency, day: q.day });
+  if (!x)
+    return refusal('no_exchange_rate', `lists/${list.id}`, {
+      from: ws.workspace.currency,
+      to: list.currency,
+      day: q.day,
+    });
   const cost = landed.value.landed.times(x.factor).times(pack.units);
   const net = toNet(terms.value, shown);
   return figure({ net, cost, markup: markupOf(cost, net), margin: marginOf(cost, net) });

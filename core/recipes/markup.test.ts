@@ -12,7 +12,13 @@ const item = { id: 'i', sku: 'I-1' } as Item;
 
 describe('markup and margin', () => {
   it.each(examples.cases)('$method $value on $cost gives $price, with the other figure beside it', (c) => {
-    const operation = upliftOperation({ id: 'u', scope: {}, method: c.method as UpliftMethod, value: c.value }, dec(c.cost), dec(1), item, 'u');
+    const operation = upliftOperation(
+      { id: 'u', scope: {}, method: c.method as UpliftMethod, value: c.value },
+      dec(c.cost),
+      dec(1),
+      item,
+      'u',
+    );
     if (!operation.ok) throw new Error(operation.reason.code);
     const price = calculate(operation.value, dec(c.cost));
     expect(price.toFixed(2)).toBe(dec(c.price).toFixed(2));
@@ -21,9 +27,16 @@ describe('markup and margin', () => {
   });
 
   it.each(examples.refused)('$method $value on cost $cost is refused, never a price of 0', (c) => {
-    const found = upliftOperation({ id: 'u', scope: {}, method: c.method as UpliftMethod, value: c.value }, dec(c.cost), dec(1), item, 'u');
+    const found = upliftOperation(
+      { id: 'u', scope: {}, method: c.method as UpliftMethod, value: c.value },
+      dec(c.cost),
+      dec(1),
+      item,
+      'u',
+    );
     expect(found.ok ? 'a price' : found.reason.code).toBe(c.code);
-    const direct = c.method === 'margin' ? priceAtMargin(dec(c.cost), dec(c.value)) : priceAtMarkup(dec(c.cost), dec(c.value));
+    const direct =
+      c.method === 'margin' ? priceAtMargin(dec(c.cost), dec(c.value)) : priceAtMarkup(dec(c.cost), dec(c.value));
     expect(direct.ok ? 'a price' : direct.reason.code).toBe(c.code);
   });
 

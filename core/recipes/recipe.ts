@@ -31,8 +31,16 @@ export interface UpliftRow {
 }
 
 export const GUARD_KINDS = [
-  'not_below_cost', 'least_markup', 'least_margin', 'least_price', 'map', 'raise_only',
-  'rrp', 'most_markup', 'most_margin', 'most_price',
+  'not_below_cost',
+  'least_markup',
+  'least_margin',
+  'least_price',
+  'map',
+  'raise_only',
+  'rrp',
+  'most_markup',
+  'most_margin',
+  'most_price',
 ] as const;
 export type GuardKind = (typeof GUARD_KINDS)[number];
 

@@ -55,7 +55,11 @@ export interface ChosenRow {
 
 /** The most specific row that reaches the item; two that tie are a reason, never a guess. */
 export function chooseRow(
-  ws: Prepared, recipe: { id: string; name: string; uplift: readonly UpliftRow[] }, item: Item, pack: string, basis: Dec,
+  ws: Prepared,
+  recipe: { id: string; name: string; uplift: readonly UpliftRow[] },
+  item: Item,
+  pack: string,
+  basis: Dec,
 ): Outcome<ChosenRow> {
   const path = `recipes/${recipe.id}/uplift`;
   const fitting = recipe.uplift
@@ -66,15 +70,28 @@ export function chooseRow(
   if (!first) return refusal('no_uplift_row', path, { recipe: recipe.name, item: item.sku });
   if (second && compare(first.rank, second.rank) === 0) {
     return refusal('uplift_rows_tie', path, {
-      recipe: recipe.name, item: item.sku, rows: `${describeScope(ws, first.row.scope)}; ${describeScope(ws, second.row.scope)}`,
+      recipe: recipe.name,
+      item: item.sku,
+      rows: `${describeScope(ws, first.row.scope)}; ${describeScope(ws, second.row.scope)}`,
     });
   }
-  const lost = fitting.slice(1).map(({ row }) => ({ name: `${describeScope(ws, row.scope)}: ${describeUplift(row)}`, why: 'a more specific row reaches the item' }));
+  const lost = fitting
+    .slice(1)
+    .map(({ row }) => ({
+      name: `${describeScope(ws, row.scope)}: ${describeUplift(row)}`,
+      why: 'a more specific row reaches the item',
+    }));
   return figure({ row: first.row, lost });
 }
 
 /** What a row does to the basis, as an operation; the basis and the result are net, per pack, in the list's currency. */
-export function upliftOperation(row: UpliftRow, basis: Dec, amountFactor: Dec, item: Item, path: string): Outcome<Operation> {
+export function upliftOperation(
+  row: UpliftRow,
+  basis: Dec,
+  amountFactor: Dec,
+  item: Item,
+  path: string,
+): Outcome<Operation> {
   const value = dec(row.value);
   switch (row.method) {
     case 'markup':
@@ -150,7 +167,13 @@ function meet(ws: Prepared, a: UpliftScope, b: UpliftScope): boolean {
     const other = b.attributes?.[name];
     if (other !== undefined && other !== value) return false;
   }
-  if (a.category && b.category && !ws.lineage(a.category).includes(b.category) && !ws.lineage(b.category).includes(a.category)) return false;
+  if (
+    a.category &&
+    b.category &&
+    !ws.lineage(a.category).includes(b.category) &&
+    !ws.lineage(b.category).includes(a.category)
+  )
+    return false;
   if (a.band && b.band) {
     const apart = (x: { to: string | null }, y: { from: string }) => x.to !== null && dec(x.to).lte(y.from);
     if (apart(a.band, b.band) || apart(b.band, a.band)) return false;

@@ -2,7 +2,15 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { dec, plain } from '../numbers/decimal.ts';
 import examples from './examples/ladder.json' with { type: 'json' };
-import { DIRECTIONS, type RungTerms, applyLadder, endingAtOrBelow, prepareLadder, rungFaults, rungFor } from './ladder.ts';
+import {
+  DIRECTIONS,
+  type RungTerms,
+  applyLadder,
+  endingAtOrBelow,
+  prepareLadder,
+  rungFaults,
+  rungFor,
+} from './ladder.ts';
 import { largestRestingPrice, smallestRestingPrice } from './resting-prices.ts';
 
 const ladder = prepareLadder(examples.rungs as RungTerms[], 2);
@@ -35,8 +43,11 @@ const mils = fc.integer({ min: 1, max: 5_000_000 }).map((n) => dec(n).div(1000))
 const anyLadder = fc
   .array(
     fc.record({
-      width: fc.integer({ min: 1, max: 1500 }), hole: fc.boolean(), step: fc.constantFrom('0.05', '0.1', '0.5', '1', '5', '10', '100'),
-      endings: fc.array(fc.integer({ min: 0, max: 99 }), { minLength: 1, maxLength: 3 }), direction: fc.constantFrom(...DIRECTIONS),
+      width: fc.integer({ min: 1, max: 1500 }),
+      hole: fc.boolean(),
+      step: fc.constantFrom('0.05', '0.1', '0.5', '1', '5', '10', '100'),
+      endings: fc.array(fc.integer({ min: 0, max: 99 }), { minLength: 1, maxLength: 3 }),
+      direction: fc.constantFrom(...DIRECTIONS),
       cuts: fc.tuple(fc.integer({ min: 0, max: 99 }), fc.integer({ min: 0, max: 99 })),
     }),
     { minLength: 1, maxLength: 4 },
@@ -49,8 +60,13 @@ const anyLadder = fc
       const inStep = (n: number) => dec(p.step).times(n).div(100).toDecimalPlaces(2, 1).toFixed();
       const [down, up] = p.cuts;
       rungs.push({
-        from: String(at), to: i === parts.length - 1 ? null : String(at + p.width), step: p.step, endings: p.endings.map(inStep),
-        direction: p.direction, downUntil: inStep(down), upFrom: inStep(up),
+        from: String(at),
+        to: i === parts.length - 1 ? null : String(at + p.width),
+        step: p.step,
+        endings: p.endings.map(inStep),
+        direction: p.direction,
+        downUntil: inStep(down),
+        upFrom: inStep(up),
       });
       at += p.width;
     }

@@ -143,7 +143,15 @@ export function applyLadder(ladder: Ladder, price: Dec): Dec {
 export interface RungFault {
   readonly row: number;
   readonly field: 'from' | 'to' | 'step' | 'endings' | 'downUntil' | 'upFrom';
-  readonly code: 'not_a_number' | 'negative' | 'not_above_from' | 'not_above_zero' | 'no_ending' | 'outside_step' | 'missing' | 'overlap';
+  readonly code:
+    | 'not_a_number'
+    | 'negative'
+    | 'not_above_from'
+    | 'not_above_zero'
+    | 'no_ending'
+    | 'outside_step'
+    | 'missing'
+    | 'overlap';
 }
 
 /** What makes a set of rungs impossible to keep. Holes between bands are allowed and not reported here. */
@@ -179,7 +187,8 @@ export function rungFaults(rungs: readonly RungTerms[]): RungFault[] {
   bands.sort((a, b) => a.from.cmp(b.from));
   for (let i = 1; i < bands.length; i++) {
     const before = bands[i - 1]!;
-    if (before.to === null || before.to.gt(bands[i]!.from)) faults.push({ row: bands[i]!.row, field: 'from', code: 'overlap' });
+    if (before.to === null || before.to.gt(bands[i]!.from))
+      faults.push({ row: bands[i]!.row, field: 'from', code: 'overlap' });
   }
   return faults;
 }

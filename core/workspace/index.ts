@@ -1,7 +1,19 @@
 import { type Dec, ONE, dec, share } from '../numbers/decimal.ts';
 import { minorUnits } from '../numbers/currency.ts';
 import { type Ladder, prepareLadder } from '../rounding/ladder.ts';
-import type { Category, Cost, Customer, Day, Item, PostedPrice, PriceList, Rate, Supplier, TaxRate, Workspace } from './types.ts';
+import type {
+  Category,
+  Cost,
+  Customer,
+  Day,
+  Item,
+  PostedPrice,
+  PriceList,
+  Rate,
+  Supplier,
+  TaxRate,
+  Workspace,
+} from './types.ts';
 import type { LadderTerms } from '../rounding/ladder.ts';
 import type { RecipeTerms } from '../recipes/recipe.ts';
 
@@ -92,7 +104,11 @@ export class Prepared {
     const known = this.above.get(category);
     if (known) return known;
     const out: string[] = [];
-    for (let at: string | null = category; at !== null && !out.includes(at); at = this.categories.get(at)?.parent ?? null) {
+    for (
+      let at: string | null = category;
+      at !== null && !out.includes(at);
+      at = this.categories.get(at)?.parent ?? null
+    ) {
       out.push(at);
     }
     this.above.set(category, out);

@@ -3,7 +3,21 @@ import type { Workspace } from './types.ts';
 /** A workspace in EUR with nothing in it: the start of every test and of an empty installation. */
 export function emptyWorkspace(): Workspace {
   return {
-    currency: 'EUR', supplierChoice: 'preferred', items: [], suppliers: [], costs: [], rates: [], categories: [{ id: 'all', name: 'All', parent: null }],
-    taxes: [], ladders: [], recipes: [], lists: [], groups: [], customers: [], posted: [], breaks: [], floors: [],
+    currency: 'EUR',
+    supplierChoice: 'preferred',
+    items: [],
+    suppliers: [],
+    costs: [],
+    rates: [],
+    categories: [{ id: 'all', name: 'All', parent: null }],
+    taxes: [],
+    ladders: [],
+    recipes: [],
+    lists: [],
+    groups: [],
+    customers: [],
+    posted: [],
+    breaks: [],
+    floors: [],
   };
 }

@@ -10,7 +10,10 @@ export class CodeBook {
   private readonly byCode = new Map<string, string>();
   private readonly bySku = new Map<string, string>();
 
-  constructor(items: readonly { id: string; sku: string; supplier: string | null; supplierCode: string | null }[], supplier: string) {
+  constructor(
+    items: readonly { id: string; sku: string; supplier: string | null; supplierCode: string | null }[],
+    supplier: string,
+  ) {
     for (const i of items) {
       this.bySku.set(i.sku.toLowerCase(), i.id);
       if (i.supplierCode && i.supplier === supplier) this.byCode.set(i.supplierCode.toLowerCase(), i.id);
@@ -23,12 +26,25 @@ export class CodeBook {
 }
 
 /** What taking in each row would do, beside what is known now. */
-export function compareRows(ws: Prepared, rows: readonly SheetRow[], codes: CodeBook, supplier: string, addNew: boolean): CostChange[] {
+export function compareRows(
+  ws: Prepared,
+  rows: readonly SheetRow[],
+  codes: CodeBook,
+  supplier: string,
+  addNew: boolean,
+): CostChange[] {
   return rows.map((row): CostChange => {
     const id = codes.find(row.code);
     const item = id === null ? undefined : ws.items.get(id);
     const after = { amount: row.cost, currency: row.currency, packUnits: row.packUnits, from: row.validFrom };
-    const base = { row: row.row, code: row.code, item: item?.id ?? null, sku: item?.sku ?? null, name: item?.name ?? row.name, after };
+    const base = {
+      row: row.row,
+      code: row.code,
+      item: item?.id ?? null,
+      sku: item?.sku ?? null,
+      name: item?.name ?? row.name,
+      after,
+    };
     const flags: CostFlag[] = row.listedTwice ? ['listed_twice'] : [];
     if (!item) return { ...base, kind: addNew ? 'new' : 'unknown', before: null, changePercent: null, flags };
     const known = (ws.costsByItem.get(item.id) ?? []).filter((c) => c.supplier === supplier);
@@ -39,7 +55,12 @@ export function compareRows(ws: Prepared, rows: readonly SheetRow[], codes: Code
     const before = { amount: now.cost.amount, currency: now.cost.currency, packUnits: now.packUnits, from: now.from };
     if (!dec(before.packUnits).eq(row.packUnits)) flags.push('other_pack');
     if (before.currency !== row.currency) flags.push('other_currency');
-    const move = compareCosts(ws, { cost: now.cost, packUnits: now.packUnits }, { cost: { amount: row.cost, currency: row.currency }, packUnits: row.packUnits }, row.validFrom);
+    const move = compareCosts(
+      ws,
+      { cost: now.cost, packUnits: now.packUnits },
+      { cost: { amount: row.cost, currency: row.currency }, packUnits: row.packUnits },
+      row.validFrom,
+    );
     if (move.shifted) flags.push('decimal_shift');
     else if (move.changePercent !== null && dec(move.changePercent).abs().gt(25)) flags.push('large_move');
     // the same cost per unit, but in another pack or currency, is kept as a change of its own

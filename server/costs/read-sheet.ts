@@ -1,5 +1,11 @@
 import Papa from 'papaparse';
-import { type RowFault, type RowFaultCode, SHEET_FIELD_NAMES, type SheetField, type SheetMatch } from '#contract/costs.ts';
+import {
+  type RowFault,
+  type RowFaultCode,
+  SHEET_FIELD_NAMES,
+  type SheetField,
+  type SheetMatch,
+} from '#contract/costs.ts';
 import { isCurrencyCode } from '#core/numbers/currency.ts';
 import { dec } from '#core/numbers/decimal.ts';
 import { parseNumber, proposeNumberFormat } from '#core/numbers/parse-number.ts';
@@ -31,7 +37,11 @@ function decode(bytes: Uint8Array, encoding: SheetMatch['encoding']): string {
 
 /** The delimiter that parts the first lines into the most even columns. */
 export function proposeDelimiter(text: string): string {
-  const guess = Papa.parse<string[]>(text.slice(0, 64 * 1024), { delimitersToGuess: [';', ',', '\t', '|'], preview: 20, skipEmptyLines: 'greedy' }).meta.delimiter;
+  const guess = Papa.parse<string[]>(text.slice(0, 64 * 1024), {
+    delimitersToGuess: [';', ',', '\t', '|'],
+    preview: 20,
+    skipEmptyLines: 'greedy',
+  }).meta.delimiter;
   return [',', ';', '\t', '|'].includes(guess) ? guess : ',';
 }
 
@@ -41,7 +51,9 @@ export function readTable(bytes: Uint8Array, how: Pick<SheetMatch, 'encoding' | 
   const parsed = Papa.parse<string[]>(text, { delimiter: how.delimiter });
   const open = parsed.errors.find((e) => e.code === 'MissingQuotes');
   if (open) throw new UnreadableSheet(`a quotation mark opened in row ${(open.row ?? 0) + 1} is never closed`);
-  const all = parsed.data.map((cells, i) => ({ row: i + 1, cells: cells.map((c) => c.trim()) })).filter(({ cells }) => cells.some((c) => c !== ''));
+  const all = parsed.data
+    .map((cells, i) => ({ row: i + 1, cells: cells.map((c) => c.trim()) }))
+    .filter(({ cells }) => cells.some((c) => c !== ''));
   const [head, ...rows] = all;
   if (!head || rows.length === 0) throw new UnreadableSheet('it has no rows below its header');
   return { header: head.cells, rows };
@@ -68,7 +80,17 @@ export function proposeMatch(bytes: Uint8Array, validFrom: string): SheetMatch {
   const columns: SheetMatch['columns'] = {};
   const taken = new Set<number>();
   // the heading that says the most comes first: "RRP" before "price", "pack size" before "unit"
-  for (const field of ['code', 'rrp', 'currency', 'weightKg', 'packUnits', 'validFrom', 'unit', 'name', 'cost'] as const) {
+  for (const field of [
+    'code',
+    'rrp',
+    'currency',
+    'weightKg',
+    'packUnits',
+    'validFrom',
+    'unit',
+    'name',
+    'cost',
+  ] as const) {
     const at = table.header.findIndex((h, i) => !taken.has(i) && HEADINGS[field].test(h.trim()));
     if (at >= 0) {
       columns[field] = at;
@@ -77,8 +99,19 @@ export function proposeMatch(bytes: Uint8Array, validFrom: string): SheetMatch {
   }
   const numeric = (['cost', 'rrp', 'weightKg'] as const).flatMap((f) => (columns[f] === undefined ? [] : [columns[f]]));
   const format = proposeNumberFormat(table.rows.slice(0, 2000).flatMap((r) => numeric.map((c) => r.cells[c] ?? '')));
-  const days = columns.validFrom === undefined ? [] : table.rows.slice(0, 500).map((r) => r.cells[columns.validFrom!] ?? '');
-  return { encoding, delimiter, ...format, dates: proposeDates(days), columns, validFrom, newItems: 'leave_out', category: null, taxClass: null };
+  const days =
+    columns.validFrom === undefined ? [] : table.rows.slice(0, 500).map((r) => r.cells[columns.validFrom!] ?? '');
+  return {
+    encoding,
+    delimiter,
+    ...format,
+    dates: proposeDates(days),
+    columns,
+    validFrom,
+    newItems: 'leave_out',
+    category: null,
+    taxClass: null,
+  };
 }
 
 function proposeDates(days: readonly string[]): SheetMatch['dates'] {
@@ -91,7 +124,13 @@ function proposeDates(days: readonly string[]): SheetMatch['dates'] {
 export function parseDay(text: string, order: SheetMatch['dates']): string | null {
   const iso = /^(\d{4})-(\d{2})-(\d{2})$/.exec(text);
   const other = /^(\d{1,2})[./-](\d{1,2})[./-](\d{4})$/.exec(text);
-  const [y, m, d] = iso ? [iso[1], iso[2], iso[3]] : other && order !== 'iso' ? (order === 'day_first' ? [other[3], other[2], other[1]] : [other[3], other[1], other[2]]) : [];
+  const [y, m, d] = iso
+    ? [iso[1], iso[2], iso[3]]
+    : other && order !== 'iso'
+      ? order === 'day_first'
+        ? [other[3], other[2], other[1]]
+        : [other[3], other[1], other[2]]
+      : [];
   if (!y || !m || !d) return null;
   const day = `${y}-${m.padStart(2, '0')}-${d.padStart(2, '0')}`;
   const real = new Date(`${day}T00:00:00Z`);
@@ -125,14 +164,25 @@ export function readRows(table: Table, match: SheetMatch, supplierCurrency: stri
   const seen = new Map<string, SheetRow>();
   for (const { row, cells } of table.rows) {
     const wrong: RowFault[] = [];
-    const column = (field: SheetField) => (match.columns[field] === undefined ? SHEET_FIELD_NAMES[field] : (table.header[match.columns[field]] ?? SHEET_FIELD_NAMES[field]));
-    const say = (field: SheetField, value: string, code: RowFaultCode) => wrong.push({ row, column: column(field), value, code });
-    const cell = (field: SheetField): string | null => (match.columns[field] === undefined ? null : (cells[match.columns[field]] ?? ''));
+    const column = (field: SheetField) =>
+      match.columns[field] === undefined
+        ? SHEET_FIELD_NAMES[field]
+        : (table.header[match.columns[field]] ?? SHEET_FIELD_NAMES[field]);
+    const say = (field: SheetField, value: string, code: RowFaultCode) =>
+      wrong.push({ row, column: column(field), value, code });
+    const cell = (field: SheetField): string | null =>
+      match.columns[field] === undefined ? null : (cells[match.columns[field]] ?? '');
     const number = (field: SheetField, absent: string | null, atLeast: 'zero' | 'above zero'): string | null => {
       const text = cell(field);
       if (text === null || (text === '' && absent !== null)) return absent;
       const read = parseNumber(text, match);
-      const why = !read.ok ? read.why : dec(read.value).lt(0) ? 'negative' : atLeast === 'above zero' && dec(read.value).isZero() ? 'zero' : null;
+      const why = !read.ok
+        ? read.why
+        : dec(read.value).lt(0)
+          ? 'negative'
+          : atLeast === 'above zero' && dec(read.value).isZero()
+            ? 'zero'
+            : null;
       if (why !== null) say(field, text, why);
       return read.ok && why === null ? read.value : null;
     };
@@ -153,7 +203,19 @@ export function readRows(table: Table, match: SheetMatch, supplierCurrency: stri
       faults.push(...wrong);
       continue;
     }
-    const read: SheetRow = { row, code, cost, currency, packUnits, validFrom, name: cell('name') ?? '', unit: cell('unit') || null, weightKg, rrp, listedTwice: false };
+    const read: SheetRow = {
+      row,
+      code,
+      cost,
+      currency,
+      packUnits,
+      validFrom,
+      name: cell('name') ?? '',
+      unit: cell('unit') || null,
+      weightKg,
+      rrp,
+      listedTwice: false,
+    };
     const key = `${code.toLowerCase()}\u0000${validFrom}`;
     const earlier = seen.get(key);
     if (!earlier) {
@@ -165,11 +227,17 @@ export function readRows(table: Table, match: SheetMatch, supplierCurrency: stri
       if (at >= 0) rows[at] = marked;
       seen.set(key, marked);
     } else {
-      faults.push({ row, column: column('cost'), value: `${code}: ${cost} (row ${earlier.row}: ${earlier.cost})`, code: 'duplicate' });
+      faults.push({
+        row,
+        column: column('cost'),
+        value: `${code}: ${cost} (row ${earlier.row}: ${earlier.cost})`,
+        code: 'duplicate',
+      });
     }
   }
   // of two that disagree neither is taken: which one is meant only a person can say
-  const disputed = new Set(faults.filter((f) => f.code === 'duplicate').map((f) => f.value.split(':')[0]!.toLowerCase()));
+  const disputed = new Set(
+    faults.filter((f) => f.code === 'duplicate').map((f) => f.value.split(':')[0]!.toLowerCase()),
+  );
   return { rows: disputed.size === 0 ? rows : rows.filter((r) => !disputed.has(r.code.toLowerCase())), faults };
 }
-

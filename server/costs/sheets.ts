@@ -28,25 +28,60 @@ function readable<T>(work: () => T): T {
 }
 
 /** Keeps a supplier's file as it came, with a proposal for how to read it. */
-export async function receiveSheet(context: Context, person: SignedIn, supplierId: number, fileName: string, content: Buffer, today: string): Promise<{ id: string }> {
+export async function receiveSheet(
+  context: Context,
+  person: SignedIn,
+  supplierId: number,
+  fileName: string,
+  content: Buffer,
+  today: string,
+): Promise<{ id: string }> {
   return context.db.transaction(async (tx) => {
     const [supplier] = await tx.select().from(suppliers).where(eq(suppliers.id, supplierId));
     if (!supplier) throw refused('not_found', { what: 'The supplier', id: String(supplierId) });
     if (content.length === 0) throw refused('sheet_unreadable', { why: 'it is empty' });
     const match = readable(() => proposeMatch(content, today));
     const at = context.now();
-    const [sheet] = await tx.insert(costSheets).values({ supplierId, fileName, content, match, arrivedAt: at, broughtBy: person.id }).returning({ id: costSheets.id });
+    const [sheet] = await tx
+      .insert(costSheets)
+      .values({ supplierId, fileName, content, match, arrivedAt: at, broughtBy: person.id })
+      .returning({ id: costSheets.id });
     const id = String(sheet!.id);
-    await audit(tx, { at, personId: person.id, action: 'brought in', subject: 'cost-sheets', subjectId: id, after: { fileName, supplier: supplier.name, bytes: content.length } });
+    await audit(tx, {
+      at,
+      personId: person.id,
+      action: 'brought in',
+      subject: 'cost-sheets',
+      subjectId: id,
+      after: { fileName, supplier: supplier.name, bytes: content.length },
+    });
     return { id };
   });
 }
 
 export async function listSheets(db: Queries): Promise<SheetSummary[]> {
   const rows = await db
-    .select({ id: costSheets.id, version: costSheets.version, supplier: costSheets.supplierId, supplierName: suppliers.name, fileName: costSheets.fileName, state: costSheets.state, arrivedAt: costSheets.arrivedAt, broughtBy: people.name })
-    .from(costSheets).innerJoin(suppliers, eq(suppliers.id, costSheets.supplierId)).innerJoin(people, eq(people.id, costSheets.broughtBy)).orderBy(desc(costSheets.id)).limit(200);
-  return rows.map((r) => ({ ...r, id: String(r.id), supplier: String(r.supplier), arrivedAt: r.arrivedAt.toISOString() }));
+    .select({
+      id: costSheets.id,
+      version: costSheets.version,
+      supplier: costSheets.supplierId,
+      supplierName: suppliers.name,
+      fileName: costSheets.fileName,
+      state: costSheets.state,
+      arrivedAt: costSheets.arrivedAt,
+      broughtBy: people.name,
+    })
+    .from(costSheets)
+    .innerJoin(suppliers, eq(suppliers.id, costSheets.supplierId))
+    .innerJoin(people, eq(people.id, costSheets.broughtBy))
+    .orderBy(desc(costSheets.id))
+    .limit(200);
+  return rows.map((r) => ({
+    ...r,
+    id: String(r.id),
+    supplier: String(r.supplier),
+    arrivedAt: r.arrivedAt.toISOString(),
+  }));
 }
 
 async function findSheet(db: Queries, id: number): Promise<Sheet> {
@@ -67,52 +102,107 @@ async function examine(db: Queries, sheet: Sheet) {
 }
 
 async function codeBook(db: Queries, supplier: string): Promise<CodeBook> {
-  const rows = await db.select({ id: items.id, sku: items.sku, supplier: items.supplierId, supplierCode: items.supplierCode }).from(items);
-  return new CodeBook(rows.map((r) => ({ ...r, id: String(r.id), supplier: r.supplier === null ? null : String(r.supplier) })), supplier);
+  const rows = await db
+    .select({ id: items.id, sku: items.sku, supplier: items.supplierId, supplierCode: items.supplierCode })
+    .from(items);
+  return new CodeBook(
+    rows.map((r) => ({ ...r, id: String(r.id), supplier: r.supplier === null ? null : String(r.supplier) })),
+    supplier,
+  );
 }
 
 export async function viewSheet(db: Queries, id: number): Promise<SheetView> {
   const sheet = await findSheet(db, id);
   const { table, read, changes } = await examine(db, sheet);
   const summary = (await listSheets(db)).find((s) => s.id === String(id));
-  const counts = Object.fromEntries(CHANGE_KINDS.map((k) => [k, changes.filter((c) => c.kind === k).length])) as Record<ChangeKind, number>;
+  const counts = Object.fromEntries(CHANGE_KINDS.map((k) => [k, changes.filter((c) => c.kind === k).length])) as Record<
+    ChangeKind,
+    number
+  >;
   const faultyRows = new Set(read.faults.map((f) => f.row)).size;
   return {
-    ...summary!, match: sheet.match, header: table.header, sample: table.rows.slice(0, 5).map((r) => r.cells), rowCount: table.rows.length,
-    faults: read.faults.slice(0, 1000), changes, counts: { ...counts, faulty: faultyRows },
+    ...summary!,
+    match: sheet.match,
+    header: table.header,
+    sample: table.rows.slice(0, 5).map((r) => r.cells),
+    rowCount: table.rows.length,
+    faults: read.faults.slice(0, 1000),
+    changes,
+    counts: { ...counts, faulty: faultyRows },
   };
 }
 
 /** Keeps a corrected match. The version guards against two people matching the same sheet. */
-export async function matchSheet(context: Context, person: SignedIn, id: number, version: number, match: SheetMatch): Promise<void> {
+export async function matchSheet(
+  context: Context,
+  person: SignedIn,
+  id: number,
+  version: number,
+  match: SheetMatch,
+): Promise<void> {
   await context.db.transaction(async (tx) => {
     const sheet = await waiting(tx, id, version);
     readable(() => readTable(sheet.content, match));
-    await tx.update(costSheets).set({ match, version: version + 1 }).where(eq(costSheets.id, id));
-    await audit(tx, { at: context.now(), personId: person.id, action: 'matched', subject: 'cost-sheets', subjectId: String(id), before: sheet.match, after: match });
+    await tx
+      .update(costSheets)
+      .set({ match, version: version + 1 })
+      .where(eq(costSheets.id, id));
+    await audit(tx, {
+      at: context.now(),
+      personId: person.id,
+      action: 'matched',
+      subject: 'cost-sheets',
+      subjectId: String(id),
+      before: sheet.match,
+      after: match,
+    });
   });
 }
 
 async function waiting(tx: Tx, id: number, version: number): Promise<Sheet> {
-  const [sheet] = await tx.select().from(costSheets).where(and(eq(costSheets.id, id))).for('update');
+  const [sheet] = await tx
+    .select()
+    .from(costSheets)
+    .where(and(eq(costSheets.id, id)))
+    .for('update');
   if (!sheet) throw refused('not_found', { what: 'The cost sheet', id: String(id) });
   if (sheet.state !== 'waiting') throw refused('sheet_not_waiting', { state: STATE_WORDS[sheet.state] });
-  if (sheet.version !== version) throw refused('changed_meanwhile', { what: 'The cost sheet', by: 'someone else' }, { current: { version: sheet.version, match: sheet.match } });
+  if (sheet.version !== version)
+    throw refused(
+      'changed_meanwhile',
+      { what: 'The cost sheet', by: 'someone else' },
+      { current: { version: sheet.version, match: sheet.match } },
+    );
   return sheet;
 }
 
 export async function setAside(context: Context, person: SignedIn, id: number, version: number): Promise<void> {
   await context.db.transaction(async (tx) => {
     await waiting(tx, id, version);
-    await tx.update(costSheets).set({ state: 'set_aside', version: version + 1 }).where(eq(costSheets.id, id));
-    await audit(tx, { at: context.now(), personId: person.id, action: 'set aside', subject: 'cost-sheets', subjectId: String(id) });
+    await tx
+      .update(costSheets)
+      .set({ state: 'set_aside', version: version + 1 })
+      .where(eq(costSheets.id, id));
+    await audit(tx, {
+      at: context.now(),
+      personId: person.id,
+      action: 'set aside',
+      subject: 'cost-sheets',
+      subjectId: String(id),
+    });
   });
 }
 
 const CHUNK = 2000;
 
 /** Takes a sheet in: one transaction, new items first, then every cost that differs. Unknown codes are left out unless they are to be added. */
-export async function takeIn(context: Context, person: SignedIn, id: number, version: number, leaveOutFaulty: boolean): Promise<{ costs: number; newItems: number; leftOut: number }> {
+export async function takeIn(
+  context: Context,
+  person: SignedIn,
+  id: number,
+  version: number,
+  leaveOutFaulty: boolean,
+): Promise<{ costs: number; newItems: number; leftOut: number }> {
   return context.db.transaction(async (tx) => {
     const sheet = await waiting(tx, id, version);
     const { read, changes } = await examine(tx, sheet);
@@ -125,14 +215,38 @@ export async function takeIn(context: Context, person: SignedIn, id: number, ver
     const values = changes
       .filter((c) => c.kind !== 'unchanged' && c.kind !== 'unknown')
       .map((c) => ({
-        itemId: c.item === null ? added.get(c.row)! : Number(c.item), supplierId: sheet.supplierId, amount: c.after.amount, currency: c.after.currency,
-        packUnits: c.after.packUnits, validFrom: c.after.from, origin: 'file' as const, sheetId: id, enteredBy: person.id, enteredAt: at,
+        itemId: c.item === null ? added.get(c.row)! : Number(c.item),
+        supplierId: sheet.supplierId,
+        amount: c.after.amount,
+        currency: c.after.currency,
+        packUnits: c.after.packUnits,
+        validFrom: c.after.from,
+        origin: 'file' as const,
+        sheetId: id,
+        enteredBy: person.id,
+        enteredAt: at,
       }));
     for (let i = 0; i < values.length; i += CHUNK) await tx.insert(costs).values(values.slice(i, i + CHUNK));
-    await tx.update(costSheets).set({ state: 'taken_in', version: version + 1, takenInAt: at }).where(eq(costSheets.id, id));
-    const result = { costs: values.length, newItems: fresh.length, leftOut: faulty + changes.filter((c) => c.kind === 'unknown').length };
-    const log = changes.filter((c) => c.kind !== 'unchanged' && c.kind !== 'unknown').map((c) => [c.sku ?? c.code, c.before?.amount ?? null, c.after.amount, c.after.currency, c.after.from]);
-    await audit(tx, { at, personId: person.id, action: 'took in costs', subject: 'cost-sheets', subjectId: String(id), after: { ...result, fileName: sheet.fileName, changes: log } });
+    await tx
+      .update(costSheets)
+      .set({ state: 'taken_in', version: version + 1, takenInAt: at })
+      .where(eq(costSheets.id, id));
+    const result = {
+      costs: values.length,
+      newItems: fresh.length,
+      leftOut: faulty + changes.filter((c) => c.kind === 'unknown').length,
+    };
+    const log = changes
+      .filter((c) => c.kind !== 'unchanged' && c.kind !== 'unknown')
+      .map((c) => [c.sku ?? c.code, c.before?.amount ?? null, c.after.amount, c.after.currency, c.after.from]);
+    await audit(tx, {
+      at,
+      personId: person.id,
+      action: 'took in costs',
+      subject: 'cost-sheets',
+      subjectId: String(id),
+      after: { ...result, fileName: sheet.fileName, changes: log },
+    });
     return result;
   });
 }
@@ -141,15 +255,31 @@ async function addItems(tx: Tx, sheet: Sheet, rows: readonly SheetRow[]): Promis
   const out = new Map<number, number>();
   if (rows.length === 0) return out;
   const { category, taxClass } = sheet.match;
-  const missing = [...(category ? [] : [{ path: 'match.category', message: 'choose the category of the new items' }]), ...(taxClass ? [] : [{ path: 'match.taxClass', message: 'choose the tax class of the new items' }])];
+  const missing = [
+    ...(category ? [] : [{ path: 'match.category', message: 'choose the category of the new items' }]),
+    ...(taxClass ? [] : [{ path: 'match.taxClass', message: 'choose the tax class of the new items' }]),
+  ];
   if (missing.length > 0) throw refused('fields_wrong', {}, { faults: missing });
   const [supplier] = await tx.select().from(suppliers).where(eq(suppliers.id, sheet.supplierId));
   for (let i = 0; i < rows.length; i += CHUNK) {
     const part = rows.slice(i, i + CHUNK);
-    const made = await tx.insert(items).values(part.map((r) => ({
-      sku: r.code, name: r.name || r.code, unit: r.unit ?? 'each', categoryId: Number(category), supplierId: sheet.supplierId, supplierCode: r.code,
-      weightKg: r.weightKg, taxClass: taxClass!, rrpAmount: r.rrp, rrpCurrency: r.rrp ? supplier!.currency : null,
-    }))).returning({ id: items.id, sku: items.sku });
+    const made = await tx
+      .insert(items)
+      .values(
+        part.map((r) => ({
+          sku: r.code,
+          name: r.name || r.code,
+          unit: r.unit ?? 'each',
+          categoryId: Number(category),
+          supplierId: sheet.supplierId,
+          supplierCode: r.code,
+          weightKg: r.weightKg,
+          taxClass: taxClass!,
+          rrpAmount: r.rrp,
+          rrpCurrency: r.rrp ? supplier!.currency : null,
+        })),
+      )
+      .returning({ id: items.id, sku: items.sku });
     const ids = new Map(made.map((m) => [m.sku, m.id]));
     for (const r of part) out.set(r.row, ids.get(r.code)!);
     await tx.insert(packs).values(made.map((m) => ({ itemId: m.id, name: 'each', units: '1' })));

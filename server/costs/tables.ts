@@ -1,4 +1,15 @@
-import { boolean, customType, date, index, integer, jsonb, numeric, pgTable, text, timestamp } from 'drizzle-orm/pg-core';
+import {
+  boolean,
+  customType,
+  date,
+  index,
+  integer,
+  jsonb,
+  numeric,
+  pgTable,
+  text,
+  timestamp,
+} from 'drizzle-orm/pg-core';
 import type { SheetMatch } from '../../contract/costs.ts';
 import { items } from '../items/tables.ts';
 import { people } from '../people/tables.ts';
@@ -10,13 +21,19 @@ const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 export const costSheets = pgTable('cost_sheets', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
   version: integer().notNull().default(1),
-  supplierId: integer().notNull().references(() => suppliers.id),
+  supplierId: integer()
+    .notNull()
+    .references(() => suppliers.id),
   fileName: text().notNull(),
   content: bytea().notNull(),
-  state: text({ enum: ['waiting', 'taken_in', 'set_aside'] }).notNull().default('waiting'),
+  state: text({ enum: ['waiting', 'taken_in', 'set_aside'] })
+    .notNull()
+    .default('waiting'),
   match: jsonb().$type<SheetMatch>().notNull(),
   arrivedAt: timestamp({ withTimezone: true }).notNull(),
-  broughtBy: integer().notNull().references(() => people.id),
+  broughtBy: integer()
+    .notNull()
+    .references(() => people.id),
   takenInAt: timestamp({ withTimezone: true }),
 });
 
@@ -25,8 +42,12 @@ export const costs = pgTable(
   'costs',
   {
     id: integer().primaryKey().generatedAlwaysAsIdentity(),
-    itemId: integer().notNull().references(() => items.id),
-    supplierId: integer().notNull().references(() => suppliers.id),
+    itemId: integer()
+      .notNull()
+      .references(() => items.id),
+    supplierId: integer()
+      .notNull()
+      .references(() => suppliers.id),
     amount: numeric().notNull(),
     currency: text().notNull(),
     packUnits: numeric().notNull(),
@@ -34,7 +55,9 @@ export const costs = pgTable(
     origin: text({ enum: ['file', 'connection', 'bill', 'typed'] }).notNull(),
     released: boolean().notNull().default(false),
     sheetId: integer().references(() => costSheets.id),
-    enteredBy: integer().notNull().references(() => people.id),
+    enteredBy: integer()
+      .notNull()
+      .references(() => people.id),
     enteredAt: timestamp({ withTimezone: true }).notNull(),
   },
   (t) => [index('costs_item').on(t.itemId, t.supplierId, t.validFrom)],

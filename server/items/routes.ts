@@ -19,17 +19,36 @@ import { items } from './tables.ts';
 
 async function readItems(context: Context, person: SignedIn, day: string): Promise<ItemRow[]> {
   const { ws } = await workspaceOn(context.db, day);
-  const extra = new Map((await context.db.select({ id: items.id, version: items.version, code: items.supplierCode }).from(items)).map((r) => [String(r.id), r]));
+  const extra = new Map(
+    (await context.db.select({ id: items.id, version: items.version, code: items.supplierCode }).from(items)).map(
+      (r) => [String(r.id), r],
+    ),
+  );
   const showCost = person.rights.has('see_cost');
   return ws.workspace.items.map((i) => {
     const landed = showCost ? landedCost(ws, i, day) : null;
     const own = extra.get(i.id);
     return {
-      id: i.id, version: own?.version ?? 1, sku: i.sku, name: i.name, category: i.category, categoryName: ws.categories.get(i.category)?.name ?? '',
-      brand: i.brand ?? null, model: i.model ?? null, supplier: i.supplier ?? null, supplierName: i.supplier ? (ws.suppliers.get(i.supplier)?.name ?? null) : null,
-      supplierCode: own?.code ?? null, unit: i.unit, weightKg: i.weightKg ?? null, taxClass: i.taxClass, rrp: i.rrp?.amount ?? null, map: i.map?.amount ?? null,
-      packs: i.packs.map((p) => ({ id: p.id, name: p.name, units: p.units, deposit: p.deposit?.amount ?? null })), attributes: { ...i.attributes },
-      landed: landed?.ok ? plain(landed.value.landed) : null, costReason: landed && !landed.ok ? wording(landed.reason) : null,
+      id: i.id,
+      version: own?.version ?? 1,
+      sku: i.sku,
+      name: i.name,
+      category: i.category,
+      categoryName: ws.categories.get(i.category)?.name ?? '',
+      brand: i.brand ?? null,
+      model: i.model ?? null,
+      supplier: i.supplier ?? null,
+      supplierName: i.supplier ? (ws.suppliers.get(i.supplier)?.name ?? null) : null,
+      supplierCode: own?.code ?? null,
+      unit: i.unit,
+      weightKg: i.weightKg ?? null,
+      taxClass: i.taxClass,
+      rrp: i.rrp?.amount ?? null,
+      map: i.map?.amount ?? null,
+      packs: i.packs.map((p) => ({ id: p.id, name: p.name, units: p.units, deposit: p.deposit?.amount ?? null })),
+      attributes: { ...i.attributes },
+      landed: landed?.ok ? plain(landed.value.landed) : null,
+      costReason: landed && !landed.ok ? wording(landed.reason) : null,
       costFrom: landed?.ok ? landed.value.cost.from : null,
     };
   });
@@ -38,7 +57,12 @@ async function readItems(context: Context, person: SignedIn, day: string): Promi
 type Changes = InferType<typeof itemChangesBody>['changes'];
 
 /** What one field takes; throws a validation error with what is wrong. */
-function columnsFor(field: ItemField, value: string, currency: string, categoryIds: ReadonlySet<number>): Partial<typeof items.$inferInsert> {
+function columnsFor(
+  field: ItemField,
+  value: string,
+  currency: string,
+  categoryIds: ReadonlySet<number>,
+): Partial<typeof items.$inferInsert> {
   const text = value.trim();
   const orNull = text === '' ? null : text;
   switch (field) {
@@ -54,9 +78,15 @@ function columnsFor(field: ItemField, value: string, currency: string, categoryI
     case 'weightKg':
       return { weightKg: orNull && positiveText().validateSync(orNull) };
     case 'rrp':
-      return { rrpAmount: orNull && decimalText().validateSync(orNull), rrpCurrency: currencyCode().validateSync(currency) };
+      return {
+        rrpAmount: orNull && decimalText().validateSync(orNull),
+        rrpCurrency: currencyCode().validateSync(currency),
+      };
     case 'map':
-      return { mapAmount: orNull && decimalText().validateSync(orNull), mapCurrency: currencyCode().validateSync(currency) };
+      return {
+        mapAmount: orNull && decimalText().validateSync(orNull),
+        mapCurrency: currencyCode().validateSync(currency),
+      };
     case 'category': {
       if (!categoryIds.has(Number(text))) throw new ValidationError('is not a category');
       return { categoryId: Number(text) };
@@ -65,11 +95,21 @@ function columnsFor(field: ItemField, value: string, currency: string, categoryI
 }
 
 /** Changes fields of many items in one transaction: all or nothing, every item against the version the person saw. */
-async function changeItems(context: Context, tx: Tx, person: SignedIn, changes: Changes): Promise<{ versions: Record<string, number> }> {
+async function changeItems(
+  context: Context,
+  tx: Tx,
+  person: SignedIn,
+  changes: Changes,
+): Promise<{ versions: Record<string, number> }> {
   const ids = [...new Set(changes.map((c) => Number(c.item)))].sort((a, b) => a - b);
   const rows = new Map<number, typeof items.$inferSelect>();
   for (let at = 0; at < ids.length; at += 5000) {
-    const found = await tx.select().from(items).where(inArray(items.id, ids.slice(at, at + 5000))).orderBy(items.id).for('update');
+    const found = await tx
+      .select()
+      .from(items)
+      .where(inArray(items.id, ids.slice(at, at + 5000)))
+      .orderBy(items.id)
+      .for('update');
     for (const row of found) rows.set(row.id, row);
   }
   const settings = await readSettings(tx);
@@ -82,35 +122,65 @@ async function changeItems(context: Context, tx: Tx, person: SignedIn, changes: 
     if (!row) return void faults.push({ path: `changes[${n}]`, message: 'the item does not exist' });
     if (row.version !== change.version) return void stale.push(row.sku);
     try {
-      updates.set(row.id, { ...updates.get(row.id), ...columnsFor(change.field, change.value, settings.currency, categoryIds) });
+      updates.set(row.id, {
+        ...updates.get(row.id),
+        ...columnsFor(change.field, change.value, settings.currency, categoryIds),
+      });
     } catch (error) {
       if (!(error instanceof ValidationError)) throw error;
-      faults.push({ path: `${row.sku}, ${change.field}, "${change.value}"`, message: error.message.replace(/^this /, '') });
+      faults.push({
+        path: `${row.sku}, ${change.field}, "${change.value}"`,
+        message: error.message.replace(/^this /, ''),
+      });
     }
   });
   if (stale.length > 0) {
-    throw refused('changed_meanwhile', { what: `Item ${stale[0]}${stale.length > 1 ? ` (and ${stale.length - 1} more)` : ''}`, by: 'someone else' });
+    throw refused('changed_meanwhile', {
+      what: `Item ${stale[0]}${stale.length > 1 ? ` (and ${stale.length - 1} more)` : ''}`,
+      by: 'someone else',
+    });
   }
   if (faults.length > 0) throw refused('fields_wrong', {}, { faults: faults.slice(0, 50) });
   const versions: Record<string, number> = {};
   const log: unknown[] = [];
   for (const [id, set] of updates) {
     const before = rows.get(id)!;
-    await tx.update(items).set({ ...set, version: before.version + 1 }).where(eq(items.id, id));
+    await tx
+      .update(items)
+      .set({ ...set, version: before.version + 1 })
+      .where(eq(items.id, id));
     versions[String(id)] = before.version + 1;
-    log.push({ item: before.sku, before: Object.fromEntries(Object.keys(set).map((k) => [k, before[k as keyof typeof before]])), after: set });
+    log.push({
+      item: before.sku,
+      before: Object.fromEntries(Object.keys(set).map((k) => [k, before[k as keyof typeof before]])),
+      after: set,
+    });
   }
   await audit(tx, {
-    at: context.now(), personId: person.id, action: 'changed', subject: 'items', subjectId: ids.length === 1 ? String(ids[0]) : `${ids.length} items`,
-    before: null, after: log,
+    at: context.now(),
+    personId: person.id,
+    action: 'changed',
+    subject: 'items',
+    subjectId: ids.length === 1 ? String(ids[0]) : `${ids.length} items`,
+    before: null,
+    after: log,
   });
   return { versions };
 }
 
 export const itemRoutes = [
-  route({ method: 'get', path: '/items', right: 'read', handle: async ({ context, person, query }) => readItems(context, person, await askedDay(context, query)) }),
+  route({
+    method: 'get',
+    path: '/items',
+    right: 'read',
+    handle: async ({ context, person, query }) => readItems(context, person, await askedDay(context, query)),
+  }),
   route<InferType<typeof itemChangesBody>>({
-    method: 'post', path: '/items/changes', right: 'edit_rules', body: itemChangesBody,
-    handle: ({ context, person, body }) => context.db.transaction((tx) => changeItems(context, tx, person, body.changes)),
+    method: 'post',
+    path: '/items/changes',
+    right: 'edit_rules',
+    body: itemChangesBody,
+    handle: ({ context, person, body }) =>
+      context.db.transaction((tx) => changeItems(context, tx, person, body.changes)),
   }),
 ];

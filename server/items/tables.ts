@@ -9,7 +9,9 @@ export const items = pgTable(
     sku: text().notNull().unique(),
     name: text().notNull(),
     unit: text().notNull(),
-    categoryId: integer().notNull().references(() => categories.id),
+    categoryId: integer()
+      .notNull()
+      .references(() => categories.id),
     brand: text(),
     model: text(),
     supplierId: integer().references(() => suppliers.id),
@@ -35,7 +37,9 @@ export const packs = pgTable(
   'packs',
   {
     id: integer().primaryKey().generatedAlwaysAsIdentity(),
-    itemId: integer().notNull().references(() => items.id),
+    itemId: integer()
+      .notNull()
+      .references(() => items.id),
     name: text().notNull(),
     units: numeric().notNull(),
     depositAmount: numeric(),

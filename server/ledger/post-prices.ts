@@ -19,19 +19,34 @@ type LineValues = Omit<typeof postingLines.$inferInsert, 'postingId' | 'listId' 
 
 const CHUNK = 1000;
 
-export async function writeLines(tx: Tx, head: { postingId: number; listId: number; effective: string }, lines: readonly LineValues[]): Promise<void> {
-  for (let i = 0; i < lines.length; i += CHUNK) await tx.insert(postingLines).values(lines.slice(i, i + CHUNK).map((l) => ({ ...head, ...l })));
+export async function writeLines(
+  tx: Tx,
+  head: { postingId: number; listId: number; effective: string },
+  lines: readonly LineValues[],
+): Promise<void> {
+  for (let i = 0; i < lines.length; i += CHUNK)
+    await tx.insert(postingLines).values(lines.slice(i, i + CHUNK).map((l) => ({ ...head, ...l })));
 }
 
 /**
  * Posts prices of a list from a day on. Everything is computed again inside the transaction: what differs from what
  * the person saw refuses the posting, and names the prices.
  */
-export async function postPrices(context: Context, person: SignedIn, listId: number, body: PostBody, today: string): Promise<{ posting: string; lines: number }> {
+export async function postPrices(
+  context: Context,
+  person: SignedIn,
+  listId: number,
+  body: PostBody,
+  today: string,
+): Promise<{ posting: string; lines: number }> {
   if (body.effective < today) throw refused('day_in_the_past', { today });
   return context.db.transaction(async (tx) => {
     // one posting at a time on a list
-    const [locked] = await tx.select({ id: priceLists.id }).from(priceLists).where(eq(priceLists.id, listId)).for('update');
+    const [locked] = await tx
+      .select({ id: priceLists.id })
+      .from(priceLists)
+      .where(eq(priceLists.id, listId))
+      .for('update');
     if (!locked) throw refused('not_found', { what: 'The price list', id: String(listId) });
     const ws = new Prepared(await loadWorkspace(tx, body.effective));
     const list = findList(ws, String(listId));
@@ -47,7 +62,13 @@ export async function postPrices(context: Context, person: SignedIn, listId: num
       const found = computePrice(ws, q);
       const computed = found.ok ? money(found.value.price, decimals) : null;
       if (!same(before, line.before) || (!line.handSet && !same(computed, line.after))) {
-        changed.push({ item: line.item, pack: line.pack, sku: ws.items.get(line.item)?.sku ?? line.item, seen: { before: line.before, after: line.after }, now: { before, after: computed } });
+        changed.push({
+          item: line.item,
+          pack: line.pack,
+          sku: ws.items.get(line.item)?.sku ?? line.item,
+          seen: { before: line.before, after: line.after },
+          now: { before, after: computed },
+        });
         continue;
       }
       if (!line.handSet && found.ok && found.value.flag === 'floor_above_ceiling') held++;
@@ -55,19 +76,42 @@ export async function postPrices(context: Context, person: SignedIn, listId: num
       const achieved = achievedAt(ws, q, dec(line.after));
       const round = (d: Dec | null) => (d ? plain(roundHalfUp(d, 4)) : null);
       lines.push({
-        itemId: Number(line.item), packId: Number(line.pack), before, after: money(dec(line.after), decimals),
-        cost: achieved.ok ? plain(roundHalfUp(achieved.value.cost, 10)) : null, margin: achieved.ok ? round(achieved.value.margin) : null,
+        itemId: Number(line.item),
+        packId: Number(line.pack),
+        before,
+        after: money(dec(line.after), decimals),
+        cost: achieved.ok ? plain(roundHalfUp(achieved.value.cost, 10)) : null,
+        margin: achieved.ok ? round(achieved.value.margin) : null,
         steps: line.handSet ? null : found.ok ? found.value.steps : null,
-        handSetReason: line.handSet?.reason ?? null, handSetLastDay: line.handSet?.lastDay ?? null,
+        handSetReason: line.handSet?.reason ?? null,
+        handSetLastDay: line.handSet?.lastDay ?? null,
       });
     }
-    if (changed.length > 0) throw refused('prices_changed_meanwhile', { count: String(changed.length) }, { current: changed.slice(0, 200) });
+    if (changed.length > 0)
+      throw refused('prices_changed_meanwhile', { count: String(changed.length) }, { current: changed.slice(0, 200) });
     if (held > 0) throw refused('held_lines', { count: String(held) });
     if (lines.length === 0) throw refused('nothing_to_post');
     const at = context.now();
-    const [posting] = await tx.insert(postings).values({ listId, kind: 'post', reason: body.reason, effective: body.effective, postedBy: person.id, postedAt: at }).returning({ id: postings.id });
+    const [posting] = await tx
+      .insert(postings)
+      .values({
+        listId,
+        kind: 'post',
+        reason: body.reason,
+        effective: body.effective,
+        postedBy: person.id,
+        postedAt: at,
+      })
+      .returning({ id: postings.id });
     await writeLines(tx, { postingId: posting!.id, listId, effective: body.effective }, lines);
-    await audit(tx, { at, personId: person.id, action: 'posted prices', subject: 'postings', subjectId: String(posting!.id), after: { list: list.name, effective: body.effective, lines: lines.length, reason: body.reason } });
+    await audit(tx, {
+      at,
+      personId: person.id,
+      action: 'posted prices',
+      subject: 'postings',
+      subjectId: String(posting!.id),
+      after: { list: list.name, effective: body.effective, lines: lines.length, reason: body.reason },
+    });
     return { posting: String(posting!.id), lines: lines.length };
   });
 }

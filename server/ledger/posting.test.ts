@@ -2,7 +2,15 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import { TODAY, type Person, type Workshop, openWorkshop, postAll, postedOn, signIn } from '../platform/testing/workshop.ts';
+import {
+  TODAY,
+  type Person,
+  type Workshop,
+  openWorkshop,
+  postAll,
+  postedOn,
+  signIn,
+} from '../platform/tests/workshop.ts';
 
 let shop: Workshop;
 let admin: Person;
@@ -12,41 +20,93 @@ beforeAll(async () => {
 });
 afterAll(() => shop.close());
 
-const newCost = (item: string, amount: string, validFrom = TODAY) => admin.post('/costs', { item, supplier: shop.shop.supplier, amount, currency: 'GBP', packUnits: '220', validFrom });
+const newCost = (item: string, amount: string, validFrom = TODAY) =>
+  admin.post('/costs', { item, supplier: shop.shop.supplier, amount, currency: 'GBP', packUnits: '220', validFrom });
 const code = (answer: { body: unknown }) => (answer.body as { code?: string }).code;
 
 describe('posting', () => {
   it('posts what the recipe computes, with who, when, before, after and the build-up', async () => {
     const { counter, items, packs } = shop.shop;
     const posting = await postAll(admin, counter, TODAY, 'first prices');
-    const { body } = (await admin.get(`/postings/${posting}`)) as { body: { by: string; reason: string; lines: number; detail: { before: string | null; after: string; sku: string }[] } };
+    const { body } = (await admin.get(`/postings/${posting}`)) as {
+      body: {
+        by: string;
+        reason: string;
+        lines: number;
+        detail: { before: string | null; after: string; sku: string }[];
+      };
+    };
     expect([body.by, body.reason, body.lines]).toEqual(['Ada', 'first prices', 3]);
     expect(body.detail[0]).toMatchObject({ sku: 'BL-10', before: null, after: '2.40' });
-    const why = (await admin.get(`/lists/${counter}/build-up/${items[0]}/${packs[0]}`)).body as { postedSteps: { kind: string; after: string }[] };
-    expect(why.postedSteps.map((s) => s.kind)).toEqual(['cost', 'unit_cost', 'exchange', 'freight', 'duty', 'handling', 'overhead', 'uplift', 'tax', 'ladder']);
+    const why = (await admin.get(`/lists/${counter}/build-up/${items[0]}/${packs[0]}`)).body as {
+      postedSteps: { kind: string; after: string }[];
+    };
+    expect(why.postedSteps.map((s) => s.kind)).toEqual([
+      'cost',
+      'unit_cost',
+      'exchange',
+      'freight',
+      'duty',
+      'handling',
+      'overhead',
+      'uplift',
+      'tax',
+      'ladder',
+    ]);
     expect(why.postedSteps.at(-1)!.after).toBe('2.4');
   });
 
   it('is refused when a price has changed since it was looked at, and names it with both figures', async () => {
     const { counter, items, packs } = shop.shop;
     await newCost(items[1]!, '300.00');
-    const stale = await admin.post(`/lists/${counter}/postings`, { effective: TODAY, reason: 'late', lines: [{ item: items[1], pack: packs[1], before: '2.90', after: '2.90' }] });
+    const stale = await admin.post(`/lists/${counter}/postings`, {
+      effective: TODAY,
+      reason: 'late',
+      lines: [{ item: items[1], pack: packs[1], before: '2.90', after: '2.90' }],
+    });
     expect([stale.status, code(stale)]).toEqual([409, 'prices_changed_meanwhile']);
-    expect((stale.body as { current: { sku: string; now: { after: string } }[] }).current[0]).toMatchObject({ sku: 'BL-12', seen: { after: '2.90' }, now: { after: '3.35' } });
+    expect((stale.body as { current: { sku: string; now: { after: string } }[] }).current[0]).toMatchObject({
+      sku: 'BL-12',
+      seen: { after: '2.90' },
+      now: { after: '3.35' },
+    });
     expect((await postedOn(admin, counter, TODAY))[`${items[1]}/${packs[1]}`]).toBe('2.90');
   });
 
   it('cannot begin before today: days gone by stay as they were', async () => {
-    const answer = await admin.post(`/lists/${shop.shop.counter}/postings`, { effective: '2026-03-08', reason: 'x', lines: [] });
+    const answer = await admin.post(`/lists/${shop.shop.counter}/postings`, {
+      effective: '2026-03-08',
+      reason: 'x',
+      lines: [],
+    });
     expect([answer.status, code(answer)]).toEqual([422, 'day_in_the_past']);
   });
 
   it('a hand-set price needs its reason, and then survives the recipe', async () => {
     const { counter, items, packs } = shop.shop;
     const line = { item: items[2], pack: packs[2], before: '3.45', after: '3.10' };
-    expect((await admin.post(`/lists/${counter}/postings`, { effective: TODAY, reason: 'fair', lines: [{ ...line, handSet: { reason: '', lastDay: null } }] })).status).toBe(422);
-    expect((await admin.post(`/lists/${counter}/postings`, { effective: TODAY, reason: 'fair', lines: [{ ...line, handSet: { reason: 'boat fair', lastDay: '2026-03-20' } }] })).status).toBe(200);
-    const priceOn = async (day: string) => ((await admin.get(`/lists/${counter}/prices?day=${day}`)).body as { rows: { item: string; proposed: string }[] }).rows.find((r) => r.item === items[2])!.proposed;
+    expect(
+      (
+        await admin.post(`/lists/${counter}/postings`, {
+          effective: TODAY,
+          reason: 'fair',
+          lines: [{ ...line, handSet: { reason: '', lastDay: null } }],
+        })
+      ).status,
+    ).toBe(422);
+    expect(
+      (
+        await admin.post(`/lists/${counter}/postings`, {
+          effective: TODAY,
+          reason: 'fair',
+          lines: [{ ...line, handSet: { reason: 'boat fair', lastDay: '2026-03-20' } }],
+        })
+      ).status,
+    ).toBe(200);
+    const priceOn = async (day: string) =>
+      (
+        (await admin.get(`/lists/${counter}/prices?day=${day}`)).body as { rows: { item: string; proposed: string }[] }
+      ).rows.find((r) => r.item === items[2])!.proposed;
     expect([await priceOn('2026-03-20'), await priceOn('2026-03-21')]).toEqual(['3.10', '3.45']);
   });
 });
@@ -71,8 +131,16 @@ describe('reversing', () => {
 
   it('restores a hand-set price as hand-set', async () => {
     const { counter, items } = shop.shop;
-    const row = ((await admin.get(`/lists/${counter}/prices?day=${TODAY}`)).body as { rows: { item: string; handSet: string | null }[] }).rows.find((r) => r.item === items[2]);
-    const now = ((await admin.get(`/lists/${counter}/prices?day=2026-04-03`)).body as { rows: { item: string; handSet: string | null }[] }).rows.find((r) => r.item === items[2]);
+    const row = (
+      (await admin.get(`/lists/${counter}/prices?day=${TODAY}`)).body as {
+        rows: { item: string; handSet: string | null }[];
+      }
+    ).rows.find((r) => r.item === items[2]);
+    const now = (
+      (await admin.get(`/lists/${counter}/prices?day=2026-04-03`)).body as {
+        rows: { item: string; handSet: string | null }[];
+      }
+    ).rows.find((r) => r.item === items[2]);
     expect([row!.handSet, now!.handSet]).toEqual(['boat fair', 'boat fair']);
   });
 
@@ -89,9 +157,18 @@ describe('reversing', () => {
 });
 
 describe('the ledger is only added to', () => {
-  it.each([['postings', 'reason'], ['posting_lines', 'before'], ['audit_entries', 'action'], ['quote_decisions', 'note']])('the database itself refuses to change, delete or empty %s', async (table, column) => {
+  it.each([
+    ['postings', 'reason'],
+    ['posting_lines', 'before'],
+    ['audit_entries', 'action'],
+    ['quote_decisions', 'note'],
+  ])('the database itself refuses to change, delete or empty %s', async (table, column) => {
     const { pool } = shop.database;
-    for (const statement of [`update ${table} set ${column} = null`, `delete from ${table}`, `truncate ${table} cascade`]) {
+    for (const statement of [
+      `update ${table} set ${column} = null`,
+      `delete from ${table}`,
+      `truncate ${table} cascade`,
+    ]) {
       await expect(pool.query(statement)).rejects.toMatchObject({ code: '23001' });
     }
   });
@@ -104,15 +181,33 @@ describe('a server that dies in the middle of a posting', () => {
   it('leaves nothing half posted', async () => {
     const other = await openWorkshop();
     const main = fileURLToPath(new URL('../main.ts', import.meta.url));
-    child = spawn(process.execPath, ['--import', 'tsx', main, '--port', '0'], { env: { ...process.env, DATABASE_URL: other.url }, stdio: ['ignore', 'pipe', 'inherit'] });
-    const address = await new Promise<string>((done) => child!.stdout!.on('data', (text: Buffer) => { const found = /http:\/\/127\.0\.0\.1:\d+/.exec(String(text)); if (found) done(found[0]); }));
+    child = spawn(process.execPath, ['--import', 'tsx', main, '--port', '0'], {
+      env: { ...process.env, DATABASE_URL: other.url },
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    const address = await new Promise<string>((done) =>
+      child!.stdout!.on('data', (text: Buffer) => {
+        const found = /http:\/\/127\.0\.0\.1:\d+/.exec(String(text));
+        if (found) done(found[0]);
+      }),
+    );
     const cookieOf = (r: Response) => r.headers.get('set-cookie')?.split(';')[0] ?? '';
     const first = await fetch(`${address}/api/session`);
     const { token } = (await first.json()) as { token: string };
-    const signed = await fetch(`${address}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json', cookie: cookieOf(first), 'x-session-token': token }, body: JSON.stringify({ signIn: 'administrator', password: 'a long enough password' }) });
-    const headers = { 'content-type': 'application/json', cookie: cookieOf(signed), 'x-session-token': ((await signed.json()) as { token: string }).token };
+    const signed = await fetch(`${address}/api/session`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', cookie: cookieOf(first), 'x-session-token': token },
+      body: JSON.stringify({ signIn: 'administrator', password: 'a long enough password' }),
+    });
+    const headers = {
+      'content-type': 'application/json',
+      cookie: cookieOf(signed),
+      'x-session-token': ((await signed.json()) as { token: string }).token,
+    };
     const list = other.shop.counter;
-    const { rows } = (await (await fetch(`${address}/api/lists/${list}/prices`, { headers })).json()) as { rows: { item: string; pack: string; proposed: string }[] };
+    const { rows } = (await (await fetch(`${address}/api/lists/${list}/prices`, { headers })).json()) as {
+      rows: { item: string; pack: string; proposed: string }[];
+    };
 
     // the posting gets as far as its lines and then waits for a lock that this test holds
     const holder = new pg.Client({ connectionString: other.url });
@@ -120,14 +215,43 @@ describe('a server that dies in the middle of a posting', () => {
     await holder.query('begin');
     await holder.query('select pg_advisory_xact_lock(7302)');
     const effective = new Date().toISOString().slice(0, 10);
-    const posting = fetch(`${address}/api/lists/${list}/postings`, { method: 'POST', headers, body: JSON.stringify({ effective, reason: 'dies', lines: rows.map((r) => ({ item: r.item, pack: r.pack, before: null, after: r.proposed })) }) }).catch(() => null);
-    const waiting = async () => Number((await holder.query<{ n: string }>("select count(*) n from pg_locks where locktype = 'advisory' and not granted")).rows[0]!.n);
+    const posting = fetch(`${address}/api/lists/${list}/postings`, {
+      method: 'POST',
+      headers,
+      body: JSON.stringify({
+        effective,
+        reason: 'dies',
+        lines: rows.map((r) => ({ item: r.item, pack: r.pack, before: null, after: r.proposed })),
+      }),
+    }).catch(() => null);
+    const waiting = async () =>
+      Number(
+        (
+          await holder.query<{ n: string }>(
+            "select count(*) n from pg_locks where locktype = 'advisory' and not granted",
+          )
+        ).rows[0]!.n,
+      );
     await vi.waitFor(async () => expect(await waiting()).toBe(1), { timeout: 20_000 });
     child.kill('SIGKILL');
     await posting;
     await holder.query('rollback');
-    await vi.waitFor(async () => expect(Number((await holder.query<{ n: string }>("select count(*) n from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() and state <> 'idle'")).rows[0]!.n)).toBe(0), { timeout: 20_000 });
-    const left = await holder.query<{ postings: string; lines: string }>('select (select count(*) from postings) postings, (select count(*) from posting_lines) lines');
+    await vi.waitFor(
+      async () =>
+        expect(
+          Number(
+            (
+              await holder.query<{ n: string }>(
+                "select count(*) n from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() and state <> 'idle'",
+              )
+            ).rows[0]!.n,
+          ),
+        ).toBe(0),
+      { timeout: 20_000 },
+    );
+    const left = await holder.query<{ postings: string; lines: string }>(
+      'select (select count(*) from postings) postings, (select count(*) from posting_lines) lines',
+    );
     expect(left.rows[0]).toEqual({ postings: '0', lines: '0' });
     await holder.end();
     const person = await signIn(other.app, 'administrator');

@@ -18,47 +18,119 @@ const PAGE = 200;
 async function readPostings(db: Queries, where?: SQL): Promise<PostingSummary[]> {
   const rows = await db
     .select({
-      id: postings.id, kind: postings.kind, list: postings.listId, listName: priceLists.name, currency: priceLists.currency, effective: postings.effective,
-      at: postings.postedAt, by: people.name, reason: postings.reason, reverses: postings.reversesId,
+      id: postings.id,
+      kind: postings.kind,
+      list: postings.listId,
+      listName: priceLists.name,
+      currency: priceLists.currency,
+      effective: postings.effective,
+      at: postings.postedAt,
+      by: people.name,
+      reason: postings.reason,
+      reverses: postings.reversesId,
       lines: sql<number>`(select count(*)::int from posting_lines l where l.posting_id = ${postings.id})`,
       up: sql<number>`(select count(*)::int from posting_lines l where l.posting_id = ${postings.id} and (l.before is null or l.after > l.before))`,
       down: sql<number>`(select count(*)::int from posting_lines l where l.posting_id = ${postings.id} and (l.after is null or l.after < l.before))`,
       reversedBy: sql<number | null>`(select r.id from postings r where r.reverses_id = ${postings.id})`,
     })
-    .from(postings).innerJoin(priceLists, eq(priceLists.id, postings.listId)).innerJoin(people, eq(people.id, postings.postedBy))
-    .where(where).orderBy(desc(postings.id)).limit(PAGE);
-  return rows.map((r) => ({ ...r, id: String(r.id), list: String(r.list), at: r.at.toISOString(), reverses: r.reverses === null ? null : String(r.reverses), reversedBy: r.reversedBy === null ? null : String(r.reversedBy) }));
+    .from(postings)
+    .innerJoin(priceLists, eq(priceLists.id, postings.listId))
+    .innerJoin(people, eq(people.id, postings.postedBy))
+    .where(where)
+    .orderBy(desc(postings.id))
+    .limit(PAGE);
+  return rows.map((r) => ({
+    ...r,
+    id: String(r.id),
+    list: String(r.list),
+    at: r.at.toISOString(),
+    reverses: r.reverses === null ? null : String(r.reverses),
+    reversedBy: r.reversedBy === null ? null : String(r.reversedBy),
+  }));
 }
 
 /** A page of the ledger goes on below the id that the last one ended with. */
-const below = (query: Record<string, string>, column: typeof postings.id | typeof auditEntries.id) => (/^\d{1,9}$/.test(query['below'] ?? '') ? lt(column, Number(query['below'])) : undefined);
+const below = (query: Record<string, string>, column: typeof postings.id | typeof auditEntries.id) =>
+  /^\d{1,9}$/.test(query['below'] ?? '') ? lt(column, Number(query['below'])) : undefined;
 
 export const ledgerRoutes = [
-  route({ method: 'get', path: '/postings', right: 'read', handle: ({ context, query }) => readPostings(context.db, and(below(query, postings.id), query['list'] ? eq(postings.listId, recordId('The price list', query['list'])) : undefined)) }),
   route({
-    method: 'get', path: '/postings/:id', right: 'read',
+    method: 'get',
+    path: '/postings',
+    right: 'read',
+    handle: ({ context, query }) =>
+      readPostings(
+        context.db,
+        and(
+          below(query, postings.id),
+          query['list'] ? eq(postings.listId, recordId('The price list', query['list'])) : undefined,
+        ),
+      ),
+  }),
+  route({
+    method: 'get',
+    path: '/postings/:id',
+    right: 'read',
     handle: async ({ context, person, params }) => {
       const id = recordId('The posting', params['id']);
       const [summary] = await readPostings(context.db, eq(postings.id, id));
       if (!summary) throw refused('not_found', { what: 'The posting', id: String(id) });
       const rows = await context.db
-        .select({ sku: items.sku, name: items.name, item: items.id, pack: packs.id, packName: packs.name, before: postingLines.before, after: postingLines.after, margin: postingLines.margin, handSet: postingLines.handSetReason })
-        .from(postingLines).innerJoin(items, eq(items.id, postingLines.itemId)).innerJoin(packs, eq(packs.id, postingLines.packId))
-        .where(eq(postingLines.postingId, id)).orderBy(postingLines.id);
-      const lines: PostingLine[] = rows.map((r) => ({ ...r, item: String(r.item), pack: String(r.pack), margin: person.rights.has('see_cost') ? r.margin : null, changePercent: priceChange(r.before, r.after) }));
+        .select({
+          sku: items.sku,
+          name: items.name,
+          item: items.id,
+          pack: packs.id,
+          packName: packs.name,
+          before: postingLines.before,
+          after: postingLines.after,
+          margin: postingLines.margin,
+          handSet: postingLines.handSetReason,
+        })
+        .from(postingLines)
+        .innerJoin(items, eq(items.id, postingLines.itemId))
+        .innerJoin(packs, eq(packs.id, postingLines.packId))
+        .where(eq(postingLines.postingId, id))
+        .orderBy(postingLines.id);
+      const lines: PostingLine[] = rows.map((r) => ({
+        ...r,
+        item: String(r.item),
+        pack: String(r.pack),
+        margin: person.rights.has('see_cost') ? r.margin : null,
+        changePercent: priceChange(r.before, r.after),
+      }));
       return { ...summary, detail: lines };
     },
   }),
   route<{ reason: string }>({
-    method: 'post', path: '/postings/:id/reverse', right: 'post', body: reverseBody,
-    handle: async ({ context, person, params, body }) => reversePosting(context, person, recordId('The posting', params['id']), body.reason, await today(context)),
+    method: 'post',
+    path: '/postings/:id/reverse',
+    right: 'post',
+    body: reverseBody,
+    handle: async ({ context, person, params, body }) =>
+      reversePosting(context, person, recordId('The posting', params['id']), body.reason, await today(context)),
   }),
   route({
-    method: 'get', path: '/audit', right: 'see_cost',
+    method: 'get',
+    path: '/audit',
+    right: 'see_cost',
     handle: async ({ context, query }) => {
       const rows = await context.db
-        .select({ id: auditEntries.id, at: auditEntries.at, by: people.name, action: auditEntries.action, subject: auditEntries.subject, subjectId: auditEntries.subjectId, before: auditEntries.before, after: auditEntries.after })
-        .from(auditEntries).leftJoin(people, eq(people.id, auditEntries.personId)).where(below(query, auditEntries.id)).orderBy(desc(auditEntries.id)).limit(PAGE);
+        .select({
+          id: auditEntries.id,
+          at: auditEntries.at,
+          by: people.name,
+          action: auditEntries.action,
+          subject: auditEntries.subject,
+          subjectId: auditEntries.subjectId,
+          before: auditEntries.before,
+          after: auditEntries.after,
+        })
+        .from(auditEntries)
+        .leftJoin(people, eq(people.id, auditEntries.personId))
+        .where(below(query, auditEntries.id))
+        .orderBy(desc(auditEntries.id))
+        .limit(PAGE);
       return rows.map((r): AuditRow => ({ ...r, id: String(r.id), at: r.at.toISOString(), by: r.by ?? 'start' }));
     },
   }),

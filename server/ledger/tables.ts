@@ -7,12 +7,16 @@ import { people } from '../people/tables.ts';
 /** Only added to: the database refuses to change or delete rows of the tables in this file. */
 export const postings = pgTable('postings', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
-  listId: integer().notNull().references(() => priceLists.id),
+  listId: integer()
+    .notNull()
+    .references(() => priceLists.id),
   kind: text({ enum: ['post', 'reverse'] }).notNull(),
   reversesId: integer().unique(),
   reason: text().notNull(),
   effective: date().notNull(),
-  postedBy: integer().notNull().references(() => people.id),
+  postedBy: integer()
+    .notNull()
+    .references(() => people.id),
   postedAt: timestamp({ withTimezone: true }).notNull(),
 });
 
@@ -20,10 +24,18 @@ export const postingLines = pgTable(
   'posting_lines',
   {
     id: bigint({ mode: 'number' }).primaryKey().generatedAlwaysAsIdentity(),
-    postingId: integer().notNull().references(() => postings.id),
-    listId: integer().notNull().references(() => priceLists.id),
-    itemId: integer().notNull().references(() => items.id),
-    packId: integer().notNull().references(() => packs.id),
+    postingId: integer()
+      .notNull()
+      .references(() => postings.id),
+    listId: integer()
+      .notNull()
+      .references(() => priceLists.id),
+    itemId: integer()
+      .notNull()
+      .references(() => items.id),
+    packId: integer()
+      .notNull()
+      .references(() => packs.id),
     effective: date().notNull(),
     before: numeric(),
     /** Null: the item has no price on the list from the day on. */
@@ -35,7 +47,10 @@ export const postingLines = pgTable(
     handSetReason: text(),
     handSetLastDay: date(),
   },
-  (t) => [index('posting_lines_price').on(t.listId, t.itemId, t.packId, t.effective, t.id), index('posting_lines_posting').on(t.postingId)],
+  (t) => [
+    index('posting_lines_price').on(t.listId, t.itemId, t.packId, t.effective, t.id),
+    index('posting_lines_posting').on(t.postingId),
+  ],
 );
 
 /** Who changed what, when, from what to what. Its highest id is the workspace's revision. */

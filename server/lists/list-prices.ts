@@ -21,23 +21,61 @@ export function findList(ws: Prepared, id: string): PriceList {
 }
 
 /** The computed part of a row; nothing of it is shown to those who may not see costs. */
-function computedPart(ws: Prepared, list: PriceList, item: Item, pack: Pack, day: string, posted: string | null, found: Outcome<ComputedPrice>) {
+function computedPart(
+  ws: Prepared,
+  list: PriceList,
+  item: Item,
+  pack: Pack,
+  day: string,
+  posted: string | null,
+  found: Outcome<ComputedPrice>,
+) {
   const q = { item: item.id, pack: pack.id, list: list.id, day };
   const before = posted === null ? null : achievedAt(ws, q, dec(posted));
   const marginBefore = before?.ok ? twoPlaces(before.value.margin) : null;
   if (!found.ok) {
-    return { proposed: null, reason: wording(found.reason), cost: before?.ok ? plain(before.value.cost) : null, uplift: null, changePercent: null, marginBefore, marginAfter: null, flag: null, bit: [], wouldFallTo: null };
+    return {
+      proposed: null,
+      reason: wording(found.reason),
+      cost: before?.ok ? plain(before.value.cost) : null,
+      uplift: null,
+      changePercent: null,
+      marginBefore,
+      marginAfter: null,
+      flag: null,
+      bit: [],
+      wouldFallTo: null,
+    };
   }
   const p = found.value;
   const decimals = ws.decimalsOf(list);
   const proposed = money(p.price, decimals);
   return {
-    proposed, reason: null, cost: p.cost ? plain(p.cost) : null, uplift: p.uplift, changePercent: priceChange(posted, proposed), marginBefore,
-    marginAfter: twoPlaces(p.margin), flag: p.flag, bit: [...p.bit], wouldFallTo: p.wouldFallTo ? money(p.wouldFallTo, decimals) : null,
+    proposed,
+    reason: null,
+    cost: p.cost ? plain(p.cost) : null,
+    uplift: p.uplift,
+    changePercent: priceChange(posted, proposed),
+    marginBefore,
+    marginAfter: twoPlaces(p.margin),
+    flag: p.flag,
+    bit: [...p.bit],
+    wouldFallTo: p.wouldFallTo ? money(p.wouldFallTo, decimals) : null,
   };
 }
 
-const HIDDEN = { proposed: null, reason: null, cost: null, uplift: null, changePercent: null, marginBefore: null, marginAfter: null, flag: null, bit: [] as string[], wouldFallTo: null };
+const HIDDEN = {
+  proposed: null,
+  reason: null,
+  cost: null,
+  uplift: null,
+  changePercent: null,
+  marginBefore: null,
+  marginAfter: null,
+  flag: null,
+  bit: [] as string[],
+  wouldFallTo: null,
+};
 
 /** What was computed for a state that is still kept: it goes when the state goes. */
 const computed = new WeakMap<Loaded, Map<string, Promise<ListPrices>>>();
@@ -66,10 +104,28 @@ async function computeList({ ws, day, revision }: Loaded, listId: string, showCo
     for (const pack of item.packs) {
       const posted = ws.postedOn(list.id, item.id, pack.id, day);
       const price = posted ? money(dec(posted.price!), decimals) : null;
-      const part = showCost ? computedPart(ws, list, item, pack, day, price, computePrice(ws, { item: item.id, pack: pack.id, list: list.id, day })) : HIDDEN;
+      const part = showCost
+        ? computedPart(
+            ws,
+            list,
+            item,
+            pack,
+            day,
+            price,
+            computePrice(ws, { item: item.id, pack: pack.id, list: list.id, day }),
+          )
+        : HIDDEN;
       rows.push({
-        item: item.id, pack: pack.id, sku: item.sku, name: item.name, category: ws.categories.get(item.category)?.name ?? '', packName: pack.name,
-        posted: price, postedFrom: posted?.from ?? null, handSet: posted?.handSet?.reason ?? null, ...part,
+        item: item.id,
+        pack: pack.id,
+        sku: item.sku,
+        name: item.name,
+        category: ws.categories.get(item.category)?.name ?? '',
+        packName: pack.name,
+        posted: price,
+        postedFrom: posted?.from ?? null,
+        handSet: posted?.handSet?.reason ?? null,
+        ...part,
       });
       if (part.flag === 'floor_above_ceiling') summary.held++;
       if (part.proposed === null) summary.without++;
@@ -83,33 +139,86 @@ async function computeList({ ws, day, revision }: Loaded, listId: string, showCo
     }
   }
   return {
-    list: { id: list.id, version: list.version, name: list.name, currency: list.currency, taxIn: list.taxIn, decimals, recipe: showCost ? list.recipe : null, recipeName: showCost && list.recipe ? (ws.recipes.get(list.recipe)?.name ?? null) : null },
-    day, revision, rows, summary,
+    list: {
+      id: list.id,
+      version: list.version,
+      name: list.name,
+      currency: list.currency,
+      taxIn: list.taxIn,
+      decimals,
+      recipe: showCost ? list.recipe : null,
+      recipeName: showCost && list.recipe ? (ws.recipes.get(list.recipe)?.name ?? null) : null,
+    },
+    day,
+    revision,
+    rows,
+    summary,
   };
 }
 
 /** The full derivation of one price, posted and computed. */
-export async function buildUpOf(db: Db, { ws, day }: Loaded, listId: string, itemId: string, packId: string, showCost: boolean): Promise<BuildUp> {
+export async function buildUpOf(
+  db: Db,
+  { ws, day }: Loaded,
+  listId: string,
+  itemId: string,
+  packId: string,
+  showCost: boolean,
+): Promise<BuildUp> {
   const list = findList(ws, listId);
   const item = ws.items.get(itemId);
   const pack = item?.packs.find((p) => p.id === packId);
   if (!item || !pack) throw refused('not_found', { what: 'The item or pack', id: `${itemId}/${packId}` });
   const decimals = ws.decimalsOf(list);
   const [line] = await db
-    .select({ after: postingLines.after, effective: postingLines.effective, posting: postings.id, by: people.name, at: postings.postedAt, reason: postings.reason, steps: postingLines.steps })
-    .from(postingLines).innerJoin(postings, eq(postings.id, postingLines.postingId)).innerJoin(people, eq(people.id, postings.postedBy))
-    .where(and(eq(postingLines.listId, Number(listId)), eq(postingLines.itemId, Number(itemId)), eq(postingLines.packId, Number(packId)), lte(postingLines.effective, day)))
-    .orderBy(desc(postingLines.effective), desc(postingLines.id)).limit(1);
+    .select({
+      after: postingLines.after,
+      effective: postingLines.effective,
+      posting: postings.id,
+      by: people.name,
+      at: postings.postedAt,
+      reason: postings.reason,
+      steps: postingLines.steps,
+    })
+    .from(postingLines)
+    .innerJoin(postings, eq(postings.id, postingLines.postingId))
+    .innerJoin(people, eq(people.id, postings.postedBy))
+    .where(
+      and(
+        eq(postingLines.listId, Number(listId)),
+        eq(postingLines.itemId, Number(itemId)),
+        eq(postingLines.packId, Number(packId)),
+        lte(postingLines.effective, day),
+      ),
+    )
+    .orderBy(desc(postingLines.effective), desc(postingLines.id))
+    .limit(1);
   const found = showCost ? computePrice(ws, { item: itemId, pack: packId, list: listId, day }) : null;
   return {
-    item: { id: item.id, sku: item.sku, name: item.name }, pack: { id: pack.id, name: pack.name, units: pack.units },
-    list: { id: list.id, name: list.name, currency: list.currency, taxIn: list.taxIn }, day,
-    posted: line?.after ? { price: money(dec(line.after), decimals), from: line.effective, posting: String(line.posting), by: line.by, at: line.at.toISOString(), reason: line.reason } : null,
+    item: { id: item.id, sku: item.sku, name: item.name },
+    pack: { id: pack.id, name: pack.name, units: pack.units },
+    list: { id: list.id, name: list.name, currency: list.currency, taxIn: list.taxIn },
+    day,
+    posted: line?.after
+      ? {
+          price: money(dec(line.after), decimals),
+          from: line.effective,
+          posting: String(line.posting),
+          by: line.by,
+          at: line.at.toISOString(),
+          reason: line.reason,
+        }
+      : null,
     postedSteps: showCost ? (line?.steps ?? null) : null,
     computed: found?.ok
       ? {
-          price: money(found.value.price, decimals), steps: found.value.steps, costSteps: found.value.costSteps, net: plain(found.value.net),
-          markup: twoPlaces(found.value.markup), margin: twoPlaces(found.value.margin), taxInPrice: plain(found.value.taxInPrice),
+          price: money(found.value.price, decimals),
+          steps: found.value.steps,
+          costSteps: found.value.costSteps,
+          net: plain(found.value.net),
+          markup: twoPlaces(found.value.markup),
+          margin: twoPlaces(found.value.margin),
+          taxInPrice: plain(found.value.taxInPrice),
         }
       : null,
     reason: found && !found.ok ? wording(found.reason) : null,

@@ -9,16 +9,36 @@ import { buildUpOf, listPrices } from './list-prices.ts';
 
 export const listRoutes = [
   route({
-    method: 'get', path: '/lists/:id/prices', right: 'read',
-    handle: async ({ context, person, params, query }) => listPrices(await workspaceOn(context.db, await askedDay(context, query)), params['id']!, person.rights.has('see_cost')),
+    method: 'get',
+    path: '/lists/:id/prices',
+    right: 'read',
+    handle: async ({ context, person, params, query }) =>
+      listPrices(
+        await workspaceOn(context.db, await askedDay(context, query)),
+        params['id']!,
+        person.rights.has('see_cost'),
+      ),
   }),
   route({
-    method: 'get', path: '/lists/:id/build-up/:item/:pack', right: 'read',
+    method: 'get',
+    path: '/lists/:id/build-up/:item/:pack',
+    right: 'read',
     handle: async ({ context, person, params, query }) =>
-      buildUpOf(context.db, await workspaceOn(context.db, await askedDay(context, query)), params['id']!, params['item']!, params['pack']!, person.rights.has('see_cost')),
+      buildUpOf(
+        context.db,
+        await workspaceOn(context.db, await askedDay(context, query)),
+        params['id']!,
+        params['item']!,
+        params['pack']!,
+        person.rights.has('see_cost'),
+      ),
   }),
   route<InferType<typeof postBody>>({
-    method: 'post', path: '/lists/:id/postings', right: 'post', body: postBody,
-    handle: async ({ context, person, params, body }) => postPrices(context, person, recordId('The price list', params['id']), body, await today(context)),
+    method: 'post',
+    path: '/lists/:id/postings',
+    right: 'post',
+    body: postBody,
+    handle: async ({ context, person, params, body }) =>
+      postPrices(context, person, recordId('The price list', params['id']), body, await today(context)),
   }),
 ];

@@ -21,8 +21,12 @@ export const priceLists = pgTable('price_lists', {
 export const priceListGroups = pgTable(
   'price_list_groups',
   {
-    listId: integer().notNull().references(() => priceLists.id),
-    groupId: integer().notNull().references(() => customerGroups.id),
+    listId: integer()
+      .notNull()
+      .references(() => priceLists.id),
+    groupId: integer()
+      .notNull()
+      .references(() => customerGroups.id),
   },
   (t) => [primaryKey({ columns: [t.listId, t.groupId] })],
 );

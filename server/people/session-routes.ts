@@ -33,7 +33,11 @@ export function sessionRoutes(api: Express, context: Context): void {
     response.json(await answer(request, response.locals['person'] as SignedIn | null));
   });
   const limit = rateLimit({
-    windowMs: 15 * 60 * 1000, limit: context.signInTries, skipSuccessfulRequests: true, standardHeaders: 'draft-7', legacyHeaders: false,
+    windowMs: 15 * 60 * 1000,
+    limit: context.signInTries,
+    skipSuccessfulRequests: true,
+    standardHeaders: 'draft-7',
+    legacyHeaders: false,
     handler: (_, response: Response) => {
       const p = problem('too_many_tries', { minutes: '15' });
       response.status(statusOf(p.code)).json(p);
@@ -45,12 +49,16 @@ export function sessionRoutes(api: Express, context: Context): void {
     const right = await verify(p?.passwordHash ?? (await NOBODY), body.password);
     if (!p || !right || !p.active) throw refused('wrong_sign_in');
     // a new session id: one that was planted before signing in is worth nothing
-    await new Promise<void>((done, failed) => request.session.regenerate((e: unknown) => (e ? failed(e as Error) : done())));
+    await new Promise<void>((done, failed) =>
+      request.session.regenerate((e: unknown) => (e ? failed(e as Error) : done())),
+    );
     request.session.personId = p.id;
     response.json({ signedIn: true, token: tokenOf(request) });
   });
   api.delete('/session', async (request, response) => {
-    await new Promise<void>((done, failed) => request.session.destroy((e: unknown) => (e ? failed(e as Error) : done())));
+    await new Promise<void>((done, failed) =>
+      request.session.destroy((e: unknown) => (e ? failed(e as Error) : done())),
+    );
     response.clearCookie('hard-ledger').json({ signedIn: false });
   });
 }

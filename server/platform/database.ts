@@ -26,7 +26,9 @@ export async function migrateDatabase(database: Database): Promise<void> {
   const client = await database.pool.connect();
   try {
     await client.query('select pg_advisory_lock(7301)');
-    await migrate(drizzle(client, { casing: 'snake_case' }), { migrationsFolder: fileURLToPath(new URL('./migrations', import.meta.url)) });
+    await migrate(drizzle(client, { casing: 'snake_case' }), {
+      migrationsFolder: fileURLToPath(new URL('./migrations', import.meta.url)),
+    });
   } finally {
     await client.query('select pg_advisory_unlock(7301)').catch(() => undefined);
     client.release();

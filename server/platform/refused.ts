@@ -9,7 +9,11 @@ export class Refused extends Error {
   }
 }
 
-export function refused(code: ProblemCode, params: Record<string, string> = {}, more: Pick<Problem, 'faults' | 'current'> = {}): Refused {
+export function refused(
+  code: ProblemCode,
+  params: Record<string, string> = {},
+  more: Pick<Problem, 'faults' | 'current'> = {},
+): Refused {
   return new Refused(problem(code, params, more));
 }
 

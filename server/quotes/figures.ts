@@ -23,23 +23,58 @@ export function quoteFigures(ws: Prepared, q: QuoteQuestion): QuoteFigures {
     const asked = q.lines[n]!;
     const item = ws.items.get(asked.item);
     const pack = item?.packs.find((p) => p.id === asked.pack);
-    const head = { sku: item?.sku ?? asked.item, name: item?.name ?? '', packName: pack?.name ?? '', quantity: asked.quantity, breakWords: item ? breakWords(ws, q.list, item.id, unit) : null };
+    const head = {
+      sku: item?.sku ?? asked.item,
+      name: item?.name ?? '',
+      packName: pack?.name ?? '',
+      quantity: asked.quantity,
+      breakWords: item ? breakWords(ws, q.list, item.id, unit) : null,
+    };
     if (!line.ok) {
-      return { ...head, listPrice: null, unitPrice: null, total: null, reason: wording(line.reason), broken: null, slices: [], buyMore: null, margin: null, steps: [] };
+      return {
+        ...head,
+        listPrice: null,
+        unitPrice: null,
+        total: null,
+        reason: wording(line.reason),
+        broken: null,
+        slices: [],
+        buyMore: null,
+        margin: null,
+        steps: [],
+      };
     }
     const v = line.value;
     return {
-      ...head, listPrice: unit(v.listPrice), total: total(v.total), reason: null, margin: twoPlaces(v.margin), steps: v.steps,
+      ...head,
+      listPrice: unit(v.listPrice),
+      total: total(v.total),
+      reason: null,
+      margin: twoPlaces(v.margin),
+      steps: v.steps,
       // an average over slices is shown on two decimals more, never as if it were a price
       unitPrice: v.slices.length > 1 ? roundHalfUp(v.unitPrice, decimals + 2).toFixed(decimals + 2) : unit(v.unitPrice),
-      broken: v.brokenFloor && { name: v.brokenFloor.name, outcome: v.brokenFloor.outcome, least: unit(v.brokenFloor.least), short: unit(v.brokenFloor.short) },
+      broken: v.brokenFloor && {
+        name: v.brokenFloor.name,
+        outcome: v.brokenFloor.outcome,
+        least: unit(v.brokenFloor.least),
+        short: unit(v.brokenFloor.short),
+      },
       slices: v.slices.map((s) => ({ from: plain(s.from), quantity: plain(s.quantity), price: unit(s.price) })),
       buyMore: v.buyMore && { buy: plain(v.buyMore.buy), saves: total(roundHalfUp(v.buyMore.saves, digits)) },
     };
   });
   const p = priced.value;
   return {
-    currency: p.currency, taxIn: p.taxIn, decimals, lines, linesTotal: total(p.linesTotal), net: total(p.net), toPay: total(p.toPay), outcome: p.outcome, margin: twoPlaces(p.margin),
+    currency: p.currency,
+    taxIn: p.taxIn,
+    decimals,
+    lines,
+    linesTotal: total(p.linesTotal),
+    net: total(p.net),
+    toPay: total(p.toPay),
+    outcome: p.outcome,
+    margin: twoPlaces(p.margin),
     taxes: p.taxes.map((t) => ({ percent: t.percent, net: total(roundHalfUp(t.net, digits)), tax: total(t.tax) })),
   };
 }
@@ -51,15 +86,35 @@ function breakWords(ws: Prepared, list: string, itemId: string, unit: (d: Dec) =
   const rows = new Map(table.rows.map((r) => [r.from, r]));
   const words = bandsOf(table.rows).map((band) => {
     const row = rows.get(band.from)!;
-    const value = { price: () => unit(dec(row.value)), percent_off: () => `${row.value} % off`, amount_off: () => `${unit(dec(row.value))} off` }[row.kind]();
-    return table.way === 'sliced' ? `beyond ${band.from}: ${value}` : `${band.to === null ? `${band.from} and more` : `${band.from} to ${band.to}`}: ${value}`;
+    const value = {
+      price: () => unit(dec(row.value)),
+      percent_off: () => `${row.value} % off`,
+      amount_off: () => `${unit(dec(row.value))} off`,
+    }[row.kind]();
+    return table.way === 'sliced'
+      ? `beyond ${band.from}: ${value}`
+      : `${band.to === null ? `${band.from} and more` : `${band.from} to ${band.to}`}: ${value}`;
   });
   return `${words.join(' · ')} (${table.way === 'whole' ? 'one price for all units' : 'each slice at its own price'}, counted by ${table.count === 'line' ? 'line' : 'item over the whole quote'})`;
 }
 
-const COST_STEPS: ReadonlySet<Step['kind']> = new Set(['cost', 'unit_cost', 'exchange', 'freight', 'duty', 'handling', 'overhead', 'basis', 'uplift']);
+const COST_STEPS: ReadonlySet<Step['kind']> = new Set([
+  'cost',
+  'unit_cost',
+  'exchange',
+  'freight',
+  'duty',
+  'handling',
+  'overhead',
+  'basis',
+  'uplift',
+]);
 
 /** The figures for those who may not see costs: the floor and how far it is broken stay, cost and margin go. */
 export function withoutCost(figures: QuoteFigures): QuoteFigures {
-  return { ...figures, margin: null, lines: figures.lines.map((l) => ({ ...l, margin: null, steps: l.steps.filter((s) => !COST_STEPS.has(s.kind)) })) };
+  return {
+    ...figures,
+    margin: null,
+    lines: figures.lines.map((l) => ({ ...l, margin: null, steps: l.steps.filter((s) => !COST_STEPS.has(s.kind)) })),
+  };
 }

@@ -10,22 +10,55 @@ import { quoteFigures } from './figures.ts';
 import { type LineRow, type QuoteRow, findQuote, listFor, questionOf, writeQuoteLines } from './store.ts';
 import { quoteDecisions, quotes } from './tables.ts';
 
-async function log(context: Context, tx: Tx, person: SignedIn, action: string, id: number, before?: unknown, after?: unknown): Promise<void> {
-  await audit(tx, { at: context.now(), personId: person.id, action, subject: 'quotes', subjectId: String(id), before, after });
+async function log(
+  context: Context,
+  tx: Tx,
+  person: SignedIn,
+  action: string,
+  id: number,
+  before?: unknown,
+  after?: unknown,
+): Promise<void> {
+  await audit(tx, {
+    at: context.now(),
+    personId: person.id,
+    action,
+    subject: 'quotes',
+    subjectId: String(id),
+    before,
+    after,
+  });
 }
 
-export async function writeQuote(context: Context, person: SignedIn, { ws, day }: Loaded, body: QuoteBody): Promise<number> {
+export async function writeQuote(
+  context: Context,
+  person: SignedIn,
+  { ws, day }: Loaded,
+  body: QuoteBody,
+): Promise<number> {
   const list = listFor(ws, body, day);
   return context.db.transaction(async (tx) => {
     // numbers without gaps or doubles: one writer at a time takes the next
     await tx.execute(sql`select pg_advisory_xact_lock(7303)`);
     const year = day.slice(0, 4);
-    const last = await tx.execute<{ n: number | null }>(sql`select max(substring(number from 6)::int) as n from quotes where number like ${`${year}-%`}`);
+    const last = await tx.execute<{ n: number | null }>(
+      sql`select max(substring(number from 6)::int) as n from quotes where number like ${`${year}-%`}`,
+    );
     const number = `${year}-${String((last.rows[0]?.n ?? 0) + 1).padStart(4, '0')}`;
-    const [row] = await tx.insert(quotes).values({
-      number, customerId: Number(body.customer), listId: Number(list), listReason: body.list === null ? null : body.listReason, day, validUntil: body.validUntil, note: body.note,
-      writtenBy: person.id, writtenAt: context.now(),
-    }).returning({ id: quotes.id });
+    const [row] = await tx
+      .insert(quotes)
+      .values({
+        number,
+        customerId: Number(body.customer),
+        listId: Number(list),
+        listReason: body.list === null ? null : body.listReason,
+        day,
+        validUntil: body.validUntil,
+        note: body.note,
+        writtenBy: person.id,
+        writtenAt: context.now(),
+      })
+      .returning({ id: quotes.id });
     await writeQuoteLines(tx, row!.id, body);
     await log(context, tx, person, 'wrote a quote', row!.id, null, { number, lines: body.lines.length });
     return row!.id;
@@ -33,47 +66,110 @@ export async function writeQuote(context: Context, person: SignedIn, { ws, day }
 }
 
 function expect(quote: QuoteRow, version: number): void {
-  if (quote.version !== version) throw refused('changed_meanwhile', { what: `Quote ${quote.number}`, by: 'someone else' }, { current: { version: quote.version, state: quote.state } });
+  if (quote.version !== version)
+    throw refused(
+      'changed_meanwhile',
+      { what: `Quote ${quote.number}`, by: 'someone else' },
+      { current: { version: quote.version, state: quote.state } },
+    );
 }
 
 /** Changes a quote that has not been issued; an approval that was given or asked for lapses, for it was for other figures. */
-export async function changeQuote(context: Context, person: SignedIn, { ws, day }: Loaded, id: number, version: number, body: QuoteBody): Promise<void> {
+export async function changeQuote(
+  context: Context,
+  person: SignedIn,
+  { ws, day }: Loaded,
+  id: number,
+  version: number,
+  body: QuoteBody,
+): Promise<void> {
   const list = listFor(ws, body, day);
   await context.db.transaction(async (tx) => {
     const { quote, lines } = await findQuote(tx, id, true);
     if (quote.state === 'issued') throw refused('quote_not_draft', { state: QUOTE_STATE_NAMES[quote.state] });
     expect(quote, version);
-    await tx.update(quotes).set({ customerId: Number(body.customer), listId: Number(list), listReason: body.list === null ? null : body.listReason, validUntil: body.validUntil, note: body.note, state: 'draft', asked: null, version: version + 1 }).where(eq(quotes.id, id));
+    await tx
+      .update(quotes)
+      .set({
+        customerId: Number(body.customer),
+        listId: Number(list),
+        listReason: body.list === null ? null : body.listReason,
+        validUntil: body.validUntil,
+        note: body.note,
+        state: 'draft',
+        asked: null,
+        version: version + 1,
+      })
+      .where(eq(quotes.id, id));
     await writeQuoteLines(tx, id, body);
-    await log(context, tx, person, 'changed a quote', id, { state: quote.state, lines: lines.map(({ quoteId: _, ...l }) => l) }, { lines: body.lines });
+    await log(
+      context,
+      tx,
+      person,
+      'changed a quote',
+      id,
+      { state: quote.state, lines: lines.map(({ quoteId: _, ...l }) => l) },
+      { lines: body.lines },
+    );
   });
 }
 
 type Action = 'ask' | 'issue';
 
 /** Asks for approval, or issues: the figures are computed in the same transaction, so nothing stale is ever sent. */
-export async function advanceQuote(context: Context, person: SignedIn, { ws, day }: Loaded, id: number, version: number, action: Action): Promise<void> {
+export async function advanceQuote(
+  context: Context,
+  person: SignedIn,
+  { ws, day }: Loaded,
+  id: number,
+  version: number,
+  action: Action,
+): Promise<void> {
   await context.db.transaction(async (tx) => {
     const { quote, lines } = await findQuote(tx, id, true);
     expect(quote, version);
-    if (quote.state === 'issued' || (action === 'ask' && quote.state !== 'draft')) throw refused('quote_not_draft', { state: QUOTE_STATE_NAMES[quote.state] });
+    if (quote.state === 'issued' || (action === 'ask' && quote.state !== 'draft'))
+      throw refused('quote_not_draft', { state: QUOTE_STATE_NAMES[quote.state] });
     const figures = figuresNow(ws, quote, lines, day);
     if (action === 'ask') {
       if (figures.outcome === 'fine') throw refused('quote_needs_none');
-      await tx.update(quotes).set({ state: 'waiting', asked: figures, version: version + 1 }).where(eq(quotes.id, id));
-      await log(context, tx, person, 'asked for approval', id, null, { broken: figures.lines.flatMap((l) => (l.broken ? [{ sku: l.sku, ...l.broken }] : [])) });
+      await tx
+        .update(quotes)
+        .set({ state: 'waiting', asked: figures, version: version + 1 })
+        .where(eq(quotes.id, id));
+      await log(context, tx, person, 'asked for approval', id, null, {
+        broken: figures.lines.flatMap((l) => (l.broken ? [{ sku: l.sku, ...l.broken }] : [])),
+      });
       return;
     }
     if (figures.outcome === 'asks_approval' && quote.state !== 'approved') throw refused('quote_needs_approval');
-    if (figures.outcome === 'asks_approval' && quote.asked && whatIsApproved(quote.asked) !== whatIsApproved(figures)) throw refused('quote_figures_moved');
-    await tx.update(quotes).set({ state: 'issued', issued: figures, issuedAt: context.now(), version: version + 1 }).where(eq(quotes.id, id));
-    await log(context, tx, person, 'issued a quote', id, null, { net: figures.net, toPay: figures.toPay, currency: figures.currency });
+    if (figures.outcome === 'asks_approval' && quote.asked && whatIsApproved(quote.asked) !== whatIsApproved(figures))
+      throw refused('quote_figures_moved');
+    await tx
+      .update(quotes)
+      .set({ state: 'issued', issued: figures, issuedAt: context.now(), version: version + 1 })
+      .where(eq(quotes.id, id));
+    await log(context, tx, person, 'issued a quote', id, null, {
+      net: figures.net,
+      toPay: figures.toPay,
+      currency: figures.currency,
+    });
   });
 }
 
 /** What a second person said yes to: every price, every broken floor and how far it is broken. Field by field: stored JSON does not keep the order of keys. */
 function whatIsApproved(figures: QuoteFigures): string {
-  return JSON.stringify(figures.lines.map((l) => [l.sku, l.quantity, l.unitPrice, l.total, l.broken?.name, l.broken?.least, l.broken?.short]));
+  return JSON.stringify(
+    figures.lines.map((l) => [
+      l.sku,
+      l.quantity,
+      l.unitPrice,
+      l.total,
+      l.broken?.name,
+      l.broken?.least,
+      l.broken?.short,
+    ]),
+  );
 }
 
 function figuresNow(ws: Loaded['ws'], quote: QuoteRow, lines: readonly LineRow[], day: string) {
@@ -84,14 +180,28 @@ function figuresNow(ws: Loaded['ws'], quote: QuoteRow, lines: readonly LineRow[]
 }
 
 /** A second person's yes or no. It is for this version of the quote: changing the quote makes it lapse. */
-export async function decideQuote(context: Context, person: SignedIn, id: number, version: number, decision: 'approved' | 'declined', note: string): Promise<void> {
+export async function decideQuote(
+  context: Context,
+  person: SignedIn,
+  id: number,
+  version: number,
+  decision: 'approved' | 'declined',
+  note: string,
+): Promise<void> {
   await context.db.transaction(async (tx) => {
     const { quote } = await findQuote(tx, id, true);
     expect(quote, version);
     if (quote.state !== 'waiting') throw refused('quote_not_waiting');
     if (quote.writtenBy === person.id) throw refused('own_quote');
-    await tx.insert(quoteDecisions).values({ quoteId: id, quoteVersion: version, decision, note, decidedBy: person.id, decidedAt: context.now() });
-    await tx.update(quotes).set({ state: decision === 'approved' ? 'approved' : 'draft', version: version + 1 }).where(eq(quotes.id, id));
-    await log(context, tx, person, decision === 'approved' ? 'approved a quote' : 'declined a quote', id, null, { note });
+    await tx
+      .insert(quoteDecisions)
+      .values({ quoteId: id, quoteVersion: version, decision, note, decidedBy: person.id, decidedAt: context.now() });
+    await tx
+      .update(quotes)
+      .set({ state: decision === 'approved' ? 'approved' : 'draft', version: version + 1 })
+      .where(eq(quotes.id, id));
+    await log(context, tx, person, decision === 'approved' ? 'approved a quote' : 'declined a quote', id, null, {
+      note,
+    });
   });
 }

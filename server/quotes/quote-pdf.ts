@@ -5,7 +5,14 @@ import type { Content, TableCell, TDocumentDefinitions } from 'pdfmake/interface
 import type { QuoteView } from '#contract/quotes.ts';
 
 const fonts = join(dirname(createRequire(import.meta.url).resolve('pdfmake/package.json')), 'fonts', 'Roboto');
-pdfMake.addFonts({ Roboto: { normal: join(fonts, 'Roboto-Regular.ttf'), bold: join(fonts, 'Roboto-Medium.ttf'), italics: join(fonts, 'Roboto-Italic.ttf'), bolditalics: join(fonts, 'Roboto-MediumItalic.ttf') } });
+pdfMake.addFonts({
+  Roboto: {
+    normal: join(fonts, 'Roboto-Regular.ttf'),
+    bold: join(fonts, 'Roboto-Medium.ttf'),
+    italics: join(fonts, 'Roboto-Italic.ttf'),
+    bolditalics: join(fonts, 'Roboto-MediumItalic.ttf'),
+  },
+});
 // nothing a quote holds may make the server fetch an address or read another file
 pdfMake.setUrlAccessPolicy(() => false);
 pdfMake.setLocalAccessPolicy((path: string) => path.startsWith(fonts));
@@ -13,7 +20,12 @@ pdfMake.setLocalAccessPolicy((path: string) => path.startsWith(fonts));
 const HAIR = '#9a948a';
 
 const right = (text: string, more: object = {}): TableCell => ({ text, alignment: 'right', ...more });
-const head = (text: string, alignment: 'left' | 'right' = 'left'): TableCell => ({ text, alignment, fontSize: 8, color: '#55503f' });
+const head = (text: string, alignment: 'left' | 'right' = 'left'): TableCell => ({
+  text,
+  alignment,
+  fontSize: 8,
+  color: '#55503f',
+});
 
 /** The quote as a page to send: figures as they travel, nothing is computed here. */
 export function quoteDocument(quote: QuoteView, seller: string): TDocumentDefinitions {
@@ -21,7 +33,19 @@ export function quoteDocument(quote: QuoteView, seller: string): TDocumentDefini
   const draft = quote.state !== 'issued';
   const lines = figures.lines.map((l, i): TableCell[] => [
     { text: String(i + 1), color: HAIR },
-    { stack: [{ text: l.name }, { text: [l.sku, l.slices.length > 1 ? `, ${l.slices.map((s) => `${s.quantity} at ${s.price}`).join(', ')}` : ''].join(''), fontSize: 8, color: '#55503f' }] },
+    {
+      stack: [
+        { text: l.name },
+        {
+          text: [
+            l.sku,
+            l.slices.length > 1 ? `, ${l.slices.map((s) => `${s.quantity} at ${s.price}`).join(', ')}` : '',
+          ].join(''),
+          fontSize: 8,
+          color: '#55503f',
+        },
+      ],
+    },
     { text: l.packName },
     right(l.quantity),
     right(l.unitPrice ?? '–'),
@@ -29,23 +53,59 @@ export function quoteDocument(quote: QuoteView, seller: string): TDocumentDefini
   ]);
   const sums: TableCell[][] = figures.taxIn
     ? [...figures.taxes.map((t) => [{ text: `tax in it, ${t.percent} % of ${t.net}` }, right(t.tax)])]
-    : [[{ text: 'net' }, right(figures.net)], ...figures.taxes.map((t) => [{ text: `tax ${t.percent} % of ${t.net}` }, right(t.tax)])];
+    : [
+        [{ text: 'net' }, right(figures.net)],
+        ...figures.taxes.map((t) => [{ text: `tax ${t.percent} % of ${t.net}` }, right(t.tax)]),
+      ];
   const content: Content[] = [
-    { columns: [{ text: seller, fontSize: 14, bold: true }, { text: draft ? 'DRAFT, not an offer' : 'Quote', alignment: 'right', fontSize: 14 }] },
+    {
+      columns: [
+        { text: seller, fontSize: 14, bold: true },
+        { text: draft ? 'DRAFT, not an offer' : 'Quote', alignment: 'right', fontSize: 14 },
+      ],
+    },
     { canvas: [{ type: 'line', x1: 0, y1: 4, x2: 515, y2: 4, lineWidth: 0.5, lineColor: HAIR }] },
     {
       margin: [0, 10, 0, 14],
       columns: [
-        { stack: [{ text: 'for', fontSize: 8, color: '#55503f' }, { text: quote.customerName, bold: true }] },
-        { stack: [`Number ${quote.number}`, `Day ${quote.day}`, ...(quote.validUntil ? [`Valid until ${quote.validUntil}`] : [])], alignment: 'right' },
+        {
+          stack: [
+            { text: 'for', fontSize: 8, color: '#55503f' },
+            { text: quote.customerName, bold: true },
+          ],
+        },
+        {
+          stack: [
+            `Number ${quote.number}`,
+            `Day ${quote.day}`,
+            ...(quote.validUntil ? [`Valid until ${quote.validUntil}`] : []),
+          ],
+          alignment: 'right',
+        },
       ],
     },
     {
-      layout: { hLineWidth: (i: number) => (i === 0 ? 0 : 0.4), vLineWidth: () => 0, hLineColor: () => HAIR, paddingTop: () => 4, paddingBottom: () => 4 },
+      layout: {
+        hLineWidth: (i: number) => (i === 0 ? 0 : 0.4),
+        vLineWidth: () => 0,
+        hLineColor: () => HAIR,
+        paddingTop: () => 4,
+        paddingBottom: () => 4,
+      },
       table: {
         headerRows: 1,
         widths: [16, '*', 60, 50, 60, 70],
-        body: [[head(''), head('item'), head('pack'), head('quantity', 'right'), head(`each, ${figures.currency}`, 'right'), head(`total, ${figures.currency}`, 'right')], ...lines],
+        body: [
+          [
+            head(''),
+            head('item'),
+            head('pack'),
+            head('quantity', 'right'),
+            head(`each, ${figures.currency}`, 'right'),
+            head(`total, ${figures.currency}`, 'right'),
+          ],
+          ...lines,
+        ],
       },
     },
     {
@@ -54,8 +114,19 @@ export function quoteDocument(quote: QuoteView, seller: string): TDocumentDefini
         { width: '*', text: figures.taxIn ? 'Prices with tax.' : 'Prices without tax.', fontSize: 8, color: '#55503f' },
         {
           width: 250,
-          layout: { hLineWidth: (i: number, node: { table: { body: unknown[] } }) => (i >= node.table.body.length - 1 ? 0.8 : 0), vLineWidth: () => 0, hLineColor: () => '#1d2433' },
-          table: { widths: ['*', 80], body: [...sums, [{ text: `to pay, ${figures.currency}`, bold: true }, right(figures.toPay, { bold: true })]] },
+          layout: {
+            hLineWidth: (i: number, node: { table: { body: unknown[] } }) =>
+              i >= node.table.body.length - 1 ? 0.8 : 0,
+            vLineWidth: () => 0,
+            hLineColor: () => '#1d2433',
+          },
+          table: {
+            widths: ['*', 80],
+            body: [
+              ...sums,
+              [{ text: `to pay, ${figures.currency}`, bold: true }, right(figures.toPay, { bold: true })],
+            ],
+          },
         },
       ],
     },
@@ -64,8 +135,17 @@ export function quoteDocument(quote: QuoteView, seller: string): TDocumentDefini
     ...(quote.note ? [{ text: quote.note, margin: [0, 16, 0, 0] as [number, number, number, number] }] : []),
   ];
   return {
-    content, defaultStyle: { font: 'Roboto', fontSize: 10, lineHeight: 1.15 }, pageSize: 'A4', pageMargins: [40, 40, 40, 50], info: { title: `Quote ${quote.number}` },
-    footer: (page: number, pages: number) => ({ text: `${quote.number} · page ${page} of ${pages}`, alignment: 'center', fontSize: 8, color: HAIR }),
+    content,
+    defaultStyle: { font: 'Roboto', fontSize: 10, lineHeight: 1.15 },
+    pageSize: 'A4',
+    pageMargins: [40, 40, 40, 50],
+    info: { title: `Quote ${quote.number}` },
+    footer: (page: number, pages: number) => ({
+      text: `${quote.number} · page ${page} of ${pages}`,
+      alignment: 'center',
+      fontSize: 8,
+      color: HAIR,
+    }),
     ...(draft ? { watermark: { text: 'draft', color: '#b9b2a3', opacity: 0.25 } } : {}),
   };
 }

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { QuoteView } from '#contract/quotes.ts';
-import { type Person, type Workshop, openWorkshop, postAll, signIn } from '../platform/testing/workshop.ts';
+import { type Person, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
 
 let shop: Workshop;
 const as = {} as Record<'admin' | 'seller' | 'approver', Person>;
@@ -14,12 +14,25 @@ beforeAll(async () => {
   const floor = { kind: 'margin', outcome: 'ask', active: true };
   await as.admin.post('/floors', { ...floor, name: 'Least margin', value: '20' });
   await as.admin.post('/floors', { ...floor, name: 'Never under cost', value: '0', outcome: 'refuse' });
-  await as.admin.post('/breaks', { name: 'By the length', list: shop.shop.yards, way: 'whole', count: 'item', rows: [{ from: '50', kind: 'percent_off', value: '6' }] });
+  await as.admin.post('/breaks', {
+    name: 'By the length',
+    list: shop.shop.yards,
+    way: 'whole',
+    count: 'item',
+    rows: [{ from: '50', kind: 'percent_off', value: '6' }],
+  });
 });
 afterAll(() => shop.close());
 
-const line = (n: number, quantity: string, off: string | null = null) => ({ item: shop.shop.items[n], pack: shop.shop.packs[n], quantity, reductionKind: off === null ? null : 'percent_off', reductionValue: off });
-const write = async (lines: object[], customer = shop.shop.customers[0]) => (await as.seller.post('/quotes', { customer, lines, note: '' })).body as QuoteView;
+const line = (n: number, quantity: string, off: string | null = null) => ({
+  item: shop.shop.items[n],
+  pack: shop.shop.packs[n],
+  quantity,
+  reductionKind: off === null ? null : 'percent_off',
+  reductionValue: off,
+});
+const write = async (lines: object[], customer = shop.shop.customers[0]) =>
+  (await as.seller.post('/quotes', { customer, lines, note: '' })).body as QuoteView;
 const code = (answer: { body: unknown }) => (answer.body as { code?: string }).code;
 
 describe('a quote', () => {
@@ -33,16 +46,24 @@ describe('a quote', () => {
   it('another list needs a reason', async () => {
     const body = { customer: shop.shop.customers[0], list: shop.shop.counter, lines: [line(0, '10')], note: '' };
     expect((await as.seller.post('/quotes', body)).status).toBe(422);
-    expect(((await as.seller.post('/quotes', { ...body, listReason: 'cash sale' })).body as QuoteView).listWhy).toBe('chosen by hand: cash sale');
+    expect(((await as.seller.post('/quotes', { ...body, listReason: 'cash sale' })).body as QuoteView).listWhy).toBe(
+      'chosen by hand: cash sale',
+    );
   });
   it('prices follow the quantity: the break counts over both lines of an item', async () => {
     const { figures } = await write([line(0, '30'), line(0, '20')]);
-    expect(figures.lines.map((l) => [l.unitPrice, l.total])).toEqual([['1.65', '49.50'], ['1.65', '33.00']]);
+    expect(figures.lines.map((l) => [l.unitPrice, l.total])).toEqual([
+      ['1.65', '49.50'],
+      ['1.65', '33.00'],
+    ]);
     expect(figures.lines[0]!.breakWords).toContain('one price for all units');
   });
   it('does not show the seller cost or margin, but the floor and by how much it is broken', async () => {
     const { figures } = await write([line(0, '10', '15')]);
-    expect(figures.lines[0]).toMatchObject({ margin: null, broken: { name: 'Least margin', outcome: 'ask', least: '1.56', short: '0.06' } });
+    expect(figures.lines[0]).toMatchObject({
+      margin: null,
+      broken: { name: 'Least margin', outcome: 'ask', least: '1.56', short: '0.06' },
+    });
     expect(figures.margin).toBeNull();
   });
 });
@@ -53,29 +74,57 @@ describe('approval', () => {
     expect(code(await as.seller.post(`/quotes/${q.id}/issue`, { version: q.version }))).toBe('quote_needs_approval');
     const asked = (await as.seller.post(`/quotes/${q.id}/ask`, { version: q.version })).body as QuoteView;
     expect(asked.state).toBe('waiting');
-    expect((await as.seller.post(`/quotes/${q.id}/decide`, { version: asked.version, decision: 'approved' })).status).toBe(403);
-    const yes = (await as.approver.post(`/quotes/${q.id}/decide`, { version: asked.version, decision: 'approved', note: 'once' })).body as QuoteView;
+    expect(
+      (await as.seller.post(`/quotes/${q.id}/decide`, { version: asked.version, decision: 'approved' })).status,
+    ).toBe(403);
+    const yes = (
+      await as.approver.post(`/quotes/${q.id}/decide`, { version: asked.version, decision: 'approved', note: 'once' })
+    ).body as QuoteView;
     expect([yes.state, yes.decisions[0]!.by]).toEqual(['approved', 'Bo']);
-    const changed = (await as.seller.put(`/quotes/${q.id}`, { customer: q.customer, lines: [line(0, '10', '18')], note: '', version: yes.version })).body as QuoteView;
+    const changed = (
+      await as.seller.put(`/quotes/${q.id}`, {
+        customer: q.customer,
+        lines: [line(0, '10', '18')],
+        note: '',
+        version: yes.version,
+      })
+    ).body as QuoteView;
     expect(changed.state).toBe('draft');
-    expect(code(await as.seller.post(`/quotes/${q.id}/issue`, { version: changed.version }))).toBe('quote_needs_approval');
+    expect(code(await as.seller.post(`/quotes/${q.id}/issue`, { version: changed.version }))).toBe(
+      'quote_needs_approval',
+    );
   });
   it('once approved it can be issued', async () => {
     const q = await write([line(0, '10', '15')]);
     const asked = (await as.seller.post(`/quotes/${q.id}/ask`, { version: q.version })).body as QuoteView;
-    const yes = (await as.approver.post(`/quotes/${q.id}/decide`, { version: asked.version, decision: 'approved' })).body as QuoteView;
-    expect(((await as.seller.post(`/quotes/${q.id}/issue`, { version: yes.version })).body as QuoteView).state).toBe('issued');
+    const yes = (await as.approver.post(`/quotes/${q.id}/decide`, { version: asked.version, decision: 'approved' }))
+      .body as QuoteView;
+    expect(((await as.seller.post(`/quotes/${q.id}/issue`, { version: yes.version })).body as QuoteView).state).toBe(
+      'issued',
+    );
   });
   it('nobody approves a quote of their own', async () => {
-    const q = (await as.admin.post('/quotes', { customer: shop.shop.customers[0], lines: [line(0, '10', '15')], note: '' })).body as QuoteView;
+    const q = (
+      await as.admin.post('/quotes', { customer: shop.shop.customers[0], lines: [line(0, '10', '15')], note: '' })
+    ).body as QuoteView;
     const asked = (await as.admin.post(`/quotes/${q.id}/ask`, { version: q.version })).body as QuoteView;
-    expect(code(await as.admin.post(`/quotes/${q.id}/decide`, { version: asked.version, decision: 'approved' }))).toBe('own_quote');
+    expect(code(await as.admin.post(`/quotes/${q.id}/decide`, { version: asked.version, decision: 'approved' }))).toBe(
+      'own_quote',
+    );
   });
   it('a yes holds only for the figures it was asked for: a cost that rises since makes it ask again', async () => {
     const q = await write([line(1, '10', '14')]);
     const asked = (await as.seller.post(`/quotes/${q.id}/ask`, { version: q.version })).body as QuoteView;
-    const yes = (await as.approver.post(`/quotes/${q.id}/decide`, { version: asked.version, decision: 'approved' })).body as QuoteView;
-    await as.admin.post('/costs', { item: shop.shop.items[1], supplier: shop.shop.supplier, amount: '262.00', currency: 'GBP', packUnits: '220', validFrom: '2026-03-09' });
+    const yes = (await as.approver.post(`/quotes/${q.id}/decide`, { version: asked.version, decision: 'approved' }))
+      .body as QuoteView;
+    await as.admin.post('/costs', {
+      item: shop.shop.items[1],
+      supplier: shop.shop.supplier,
+      amount: '262.00',
+      currency: 'GBP',
+      packUnits: '220',
+      validFrom: '2026-03-09',
+    });
     expect(code(await as.seller.post(`/quotes/${q.id}/issue`, { version: yes.version }))).toBe('quote_figures_moved');
   });
   it('a floor that refuses cannot be approved away', async () => {
@@ -89,31 +138,57 @@ describe('an issued quote', () => {
   it('keeps its figures whatever happens to prices, and cannot be changed', async () => {
     const q = await write([line(2, '10')]);
     const issued = (await as.seller.post(`/quotes/${q.id}/issue`, { version: q.version })).body as QuoteView;
-    await as.admin.post('/costs', { item: shop.shop.items[2], supplier: shop.shop.supplier, amount: '500.00', currency: 'GBP', packUnits: '220', validFrom: '2026-03-09' });
+    await as.admin.post('/costs', {
+      item: shop.shop.items[2],
+      supplier: shop.shop.supplier,
+      amount: '500.00',
+      currency: 'GBP',
+      packUnits: '220',
+      validFrom: '2026-03-09',
+    });
     await postAll(as.admin, shop.shop.counter);
     await postAll(as.admin, shop.shop.yards);
     const later = (await as.seller.get(`/quotes/${q.id}`)).body as QuoteView;
     expect(later.figures.toPay).toBe(issued.figures.toPay);
     expect((await write([line(2, '10')])).figures.toPay).not.toBe(issued.figures.toPay);
-    expect(code(await as.seller.put(`/quotes/${q.id}`, { customer: q.customer, lines: [], note: '', version: issued.version }))).toBe('quote_not_draft');
+    expect(
+      code(
+        await as.seller.put(`/quotes/${q.id}`, { customer: q.customer, lines: [], note: '', version: issued.version }),
+      ),
+    ).toBe('quote_not_draft');
   });
   it('prints as a PDF that shows number, lines and sums', async () => {
     const q = await write([line(0, '60')]);
     const issued = (await as.seller.post(`/quotes/${q.id}/issue`, { version: q.version })).body as QuoteView;
-    const pdf = await as.seller.get(`/quotes/${q.id}/pdf`).buffer(true).parse((res, done) => { const parts: Buffer[] = []; res.on('data', (d: Buffer) => parts.push(d)); res.on('end', () => done(null, Buffer.concat(parts))); });
+    const pdf = await as.seller
+      .get(`/quotes/${q.id}/pdf`)
+      .buffer(true)
+      .parse((res, done) => {
+        const parts: Buffer[] = [];
+        res.on('data', (d: Buffer) => parts.push(d));
+        res.on('end', () => done(null, Buffer.concat(parts)));
+      });
     expect(pdf.headers['content-type']).toBe('application/pdf');
     expect((pdf.body as Buffer).subarray(0, 5).toString()).toBe('%PDF-');
     expect((pdf.body as Buffer).length).toBeGreaterThan(5000);
     const { quoteDocument } = await import('./quote-pdf.ts');
     const page = JSON.stringify(quoteDocument(issued, 'Test shop'));
-    for (const text of [issued.number, 'Braided line 10 mm', issued.figures.lines[0]!.total, issued.figures.toPay, issued.figures.taxes[0]!.tax]) expect(page).toContain(text);
+    for (const text of [
+      issued.number,
+      'Braided line 10 mm',
+      issued.figures.lines[0]!.total,
+      issued.figures.toPay,
+      issued.figures.taxes[0]!.tax,
+    ])
+      expect(page).toContain(text);
     expect(page).not.toContain('not an offer');
   });
 });
 
 describe('a quote that cannot be', () => {
   it('an item without a posted price says so, and cannot be issued', async () => {
-    const late = (await as.admin.post('/quotes', { customer: shop.shop.customers[0], lines: [], note: '' })).body as QuoteView;
+    const late = (await as.admin.post('/quotes', { customer: shop.shop.customers[0], lines: [], note: '' }))
+      .body as QuoteView;
     expect(code(await as.admin.post(`/quotes/${late.id}/issue`, { version: late.version }))).toBe('quote_incomplete');
   });
   it('two sellers at once: the second is told', async () => {
@@ -130,8 +205,20 @@ describe('a quote that cannot be', () => {
 });
 
 it('price check asks what a customer would pay on any day', async () => {
-  const ask = (day: string) => as.seller.post('/price-check', { customer: shop.shop.customers[0], item: shop.shop.items[0], pack: shop.shop.packs[0], quantity: '50', day });
-  const now = (await ask('2026-03-09')).body as { listName: string; figures: { lines: { unitPrice: string; reason: string | null }[] } };
+  const ask = (day: string) =>
+    as.seller.post('/price-check', {
+      customer: shop.shop.customers[0],
+      item: shop.shop.items[0],
+      pack: shop.shop.packs[0],
+      quantity: '50',
+      day,
+    });
+  const now = (await ask('2026-03-09')).body as {
+    listName: string;
+    figures: { lines: { unitPrice: string; reason: string | null }[] };
+  };
   expect([now.listName, now.figures.lines[0]!.unitPrice]).toEqual(['Yards', '1.65']);
-  expect(((await ask('2026-03-08')).body as typeof now).figures.lines[0]!.reason).toContain('has no price on the list Yards');
+  expect(((await ask('2026-03-08')).body as typeof now).figures.lines[0]!.reason).toContain(
+    'has no price on the list Yards',
+  );
 });

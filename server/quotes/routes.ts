@@ -1,5 +1,13 @@
 import type { InferType } from 'yup';
-import { type QuoteBody, type QuoteView, changeQuoteBody, decideBody, priceCheckBody, quoteBody, versionBody } from '#contract/quotes.ts';
+import {
+  type QuoteBody,
+  type QuoteView,
+  changeQuoteBody,
+  decideBody,
+  priceCheckBody,
+  quoteBody,
+  versionBody,
+} from '#contract/quotes.ts';
 import type { Context } from '../platform/context.ts';
 import { type Asked, route } from '../platform/http/route.ts';
 import { recordId } from '../setup/register.ts';
@@ -22,23 +30,44 @@ async function view({ context, person }: Pick<Asked, 'context' | 'person'>, id: 
 
 export const quoteRoutes = [
   route({ method: 'get', path: '/quotes', right: 'read', handle: ({ context }) => listQuotes(context.db) }),
-  route<QuoteBody>({ method: 'post', path: '/quotes', right: 'write_quotes', body: quoteBody, handle: async (asked) => view(asked, await writeQuote(asked.context, asked.person, await now(asked.context), asked.body)) }),
+  route<QuoteBody>({
+    method: 'post',
+    path: '/quotes',
+    right: 'write_quotes',
+    body: quoteBody,
+    handle: async (asked) =>
+      view(asked, await writeQuote(asked.context, asked.person, await now(asked.context), asked.body)),
+  }),
   // prices as they would be, while a quote is being written: nothing is kept
   route<QuoteBody>({
-    method: 'post', path: '/quotes/figures', right: 'write_quotes', body: quoteBody,
+    method: 'post',
+    path: '/quotes/figures',
+    right: 'write_quotes',
+    body: quoteBody,
     handle: async ({ context, person, body }) => {
       const { ws, day } = await now(context);
       const list = listFor(ws, { ...body, listReason: body.listReason ?? 'trying' }, day);
       const figures = quoteFigures(ws, {
-        list, group: ws.customers.get(body.customer)?.group ?? null, day,
-        lines: body.lines.map((l, i) => ({ id: String(i), item: l.item, pack: l.pack, quantity: l.quantity, reduction: l.reductionKind && l.reductionValue ? { kind: l.reductionKind, value: l.reductionValue } : null })),
+        list,
+        group: ws.customers.get(body.customer)?.group ?? null,
+        day,
+        lines: body.lines.map((l, i) => ({
+          id: String(i),
+          item: l.item,
+          pack: l.pack,
+          quantity: l.quantity,
+          reduction: l.reductionKind && l.reductionValue ? { kind: l.reductionKind, value: l.reductionValue } : null,
+        })),
       });
       return { list, figures: person.rights.has('see_cost') ? figures : withoutCost(figures) };
     },
   }),
   route({ method: 'get', path: '/quotes/:id', right: 'read', handle: (asked) => view(asked, quoteId(asked)) }),
   route<InferType<typeof changeQuoteBody>>({
-    method: 'put', path: '/quotes/:id', right: 'write_quotes', body: changeQuoteBody,
+    method: 'put',
+    path: '/quotes/:id',
+    right: 'write_quotes',
+    body: changeQuoteBody,
     handle: async (asked) => {
       const { version, ...body } = asked.body;
       await changeQuote(asked.context, asked.person, await now(asked.context), quoteId(asked), version, body);
@@ -47,37 +76,74 @@ export const quoteRoutes = [
   }),
   ...(['ask', 'issue'] as const).map((action) =>
     route<{ version: number }>({
-      method: 'post', path: `/quotes/:id/${action}`, right: 'write_quotes', body: versionBody,
+      method: 'post',
+      path: `/quotes/:id/${action}`,
+      right: 'write_quotes',
+      body: versionBody,
       handle: async (asked) => {
-        await advanceQuote(asked.context, asked.person, await now(asked.context), quoteId(asked), asked.body.version, action);
+        await advanceQuote(
+          asked.context,
+          asked.person,
+          await now(asked.context),
+          quoteId(asked),
+          asked.body.version,
+          action,
+        );
         return view(asked, quoteId(asked));
       },
     }),
   ),
   route<InferType<typeof decideBody>>({
-    method: 'post', path: '/quotes/:id/decide', right: 'approve', body: decideBody,
+    method: 'post',
+    path: '/quotes/:id/decide',
+    right: 'approve',
+    body: decideBody,
     handle: async (asked) => {
-      await decideQuote(asked.context, asked.person, quoteId(asked), asked.body.version, asked.body.decision, asked.body.note);
+      await decideQuote(
+        asked.context,
+        asked.person,
+        quoteId(asked),
+        asked.body.version,
+        asked.body.decision,
+        asked.body.note,
+      );
       return view(asked, quoteId(asked));
     },
   }),
   route({
-    method: 'get', path: '/quotes/:id/pdf', right: 'read',
+    method: 'get',
+    path: '/quotes/:id/pdf',
+    right: 'read',
     handle: async (asked) => {
       const quote = await view(asked, quoteId(asked));
       const { name } = await readSettings(asked.context.db);
       const pdf = await quotePdf(quote, name);
-      asked.response.type('application/pdf').set('content-disposition', `inline; filename="quote-${quote.number}.pdf"`).send(pdf);
+      asked.response
+        .type('application/pdf')
+        .set('content-disposition', `inline; filename="quote-${quote.number}.pdf"`)
+        .send(pdf);
       return undefined;
     },
   }),
   route<InferType<typeof priceCheckBody>>({
-    method: 'post', path: '/price-check', right: 'read', body: priceCheckBody,
+    method: 'post',
+    path: '/price-check',
+    right: 'read',
+    body: priceCheckBody,
     handle: async ({ context, person, body }) => {
       const { ws, day } = await workspaceOn(context.db, body.day);
       const list = listFor(ws, { customer: body.customer, list: null, listReason: null }, day);
-      const figures = quoteFigures(ws, { list, group: ws.customers.get(body.customer)?.group ?? null, day, lines: [{ id: '0', item: body.item, pack: body.pack, quantity: body.quantity, reduction: null }] });
-      return { list, listName: ws.lists.get(list)?.name ?? '', figures: person.rights.has('see_cost') ? figures : withoutCost(figures) };
+      const figures = quoteFigures(ws, {
+        list,
+        group: ws.customers.get(body.customer)?.group ?? null,
+        day,
+        lines: [{ id: '0', item: body.item, pack: body.pack, quantity: body.quantity, reduction: null }],
+      });
+      return {
+        list,
+        listName: ws.lists.get(list)?.name ?? '',
+        figures: person.rights.has('see_cost') ? figures : withoutCost(figures),
+      };
     },
   }),
 ];

@@ -33,15 +33,25 @@ export function listFor(ws: Prepared, body: Pick<QuoteBody, 'customer' | 'list' 
   }
   if (!ws.lists.has(body.list)) throw refused('not_found', { what: 'The price list', id: body.list });
   const other = !own.ok || own.value.list.id !== body.list;
-  if (other && !body.listReason) throw refused('fields_wrong', {}, { faults: [{ path: 'listReason', message: 'say why another list than the customer’s own is taken' }] });
+  if (other && !body.listReason)
+    throw refused(
+      'fields_wrong',
+      {},
+      { faults: [{ path: 'listReason', message: 'say why another list than the customer’s own is taken' }] },
+    );
   return body.list;
 }
 
 export function questionOf(ws: Prepared, quote: QuoteRow, lines: readonly LineRow[], day: string): QuoteQuestion {
   return {
-    list: String(quote.listId), group: ws.customers.get(String(quote.customerId))?.group ?? null, day,
+    list: String(quote.listId),
+    group: ws.customers.get(String(quote.customerId))?.group ?? null,
+    day,
     lines: lines.map((l) => ({
-      id: String(l.position), item: String(l.itemId), pack: String(l.packId), quantity: l.quantity,
+      id: String(l.position),
+      item: String(l.itemId),
+      pack: String(l.packId),
+      quantity: l.quantity,
       reduction: l.reductionKind && l.reductionValue ? { kind: l.reductionKind, value: l.reductionValue } : null,
     })),
   };
@@ -50,35 +60,90 @@ export function questionOf(ws: Prepared, quote: QuoteRow, lines: readonly LineRo
 export async function writeQuoteLines(tx: Tx, quoteId: number, body: QuoteBody): Promise<void> {
   await tx.delete(quoteLines).where(eq(quoteLines.quoteId, quoteId));
   if (body.lines.length === 0) return;
-  await tx.insert(quoteLines).values(body.lines.map((l, position) => ({
-    quoteId, position, itemId: Number(l.item), packId: Number(l.pack), quantity: l.quantity, reductionKind: l.reductionValue === null ? null : l.reductionKind, reductionValue: l.reductionKind === null ? null : l.reductionValue,
-  })));
+  await tx.insert(quoteLines).values(
+    body.lines.map((l, position) => ({
+      quoteId,
+      position,
+      itemId: Number(l.item),
+      packId: Number(l.pack),
+      quantity: l.quantity,
+      reductionKind: l.reductionValue === null ? null : l.reductionKind,
+      reductionValue: l.reductionKind === null ? null : l.reductionValue,
+    })),
+  );
 }
 
 export async function listQuotes(db: Queries): Promise<QuoteSummary[]> {
   const rows = await db
-    .select({ id: quotes.id, version: quotes.version, number: quotes.number, customer: quotes.customerId, customerName: customers.name, listName: priceLists.name, day: quotes.day, state: quotes.state, writtenBy: people.name })
-    .from(quotes).innerJoin(customers, eq(customers.id, quotes.customerId)).innerJoin(priceLists, eq(priceLists.id, quotes.listId)).innerJoin(people, eq(people.id, quotes.writtenBy))
-    .orderBy(desc(quotes.id)).limit(1000);
+    .select({
+      id: quotes.id,
+      version: quotes.version,
+      number: quotes.number,
+      customer: quotes.customerId,
+      customerName: customers.name,
+      listName: priceLists.name,
+      day: quotes.day,
+      state: quotes.state,
+      writtenBy: people.name,
+    })
+    .from(quotes)
+    .innerJoin(customers, eq(customers.id, quotes.customerId))
+    .innerJoin(priceLists, eq(priceLists.id, quotes.listId))
+    .innerJoin(people, eq(people.id, quotes.writtenBy))
+    .orderBy(desc(quotes.id))
+    .limit(1000);
   return rows.map((r) => ({ ...r, id: String(r.id), customer: String(r.customer) }));
 }
 
 /** A quote with its figures: those of the day it was issued, else computed now. */
 export async function viewQuote(db: Queries, ws: Prepared, today: string, id: number): Promise<QuoteView> {
   const { quote, lines } = await findQuote(db, id);
-  const [names] = await db.select({ customerName: customers.name, listName: priceLists.name, writtenBy: people.name })
-    .from(quotes).innerJoin(customers, eq(customers.id, quotes.customerId)).innerJoin(priceLists, eq(priceLists.id, quotes.listId)).innerJoin(people, eq(people.id, quotes.writtenBy)).where(eq(quotes.id, id));
-  const decided = await db.select({ decision: quoteDecisions.decision, note: quoteDecisions.note, by: people.name, at: quoteDecisions.decidedAt, version: quoteDecisions.quoteVersion })
-    .from(quoteDecisions).innerJoin(people, eq(people.id, quoteDecisions.decidedBy)).where(eq(quoteDecisions.quoteId, id)).orderBy(asc(quoteDecisions.id));
+  const [names] = await db
+    .select({ customerName: customers.name, listName: priceLists.name, writtenBy: people.name })
+    .from(quotes)
+    .innerJoin(customers, eq(customers.id, quotes.customerId))
+    .innerJoin(priceLists, eq(priceLists.id, quotes.listId))
+    .innerJoin(people, eq(people.id, quotes.writtenBy))
+    .where(eq(quotes.id, id));
+  const decided = await db
+    .select({
+      decision: quoteDecisions.decision,
+      note: quoteDecisions.note,
+      by: people.name,
+      at: quoteDecisions.decidedAt,
+      version: quoteDecisions.quoteVersion,
+    })
+    .from(quoteDecisions)
+    .innerJoin(people, eq(people.id, quoteDecisions.decidedBy))
+    .where(eq(quoteDecisions.quoteId, id))
+    .orderBy(asc(quoteDecisions.id));
   const customer = ws.customers.get(String(quote.customerId));
   const own = customer ? chooseList(ws, customer, today) : null;
   const group = customer?.group ? ws.workspace.groups.find((g) => g.id === customer.group) : undefined;
   return {
-    id: String(quote.id), version: quote.version, number: quote.number, customer: String(quote.customerId), ...names!, day: quote.day, state: quote.state as QuoteState,
-    group: group?.id ?? null, groupName: group?.name ?? null, list: String(quote.listId),
-    listWhy: quote.listReason ? `chosen by hand: ${quote.listReason}` : own?.ok ? own.value.why : '', listLost: own?.ok ? own.value.lost.map((l) => ({ name: l.name, why: l.why })) : [],
-    listReason: quote.listReason, validUntil: quote.validUntil, note: quote.note, writtenById: String(quote.writtenBy),
-    lines: lines.map((l) => ({ item: String(l.itemId), pack: String(l.packId), quantity: l.quantity, reductionKind: l.reductionKind, reductionValue: l.reductionValue })),
+    id: String(quote.id),
+    version: quote.version,
+    number: quote.number,
+    customer: String(quote.customerId),
+    ...names!,
+    day: quote.day,
+    state: quote.state as QuoteState,
+    group: group?.id ?? null,
+    groupName: group?.name ?? null,
+    list: String(quote.listId),
+    listWhy: quote.listReason ? `chosen by hand: ${quote.listReason}` : own?.ok ? own.value.why : '',
+    listLost: own?.ok ? own.value.lost.map((l) => ({ name: l.name, why: l.why })) : [],
+    listReason: quote.listReason,
+    validUntil: quote.validUntil,
+    note: quote.note,
+    writtenById: String(quote.writtenBy),
+    lines: lines.map((l) => ({
+      item: String(l.itemId),
+      pack: String(l.packId),
+      quantity: l.quantity,
+      reductionKind: l.reductionKind,
+      reductionValue: l.reductionValue,
+    })),
     figures: quote.issued ?? quoteFigures(ws, questionOf(ws, quote, lines, today)),
     decisions: decided.map((d) => ({ ...d, at: d.at.toISOString() })),
   };

@@ -1,4 +1,15 @@
-import { boolean, date, index, integer, jsonb, numeric, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core';
+import {
+  boolean,
+  date,
+  index,
+  integer,
+  jsonb,
+  numeric,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+} from 'drizzle-orm/pg-core';
 import type { QuoteFigures } from '../../contract/quotes.ts';
 import { items, packs } from '../items/tables.ts';
 import { priceLists } from '../lists/tables.ts';
@@ -9,7 +20,9 @@ export const breakTables = pgTable('break_tables', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
   version: integer().notNull().default(1),
   name: text().notNull(),
-  listId: integer().notNull().references(() => priceLists.id),
+  listId: integer()
+    .notNull()
+    .references(() => priceLists.id),
   itemId: integer().references(() => items.id),
   categoryId: integer().references(() => categories.id),
   way: text({ enum: ['whole', 'sliced'] }).notNull(),
@@ -19,7 +32,9 @@ export const breakTables = pgTable('break_tables', {
 export const breakRows = pgTable(
   'break_rows',
   {
-    tableId: integer().notNull().references(() => breakTables.id),
+    tableId: integer()
+      .notNull()
+      .references(() => breakTables.id),
     fromQuantity: numeric().notNull(),
     kind: text({ enum: ['price', 'percent_off', 'amount_off'] }).notNull(),
     value: numeric().notNull(),
@@ -46,15 +61,23 @@ export const quotes = pgTable('quotes', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
   version: integer().notNull().default(1),
   number: text().notNull().unique(),
-  customerId: integer().notNull().references(() => customers.id),
-  listId: integer().notNull().references(() => priceLists.id),
+  customerId: integer()
+    .notNull()
+    .references(() => customers.id),
+  listId: integer()
+    .notNull()
+    .references(() => priceLists.id),
   /** Why another list than the customer's own was taken. */
   listReason: text(),
   day: date().notNull(),
   validUntil: date(),
-  state: text({ enum: ['draft', 'waiting', 'approved', 'issued'] }).notNull().default('draft'),
+  state: text({ enum: ['draft', 'waiting', 'approved', 'issued'] })
+    .notNull()
+    .default('draft'),
   note: text().notNull().default(''),
-  writtenBy: integer().notNull().references(() => people.id),
+  writtenBy: integer()
+    .notNull()
+    .references(() => people.id),
   writtenAt: timestamp({ withTimezone: true }).notNull(),
   /** The figures that approval was asked for: it holds for no others. */
   asked: jsonb().$type<QuoteFigures>(),
@@ -66,10 +89,16 @@ export const quotes = pgTable('quotes', {
 export const quoteLines = pgTable(
   'quote_lines',
   {
-    quoteId: integer().notNull().references(() => quotes.id),
+    quoteId: integer()
+      .notNull()
+      .references(() => quotes.id),
     position: integer().notNull(),
-    itemId: integer().notNull().references(() => items.id),
-    packId: integer().notNull().references(() => packs.id),
+    itemId: integer()
+      .notNull()
+      .references(() => items.id),
+    packId: integer()
+      .notNull()
+      .references(() => packs.id),
     quantity: numeric().notNull(),
     reductionKind: text({ enum: ['percent_off', 'amount_off', 'price'] }),
     reductionValue: numeric(),
@@ -81,11 +110,15 @@ export const quoteDecisions = pgTable(
   'quote_decisions',
   {
     id: integer().primaryKey().generatedAlwaysAsIdentity(),
-    quoteId: integer().notNull().references(() => quotes.id),
+    quoteId: integer()
+      .notNull()
+      .references(() => quotes.id),
     quoteVersion: integer().notNull(),
     decision: text({ enum: ['approved', 'declined'] }).notNull(),
     note: text().notNull(),
-    decidedBy: integer().notNull().references(() => people.id),
+    decidedBy: integer()
+      .notNull()
+      .references(() => people.id),
     decidedAt: timestamp({ withTimezone: true }).notNull(),
   },
   (t) => [index('quote_decisions_quote').on(t.quoteId)],

@@ -15,14 +15,19 @@ async function check(tx: Tx, body: RecipeBody): Promise<void> {
   if (body.basis === 'list' && body.basisList === null) say('basisList', 'choose the list whose prices are the basis');
   body.uplift.forEach((u, i) => {
     if (u.method === 'margin' && dec(u.value).gte(100)) say(`uplift[${i}].value`, 'a margin must be less than 100 %');
-    if (u.method === 'percent_off' && dec(u.value).gt(100)) say(`uplift[${i}].value`, 'cannot take off more than 100 %');
-    if (['multiply', 'fixed', 'add', 'amount_off'].includes(u.method) && dec(u.value).lt(0)) say(`uplift[${i}].value`, 'must not be negative');
-    if (u.bandFrom !== null && u.bandTo !== null && dec(u.bandTo).lte(u.bandFrom)) say(`uplift[${i}].bandTo`, 'must be above the start of the band');
+    if (u.method === 'percent_off' && dec(u.value).gt(100))
+      say(`uplift[${i}].value`, 'cannot take off more than 100 %');
+    if (['multiply', 'fixed', 'add', 'amount_off'].includes(u.method) && dec(u.value).lt(0))
+      say(`uplift[${i}].value`, 'must not be negative');
+    if (u.bandFrom !== null && u.bandTo !== null && dec(u.bandTo).lte(u.bandFrom))
+      say(`uplift[${i}].bandTo`, 'must be above the start of the band');
   });
   body.guards.forEach((g, i) => {
     if (/margin|markup/.test(g.kind) && g.percent === null) say(`guards[${i}].percent`, 'needs a percentage');
-    if (/margin/.test(g.kind) && g.percent !== null && dec(g.percent).gte(100)) say(`guards[${i}].percent`, 'a margin must be less than 100 %');
-    if (/_price$/.test(g.kind) && (g.amount === null || g.currency === null)) say(`guards[${i}].amount`, 'needs an amount and its currency');
+    if (/margin/.test(g.kind) && g.percent !== null && dec(g.percent).gte(100))
+      say(`guards[${i}].percent`, 'a margin must be less than 100 %');
+    if (/_price$/.test(g.kind) && (g.amount === null || g.currency === null))
+      say(`guards[${i}].amount`, 'needs an amount and its currency');
   });
   if (faults.length > 0) throw refused('fields_wrong', {}, { faults });
   const ws = new Prepared(await loadWorkspace(tx, '9999-12-31'));
@@ -38,7 +43,12 @@ async function check(tx: Tx, body: RecipeBody): Promise<void> {
 }
 
 export const recipeRegister: Register<RecipeBody> = {
-  name: 'recipes', title: 'The recipe', body: recipeBody, readRight: 'see_cost', changeRight: 'edit_rules', check,
+  name: 'recipes',
+  title: 'The recipe',
+  body: recipeBody,
+  readRight: 'see_cost',
+  changeRight: 'edit_rules',
+  check,
   read: async (db, only) => (await readRecipes(db, only)).map((r) => ({ ...toBody(r), id: r.id, version: r.version })),
   write: writeRecipe,
 };

@@ -11,64 +11,142 @@ function upliftRow(r: typeof upliftRows.$inferSelect): UpliftRow {
   return {
     id: String(r.position + 1),
     scope: {
-      item: text(r.itemId), model: r.model, attributes: r.attributes, brand: r.brand, supplier: text(r.supplierId), category: text(r.categoryId), pack: r.packName,
+      item: text(r.itemId),
+      model: r.model,
+      attributes: r.attributes,
+      brand: r.brand,
+      supplier: text(r.supplierId),
+      category: text(r.categoryId),
+      pack: r.packName,
       band: r.bandFrom === null && r.bandTo === null ? null : { from: r.bandFrom ?? '0', to: r.bandTo },
     },
-    method: r.method, value: r.value, currency: r.currency,
+    method: r.method,
+    value: r.value,
+    currency: r.currency,
   };
 }
 
 export async function readRecipes(db: Queries, only?: number): Promise<RecipeTerms[]> {
-  const heads = await db.select().from(recipes).where(only === undefined ? undefined : eq(recipes.id, only)).orderBy(asc(recipes.id));
+  const heads = await db
+    .select()
+    .from(recipes)
+    .where(only === undefined ? undefined : eq(recipes.id, only))
+    .orderBy(asc(recipes.id));
   const rows = await db.select().from(upliftRows).orderBy(asc(upliftRows.recipeId), asc(upliftRows.position));
   const guards = await db.select().from(recipeGuards).orderBy(asc(recipeGuards.recipeId), asc(recipeGuards.position));
   return heads.map((h) => ({
-    id: String(h.id), version: h.version, name: h.name, basis: { kind: h.basisKind, list: text(h.basisListId) }, ladder: text(h.ladderId),
+    id: String(h.id),
+    version: h.version,
+    name: h.name,
+    basis: { kind: h.basisKind, list: text(h.basisListId) },
+    ladder: text(h.ladderId),
     uplift: rows.filter((r) => r.recipeId === h.id).map(upliftRow),
-    guards: guards.filter((g) => g.recipeId === h.id).map((g) => ({
-      kind: g.kind, percent: g.percent, amount: g.amount !== null && g.currency !== null ? { amount: g.amount, currency: g.currency } : null,
-    })),
+    guards: guards
+      .filter((g) => g.recipeId === h.id)
+      .map((g) => ({
+        kind: g.kind,
+        percent: g.percent,
+        amount: g.amount !== null && g.currency !== null ? { amount: g.amount, currency: g.currency } : null,
+      })),
   }));
 }
 
 /** A recipe as it is edited: the same facts in the flat form of the contract. */
 export function toBody(r: RecipeTerms): RecipeBody {
   return {
-    name: r.name, basis: r.basis.kind, basisList: r.basis.list ?? null, ladder: r.ladder,
+    name: r.name,
+    basis: r.basis.kind,
+    basisList: r.basis.list ?? null,
+    ladder: r.ladder,
     uplift: r.uplift.map((u) => ({
-      item: u.scope.item ?? null, model: u.scope.model ?? null, attributes: u.scope.attributes ?? null, brand: u.scope.brand ?? null,
-      supplier: u.scope.supplier ?? null, category: u.scope.category ?? null, pack: u.scope.pack ?? null,
-      bandFrom: u.scope.band?.from ?? null, bandTo: u.scope.band?.to ?? null, method: u.method, value: u.value, currency: u.currency ?? null,
+      item: u.scope.item ?? null,
+      model: u.scope.model ?? null,
+      attributes: u.scope.attributes ?? null,
+      brand: u.scope.brand ?? null,
+      supplier: u.scope.supplier ?? null,
+      category: u.scope.category ?? null,
+      pack: u.scope.pack ?? null,
+      bandFrom: u.scope.band?.from ?? null,
+      bandTo: u.scope.band?.to ?? null,
+      method: u.method,
+      value: u.value,
+      currency: u.currency ?? null,
     })),
-    guards: r.guards.map((g) => ({ kind: g.kind, percent: g.percent ?? null, amount: g.amount?.amount ?? null, currency: g.amount?.currency ?? null })),
+    guards: r.guards.map((g) => ({
+      kind: g.kind,
+      percent: g.percent ?? null,
+      amount: g.amount?.amount ?? null,
+      currency: g.amount?.currency ?? null,
+    })),
   };
 }
 
 /** The uplift rows of a body as the core knows them: for checks before anything is written. */
 export function upliftOf(body: RecipeBody): UpliftRow[] {
   return body.uplift.map((u, i) => ({
-    id: String(i + 1), method: u.method, value: u.value, currency: u.currency,
+    id: String(i + 1),
+    method: u.method,
+    value: u.value,
+    currency: u.currency,
     scope: {
-      item: u.item, model: u.model, attributes: u.attributes, brand: u.brand, supplier: u.supplier, category: u.category, pack: u.pack,
+      item: u.item,
+      model: u.model,
+      attributes: u.attributes,
+      brand: u.brand,
+      supplier: u.supplier,
+      category: u.category,
+      pack: u.pack,
       band: u.bandFrom === null && u.bandTo === null ? null : { from: u.bandFrom ?? '0', to: u.bandTo },
     },
   }));
 }
 
 export async function writeRecipe(tx: Tx, id: number | null, body: RecipeBody, version: number): Promise<number> {
-  const head = { name: body.name, basisKind: body.basis, basisListId: body.basis === 'list' ? number(body.basisList) : null, ladderId: number(body.ladder), version };
-  const [row] = id === null
-    ? await tx.insert(recipes).values(head).returning({ id: recipes.id })
-    : await tx.update(recipes).set(head).where(eq(recipes.id, id)).returning({ id: recipes.id });
+  const head = {
+    name: body.name,
+    basisKind: body.basis,
+    basisListId: body.basis === 'list' ? number(body.basisList) : null,
+    ladderId: number(body.ladder),
+    version,
+  };
+  const [row] =
+    id === null
+      ? await tx.insert(recipes).values(head).returning({ id: recipes.id })
+      : await tx.update(recipes).set(head).where(eq(recipes.id, id)).returning({ id: recipes.id });
   const recipeId = row!.id;
   await tx.delete(upliftRows).where(eq(upliftRows.recipeId, recipeId));
   await tx.delete(recipeGuards).where(eq(recipeGuards.recipeId, recipeId));
-  await tx.insert(upliftRows).values(body.uplift.map((u, position) => ({
-    recipeId, position, itemId: number(u.item), model: u.model, attributes: u.attributes, brand: u.brand, supplierId: number(u.supplier),
-    categoryId: number(u.category), packName: u.pack, bandFrom: u.bandFrom, bandTo: u.bandTo, method: u.method, value: u.value, currency: u.currency,
-  })));
+  await tx.insert(upliftRows).values(
+    body.uplift.map((u, position) => ({
+      recipeId,
+      position,
+      itemId: number(u.item),
+      model: u.model,
+      attributes: u.attributes,
+      brand: u.brand,
+      supplierId: number(u.supplier),
+      categoryId: number(u.category),
+      packName: u.pack,
+      bandFrom: u.bandFrom,
+      bandTo: u.bandTo,
+      method: u.method,
+      value: u.value,
+      currency: u.currency,
+    })),
+  );
   if (body.guards.length > 0) {
-    await tx.insert(recipeGuards).values(body.guards.map((g, position) => ({ recipeId, position, kind: g.kind, percent: g.percent, amount: g.amount, currency: g.currency })));
+    await tx
+      .insert(recipeGuards)
+      .values(
+        body.guards.map((g, position) => ({
+          recipeId,
+          position,
+          kind: g.kind,
+          percent: g.percent,
+          amount: g.amount,
+          currency: g.currency,
+        })),
+      );
   }
   return recipeId;
 }

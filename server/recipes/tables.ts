@@ -15,7 +15,9 @@ export const recipes = pgTable('recipes', {
 export const upliftRows = pgTable(
   'uplift_rows',
   {
-    recipeId: integer().notNull().references(() => recipes.id),
+    recipeId: integer()
+      .notNull()
+      .references(() => recipes.id),
     position: integer().notNull(),
     itemId: integer().references(() => items.id),
     model: text(),
@@ -36,9 +38,24 @@ export const upliftRows = pgTable(
 export const recipeGuards = pgTable(
   'recipe_guards',
   {
-    recipeId: integer().notNull().references(() => recipes.id),
+    recipeId: integer()
+      .notNull()
+      .references(() => recipes.id),
     position: integer().notNull(),
-    kind: text({ enum: ['not_below_cost', 'least_markup', 'least_margin', 'least_price', 'map', 'raise_only', 'rrp', 'most_markup', 'most_margin', 'most_price'] }).notNull(),
+    kind: text({
+      enum: [
+        'not_below_cost',
+        'least_markup',
+        'least_margin',
+        'least_price',
+        'map',
+        'raise_only',
+        'rrp',
+        'most_markup',
+        'most_margin',
+        'most_price',
+      ],
+    }).notNull(),
     percent: numeric(),
     amount: numeric(),
     currency: text(),

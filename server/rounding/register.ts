@@ -16,11 +16,19 @@ const FAULT_TEXT: Record<RungFault['code'], string> = {
 };
 
 export const ladderRegister: Register<LadderBody> = {
-  name: 'ladders', title: 'The ladder', body: ladderBody, readRight: 'see_cost', changeRight: 'edit_rules',
-  read: async (db, only) => (await readLadders(db, only)) as unknown as (LadderBody & { id: string; version: number })[],
+  name: 'ladders',
+  title: 'The ladder',
+  body: ladderBody,
+  readRight: 'see_cost',
+  changeRight: 'edit_rules',
+  read: async (db, only) =>
+    (await readLadders(db, only)) as unknown as (LadderBody & { id: string; version: number })[],
   write: writeLadder,
   check: async (_, body) => {
-    const faults = rungFaults(body.rungs).map((f) => ({ path: `rungs[${f.row}].${f.field}`, message: FAULT_TEXT[f.code] }));
+    const faults = rungFaults(body.rungs).map((f) => ({
+      path: `rungs[${f.row}].${f.field}`,
+      message: FAULT_TEXT[f.code],
+    }));
     if (faults.length > 0) throw refused('fields_wrong', {}, { faults });
   },
 };

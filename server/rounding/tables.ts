@@ -10,7 +10,9 @@ export const ladders = pgTable('ladders', {
 export const rungs = pgTable(
   'rungs',
   {
-    ladderId: integer().notNull().references(() => ladders.id),
+    ladderId: integer()
+      .notNull()
+      .references(() => ladders.id),
     position: integer().notNull(),
     bandFrom: numeric().notNull(),
     bandTo: numeric(),

@@ -7,16 +7,36 @@ import type { Context } from '../platform/context.ts';
 import { categories, workspaceSettings } from './tables.ts';
 
 /** An empty workspace and its first administrator, where there is none yet. Returns the lines to print. */
-export async function prepareWorkspace(context: Pick<Context, 'db' | 'now'>, dataFolder: string | null): Promise<string[]> {
+export async function prepareWorkspace(
+  context: Pick<Context, 'db' | 'now'>,
+  dataFolder: string | null,
+): Promise<string[]> {
   const note = dataFolder ? `${dataFolder}/sign-ins.txt` : null;
   const created = await context.db.transaction(async (tx) => {
     const [known] = await tx.select({ id: people.id }).from(people).limit(1);
     if (known) return null;
     const password = randomBytes(9).toString('base64url');
-    await tx.insert(workspaceSettings).values({ name: 'Hard Ledger', currency: 'EUR', timeZone: 'Europe/Berlin', supplierChoice: 'preferred' });
+    await tx
+      .insert(workspaceSettings)
+      .values({ name: 'Hard Ledger', currency: 'EUR', timeZone: 'Europe/Berlin', supplierChoice: 'preferred' });
     await tx.insert(categories).values({ name: 'all items' });
-    const [person] = await tx.insert(people).values({ name: 'Administrator', signIn: 'administrator', passwordHash: await hashPassword(password), role: 'administrator', seesCost: true }).returning({ id: people.id });
-    await audit(tx, { at: context.now(), personId: person!.id, action: 'started an empty workspace', subject: 'settings', subjectId: '1' });
+    const [person] = await tx
+      .insert(people)
+      .values({
+        name: 'Administrator',
+        signIn: 'administrator',
+        passwordHash: await hashPassword(password),
+        role: 'administrator',
+        seesCost: true,
+      })
+      .returning({ id: people.id });
+    await audit(tx, {
+      at: context.now(),
+      personId: person!.id,
+      action: 'started an empty workspace',
+      subject: 'settings',
+      subjectId: '1',
+    });
     return password;
   });
   if (created) {

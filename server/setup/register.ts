@@ -40,11 +40,17 @@ export function registerRoutes<B extends object>(r: Register<B>): Route[] {
   const routes: Route[] = [
     route({ method: 'get', path, right: r.readRight, handle: async ({ context }) => r.read(context.db) }),
     route<B>({
-      method: 'post', path, right: r.changeRight, body: r.body,
+      method: 'post',
+      path,
+      right: r.changeRight,
+      body: r.body,
       handle: ({ context, person, body }) => context.db.transaction((tx) => save(context, tx, r, person, null, body)),
     }),
     route<B & { version: number }>({
-      method: 'put', path: `${path}/:id`, right: r.changeRight, body: r.body.concat(object(expected)),
+      method: 'put',
+      path: `${path}/:id`,
+      right: r.changeRight,
+      body: r.body.concat(object(expected)),
       handle: ({ context, person, params, body: { version, ...body } }) =>
         context.db.transaction(async (tx) => {
           const id = recordId(r.title, params['id']);
@@ -54,17 +60,29 @@ export function registerRoutes<B extends object>(r: Register<B>): Route[] {
     }),
   ];
   if (r.remove) {
-    routes.push(route<{ version: number }>({
-      method: 'delete', path: `${path}/:id`, right: r.changeRight, body: object(expected),
-      handle: ({ context, person, params, body }) =>
-        context.db.transaction(async (tx) => {
-          const id = recordId(r.title, params['id']);
-          const before = await expectVersion(tx, r, id, body.version);
-          await r.remove!(tx, id);
-          await audit(tx, { at: context.now(), personId: person.id, action: 'removed', subject: r.name, subjectId: String(id), before });
-          return { removed: true };
-        }),
-    }));
+    routes.push(
+      route<{ version: number }>({
+        method: 'delete',
+        path: `${path}/:id`,
+        right: r.changeRight,
+        body: object(expected),
+        handle: ({ context, person, params, body }) =>
+          context.db.transaction(async (tx) => {
+            const id = recordId(r.title, params['id']);
+            const before = await expectVersion(tx, r, id, body.version);
+            await r.remove!(tx, id);
+            await audit(tx, {
+              at: context.now(),
+              personId: person.id,
+              action: 'removed',
+              subject: r.name,
+              subjectId: String(id),
+              before,
+            });
+            return { removed: true };
+          }),
+      }),
+    );
   }
   return routes;
 }
@@ -74,24 +92,49 @@ export function recordId(title: string, text: string | undefined): number {
   return Number(text);
 }
 
-async function save<B extends object>(context: Context, tx: Tx, r: Register<B>, person: SignedIn, id: number | null, body: B): Promise<B & Stored> {
+async function save<B extends object>(
+  context: Context,
+  tx: Tx,
+  r: Register<B>,
+  person: SignedIn,
+  id: number | null,
+  body: B,
+): Promise<B & Stored> {
   await r.check?.(tx, body, id);
   const before = id === null ? null : (await r.read(tx, id))[0]!;
   const written = await r.write(tx, id, body, (before?.version ?? 0) + 1);
   const after = (await r.read(tx, written))[0]!;
-  await audit(tx, { at: context.now(), personId: person.id, action: id === null ? 'created' : 'changed', subject: r.name, subjectId: String(written), before, after });
+  await audit(tx, {
+    at: context.now(),
+    personId: person.id,
+    action: id === null ? 'created' : 'changed',
+    subject: r.name,
+    subjectId: String(written),
+    before,
+    after,
+  });
   return after;
 }
 
 /** Refuses a lost update, with the version in store beside the one that was sent. */
-async function expectVersion<B extends object>(tx: Tx, r: Register<B>, id: number, version: number): Promise<B & Stored> {
+async function expectVersion<B extends object>(
+  tx: Tx,
+  r: Register<B>,
+  id: number,
+  version: number,
+): Promise<B & Stored> {
   // two who save at the same moment take turns; the second then sees the first's version
   await tx.execute(sql`select pg_advisory_xact_lock(hashtext(${r.name}), ${id})`);
   const [current] = await r.read(tx, id);
   if (!current) throw refused('not_found', { what: r.title, id: String(id) });
   if (current.version !== version) {
-    const [last] = await tx.select({ name: people.name }).from(auditEntries).innerJoin(people, eq(people.id, auditEntries.personId))
-      .where(and(eq(auditEntries.subject, r.name), eq(auditEntries.subjectId, String(id)))).orderBy(desc(auditEntries.id)).limit(1);
+    const [last] = await tx
+      .select({ name: people.name })
+      .from(auditEntries)
+      .innerJoin(people, eq(people.id, auditEntries.personId))
+      .where(and(eq(auditEntries.subject, r.name), eq(auditEntries.subjectId, String(id))))
+      .orderBy(desc(auditEntries.id))
+      .limit(1);
     throw refused('changed_meanwhile', { what: r.title, by: last?.name ?? 'someone' }, { current });
   }
   return current;
@@ -101,26 +144,52 @@ type Flat = PgTable & { id: never; version: never };
 
 /** A register whose record is one row of one table; ids travel as text. */
 export function flatRegister<B extends object>(
-  r: Pick<Register<B>, 'name' | 'title' | 'body' | 'readRight' | 'changeRight' | 'check'> & { table: PgTable; references?: readonly string[]; removable?: boolean },
+  r: Pick<Register<B>, 'name' | 'title' | 'body' | 'readRight' | 'changeRight' | 'check'> & {
+    table: PgTable;
+    references?: readonly string[];
+    removable?: boolean;
+  },
 ): Register<B> {
   const table = r.table as Flat & Record<string, never>;
   const references = new Set(r.references ?? []);
   const out = (row: Record<string, unknown>): B & Stored =>
-    Object.fromEntries(Object.entries(row).map(([k, v]) => [k, (k === 'id' || references.has(k)) && v !== null ? String(v as number) : v])) as B & Stored;
-  const into = (body: B) => Object.fromEntries(Object.entries(body).map(([k, v]) => [k, references.has(k) && v !== null ? Number(v) : (v as unknown)]));
+    Object.fromEntries(
+      Object.entries(row).map(([k, v]) => [
+        k,
+        (k === 'id' || references.has(k)) && v !== null ? String(v as number) : v,
+      ]),
+    ) as B & Stored;
+  const into = (body: B) =>
+    Object.fromEntries(
+      Object.entries(body).map(([k, v]) => [k, references.has(k) && v !== null ? Number(v) : (v as unknown)]),
+    );
   return {
     ...r,
     read: async (db, only) => {
-      const rows = await db.select().from(table as PgTable).where(only === undefined ? undefined : eq(table.id, only)).orderBy(asc(table.id));
+      const rows = await db
+        .select()
+        .from(table as PgTable)
+        .where(only === undefined ? undefined : eq(table.id, only))
+        .orderBy(asc(table.id));
       return rows.map((row) => out(row as Record<string, unknown>));
     },
     write: async (tx, id, body, version) => {
       const values = { ...into(body), version } as never;
-      const rows = id === null
-        ? await tx.insert(table as PgTable).values(values).returning()
-        : await tx.update(table as PgTable).set(values).where(eq(table.id, id)).returning();
+      const rows =
+        id === null
+          ? await tx
+              .insert(table as PgTable)
+              .values(values)
+              .returning()
+          : await tx
+              .update(table as PgTable)
+              .set(values)
+              .where(eq(table.id, id))
+              .returning();
       return (rows[0] as unknown as { id: number }).id;
     },
-    ...(r.removable ? { remove: async (tx: Tx, id: number) => void (await tx.delete(table as PgTable).where(eq(table.id, id))) } : {}),
+    ...(r.removable
+      ? { remove: async (tx: Tx, id: number) => void (await tx.delete(table as PgTable).where(eq(table.id, id))) }
+      : {}),
   };
 }

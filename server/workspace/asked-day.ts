@@ -11,6 +11,7 @@ export async function today(context: Context): Promise<string> {
 export async function askedDay(context: Context, query: Record<string, string>): Promise<string> {
   const asked = query['day'];
   if (!asked) return today(context);
-  if (!dayText().isValidSync(asked)) throw refused('fields_wrong', {}, { faults: [{ path: 'day', message: 'must be a day such as 2026-03-09' }] });
+  if (!dayText().isValidSync(asked))
+    throw refused('fields_wrong', {}, { faults: [{ path: 'day', message: 'must be a day such as 2026-03-09' }] });
   return asked;
 }

@@ -39,7 +39,18 @@ export async function loadWorkspace(db: Queries, day: string): Promise<Workspace
   const listRows = await db.select().from(priceLists).orderBy(asc(priceLists.rank), asc(priceLists.id));
   const listGroups = await db.select().from(priceListGroups);
   const breakRowRows = await db.select().from(breakRows);
-  const posted = await db.execute<{ list: number; item: number; pack: number; price: string | null; from: string; posting: number; entry: string; reason: string | null; last_day: string | null; by: string }>(sql`
+  const posted = await db.execute<{
+    list: number;
+    item: number;
+    pack: number;
+    price: string | null;
+    from: string;
+    posting: number;
+    entry: string;
+    reason: string | null;
+    last_day: string | null;
+    by: string;
+  }>(sql`
     select distinct on (l.list_id, l.item_id, l.pack_id)
       l.list_id as list, l.item_id as item, l.pack_id as pack, l.after as price, l.effective::text as from, l.posting_id as posting, l.id as entry,
       l.hand_set_reason as reason, l.hand_set_last_day::text as last_day, p.name as by
@@ -50,44 +61,137 @@ export async function loadWorkspace(db: Queries, day: string): Promise<Workspace
     currency: settings.currency,
     supplierChoice: settings.supplierChoice,
     items: itemRows.map((i): Item => ({
-      id: id(i.id), sku: i.sku, name: i.name, unit: i.unit, category: id(i.categoryId), brand: i.brand, model: i.model, supplier: idOrNull(i.supplierId),
-      weightKg: i.weightKg, taxClass: i.taxClass, rrp: recommended(i.rrpAmount, i.rrpCurrency, i.rrpTaxIn), map: recommended(i.mapAmount, i.mapCurrency, i.mapTaxIn),
-      attributes: i.attributes, order: { least: i.orderLeast, most: i.orderMost, step: i.orderStep },
-      packs: (packsOf.get(i.id) ?? []).map((p) => ({ id: id(p.id), name: p.name, units: p.units, deposit: amountOf(p.depositAmount, p.depositCurrency), depositTaxClass: p.depositTaxClass })),
+      id: id(i.id),
+      sku: i.sku,
+      name: i.name,
+      unit: i.unit,
+      category: id(i.categoryId),
+      brand: i.brand,
+      model: i.model,
+      supplier: idOrNull(i.supplierId),
+      weightKg: i.weightKg,
+      taxClass: i.taxClass,
+      rrp: recommended(i.rrpAmount, i.rrpCurrency, i.rrpTaxIn),
+      map: recommended(i.mapAmount, i.mapCurrency, i.mapTaxIn),
+      attributes: i.attributes,
+      order: { least: i.orderLeast, most: i.orderMost, step: i.orderStep },
+      packs: (packsOf.get(i.id) ?? []).map((p) => ({
+        id: id(p.id),
+        name: p.name,
+        units: p.units,
+        deposit: amountOf(p.depositAmount, p.depositCurrency),
+        depositTaxClass: p.depositTaxClass,
+      })),
     })),
     suppliers: supplierRows.map((s) => ({
-      id: id(s.id), version: s.version, name: s.name, currency: s.currency,
+      id: id(s.id),
+      version: s.version,
+      name: s.name,
+      currency: s.currency,
       landed: {
-        freight: s.freightPer && s.freightAmount ? { per: s.freightPer, amount: { amount: s.freightAmount, currency: s.freightCurrency ?? settings.currency } } : null,
-        dutyPercent: s.dutyPercent, handling: amountOf(s.handlingAmount, s.handlingCurrency ?? settings.currency), overheadPercent: s.overheadPercent,
+        freight:
+          s.freightPer && s.freightAmount
+            ? {
+                per: s.freightPer,
+                amount: { amount: s.freightAmount, currency: s.freightCurrency ?? settings.currency },
+              }
+            : null,
+        dutyPercent: s.dutyPercent,
+        handling: amountOf(s.handlingAmount, s.handlingCurrency ?? settings.currency),
+        overheadPercent: s.overheadPercent,
       },
     })),
     costs: (await db.select().from(costs).where(lte(costs.validFrom, day)).orderBy(asc(costs.id))).map((c) => ({
-      id: id(c.id), item: id(c.itemId), supplier: id(c.supplierId), cost: { amount: c.amount, currency: c.currency }, packUnits: c.packUnits,
-      from: c.validFrom, origin: c.origin, released: c.released, entry: c.id,
+      id: id(c.id),
+      item: id(c.itemId),
+      supplier: id(c.supplierId),
+      cost: { amount: c.amount, currency: c.currency },
+      packUnits: c.packUnits,
+      from: c.validFrom,
+      origin: c.origin,
+      released: c.released,
+      entry: c.id,
     })),
-    rates: (await db.select().from(exchangeRates)).map((r) => ({ from: r.fromCurrency, to: r.toCurrency, day: r.day, rate: r.rate })),
-    categories: (await db.select().from(categories)).map((c) => ({ id: id(c.id), name: c.name, parent: idOrNull(c.parentId) })),
-    taxes: (await db.select().from(taxRates)).map((t) => ({ taxClass: t.taxClass, percent: t.percent, from: t.validFrom })),
+    rates: (await db.select().from(exchangeRates)).map((r) => ({
+      from: r.fromCurrency,
+      to: r.toCurrency,
+      day: r.day,
+      rate: r.rate,
+    })),
+    categories: (await db.select().from(categories)).map((c) => ({
+      id: id(c.id),
+      name: c.name,
+      parent: idOrNull(c.parentId),
+    })),
+    taxes: (await db.select().from(taxRates)).map((t) => ({
+      taxClass: t.taxClass,
+      percent: t.percent,
+      from: t.validFrom,
+    })),
     ladders: await readLadders(db),
     recipes: await readRecipes(db),
     lists: listRows.map((l) => ({
-      id: id(l.id), version: l.version, name: l.name, currency: l.currency, taxIn: l.taxIn, decimals: l.decimals, advertised: l.advertised, active: l.active,
-      from: l.validFrom, to: l.validTo, rank: l.rank, recipe: idOrNull(l.recipeId), groups: listGroups.filter((g) => g.listId === l.id).map((g) => id(g.groupId)),
+      id: id(l.id),
+      version: l.version,
+      name: l.name,
+      currency: l.currency,
+      taxIn: l.taxIn,
+      decimals: l.decimals,
+      advertised: l.advertised,
+      active: l.active,
+      from: l.validFrom,
+      to: l.validTo,
+      rank: l.rank,
+      recipe: idOrNull(l.recipeId),
+      groups: listGroups.filter((g) => g.listId === l.id).map((g) => id(g.groupId)),
     })),
-    groups: (await db.select().from(customerGroups)).map((g) => ({ id: id(g.id), version: g.version, name: g.name, rank: g.rank })),
-    customers: (await db.select().from(customers).where(eq(customers.active, true))).map((c) => ({ id: id(c.id), name: c.name, group: idOrNull(c.groupId) })),
+    groups: (await db.select().from(customerGroups)).map((g) => ({
+      id: id(g.id),
+      version: g.version,
+      name: g.name,
+      rank: g.rank,
+    })),
+    customers: (await db.select().from(customers).where(eq(customers.active, true))).map((c) => ({
+      id: id(c.id),
+      name: c.name,
+      group: idOrNull(c.groupId),
+    })),
     posted: posted.rows.map((p) => ({
-      list: id(p.list), item: id(p.item), pack: id(p.pack), price: p.price, from: p.from, posting: id(p.posting), entry: Number(p.entry),
+      list: id(p.list),
+      item: id(p.item),
+      pack: id(p.pack),
+      price: p.price,
+      from: p.from,
+      posting: id(p.posting),
+      entry: Number(p.entry),
       handSet: p.reason === null ? null : { reason: p.reason, by: p.by, lastDay: p.last_day },
     })),
     breaks: (await db.select().from(breakTables)).map((t) => ({
-      id: id(t.id), version: t.version, name: t.name, list: id(t.listId), item: idOrNull(t.itemId), category: idOrNull(t.categoryId), way: t.way, count: t.count,
-      rows: breakRowRows.filter((r) => r.tableId === t.id).map((r) => ({ from: r.fromQuantity, kind: r.kind, value: r.value })),
+      id: id(t.id),
+      version: t.version,
+      name: t.name,
+      list: id(t.listId),
+      item: idOrNull(t.itemId),
+      category: idOrNull(t.categoryId),
+      way: t.way,
+      count: t.count,
+      rows: breakRowRows
+        .filter((r) => r.tableId === t.id)
+        .map((r) => ({ from: r.fromQuantity, kind: r.kind, value: r.value })),
     })),
     floors: (await db.select().from(floors)).map((f) => ({
-      id: id(f.id), version: f.version, name: f.name, kind: f.kind, value: f.value, currency: f.currency, item: idOrNull(f.itemId), category: idOrNull(f.categoryId),
-      brand: f.brand, group: idOrNull(f.groupId), outcome: f.outcome, active: f.active,
+      id: id(f.id),
+      version: f.version,
+      name: f.name,
+      kind: f.kind,
+      value: f.value,
+      currency: f.currency,
+      item: idOrNull(f.itemId),
+      category: idOrNull(f.categoryId),
+      brand: f.brand,
+      group: idOrNull(f.groupId),
+      outcome: f.outcome,
+      active: f.active,
     })),
   };
 }

@@ -8,20 +8,36 @@ import { showDay } from '../kit/number-form.ts';
 import { StepsList } from './steps-list.tsx';
 
 /** The right side: why this price. Computed now, or as it was recorded when it was posted. */
-export function BuildUpPanel({ list, item, pack, day, onClose }: { list: string; item: string; pack: string; day: string | null; onClose: () => void }) {
+export function BuildUpPanel({
+  list,
+  item,
+  pack,
+  day,
+  onClose,
+}: {
+  list: string;
+  item: string;
+  pack: string;
+  day: string | null;
+  onClose: () => void;
+}) {
   const { currentData: b, error } = api.useBuildUpQuery({ list, item, pack, day });
   const form = useNumberForm();
   const [asPosted, setAsPosted] = useState(false);
   const steps = asPosted ? b?.postedSteps : b?.computed?.steps;
   const places = 2;
   return (
-    <aside aria-label="Build-up" className="flex w-[21.5rem] shrink-0 flex-col overflow-auto border-l border-rule-strong bg-sheet">
+    <aside
+      aria-label="Build-up"
+      className="flex w-[21.5rem] shrink-0 flex-col overflow-auto border-l border-rule-strong bg-sheet"
+    >
       <div className="flex items-start gap-2 border-b border-rule-strong px-4 py-2">
         <div className="min-w-0 flex-1">
           <h2>Build-up</h2>
           {b ? (
             <div className="text-xs text-faint">
-              {b.item.sku} · {b.item.name} · {b.pack.name} · {b.list.name}, {b.list.currency}, tax {b.list.taxIn ? 'in' : 'out'}
+              {b.item.sku} · {b.item.name} · {b.pack.name} · {b.list.name}, {b.list.currency}, tax{' '}
+              {b.list.taxIn ? 'in' : 'out'}
             </div>
           ) : null}
         </div>
@@ -51,8 +67,19 @@ export function BuildUpPanel({ list, item, pack, day, onClose }: { list: string;
           )}
           {b.computed && b.postedSteps ? (
             <div role="group" aria-label="Which derivation" className="mb-2 flex text-xs">
-              {([[false, 'computed now'], [true, 'as posted']] as const).map(([value, title]) => (
-                <button key={title} type="button" aria-pressed={asPosted === value} onClick={() => setAsPosted(value)} className={`border-b-2 px-2 py-0.5 ${asPosted === value ? 'border-accent font-medium' : 'border-transparent text-accent'}`}>
+              {(
+                [
+                  [false, 'computed now'],
+                  [true, 'as posted'],
+                ] as const
+              ).map(([value, title]) => (
+                <button
+                  key={title}
+                  type="button"
+                  aria-pressed={asPosted === value}
+                  onClick={() => setAsPosted(value)}
+                  className={`border-b-2 px-2 py-0.5 ${asPosted === value ? 'border-accent font-medium' : 'border-transparent text-accent'}`}
+                >
                   {title}
                 </button>
               ))}
@@ -63,18 +90,28 @@ export function BuildUpPanel({ list, item, pack, day, onClose }: { list: string;
           {b.computed && !asPosted ? (
             <dl className="mt-3 grid grid-cols-[1fr_auto] gap-y-1 border-t border-rule-strong pt-2">
               <dt className="text-faint">net of tax and deposit</dt>
-              <dd className="text-right"><Figure value={b.computed.net} places={4} /></dd>
+              <dd className="text-right">
+                <Figure value={b.computed.net} places={4} />
+              </dd>
               <dt className="text-faint">tax in the price</dt>
-              <dd className="text-right"><Figure value={b.computed.taxInPrice} places={2} /></dd>
+              <dd className="text-right">
+                <Figure value={b.computed.taxInPrice} places={2} />
+              </dd>
               <dt className="text-faint">achieved markup, on cost</dt>
-              <dd className="text-right"><Figure value={b.computed.markup} places={2} /> %</dd>
+              <dd className="text-right">
+                <Figure value={b.computed.markup} places={2} /> %
+              </dd>
               <dt className="text-faint">achieved margin, of price</dt>
-              <dd className="text-right"><Figure value={b.computed.margin} places={2} /> %</dd>
+              <dd className="text-right">
+                <Figure value={b.computed.margin} places={2} /> %
+              </dd>
             </dl>
           ) : null}
           {b.computed && !asPosted && b.computed.costSteps.length > 0 ? (
             <div className="mt-3">
-              <h3 className="border-b border-rule-strong text-xs text-faint">Landed cost, which the price is held against</h3>
+              <h3 className="border-b border-rule-strong text-xs text-faint">
+                Landed cost, which the price is held against
+              </h3>
               <StepsList steps={b.computed.costSteps} places={4} links />
             </div>
           ) : null}

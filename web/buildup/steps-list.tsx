@@ -10,13 +10,32 @@ export function StepsList({ steps, places, links }: { steps: readonly Step[]; pl
   return (
     <ol className="text-[0.8125rem]">
       {steps.map((step, i) => (
-        <StepLine key={i} step={step} last={i === steps.length - 1} places={i === steps.length - 1 ? places : 4} before={steps[i - 1]} links={links} />
+        <StepLine
+          key={i}
+          step={step}
+          last={i === steps.length - 1}
+          places={i === steps.length - 1 ? places : 4}
+          before={steps[i - 1]}
+          links={links}
+        />
       ))}
     </ol>
   );
 }
 
-function StepLine({ step, last, places, before, links }: { step: Step; last: boolean; places: number; before: Step | undefined; links: boolean }) {
+function StepLine({
+  step,
+  last,
+  places,
+  before,
+  links,
+}: {
+  step: Step;
+  last: boolean;
+  places: number;
+  before: Step | undefined;
+  links: boolean;
+}) {
   const form = useNumberForm();
   const to = links ? ruleAddress(step) : null;
   const uplift = step.facts?.['uplift'];
@@ -24,12 +43,17 @@ function StepLine({ step, last, places, before, links }: { step: Step; last: boo
   const facts = Object.entries(step.facts ?? {}).filter(([name]) => name !== 'uplift');
   const bit = step.flag !== undefined && step.flag !== 'hand_set';
   return (
-    <li className={`border-b border-rule py-1.5 last:border-0 ${bit ? (step.flag === 'bit' ? 'bg-warn-ground' : 'bg-stop-ground') : ''}`}>
+    <li
+      className={`border-b border-rule py-1.5 last:border-0 ${bit ? (step.flag === 'bit' ? 'bg-warn-ground' : 'bg-stop-ground') : ''}`}
+    >
       <div className="flex items-baseline gap-2 px-1">
         <span className="min-w-0 flex-1">
-          <span className={last ? 'font-semibold' : 'font-medium'}>{STEP_NAMES[step.kind]}</span> <span className="text-faint">
+          <span className={last ? 'font-semibold' : 'font-medium'}>{STEP_NAMES[step.kind]}</span>{' '}
+          <span className="text-faint">
             {words}
-            {step.per !== before?.per && !last && step.kind !== 'unit_cost' ? `${words ? ' · ' : ''}per ${step.per}` : ''}
+            {step.per !== before?.per && !last && step.kind !== 'unit_cost'
+              ? `${words ? ' · ' : ''}per ${step.per}`
+              : ''}
           </span>
         </span>
         <Figure value={step.after} places={places} final={last} pad={4 - places} />
@@ -49,8 +73,21 @@ function StepLine({ step, last, places, before, links }: { step: Step; last: boo
             {step.rule.part && !/^\d+$/.test(step.rule.part) ? ` · ${step.rule.part}` : ''}
           </span>
         ) : null}
-        {facts.length > 0 ? <span>{step.rule ? ' · ' : ''}{facts.map(([name, value]) => `${name} ${/^-?\d+(\.\d+)?$/.test(value) ? show(shorten(value, 6), form) : value}`).join(' · ')}</span> : null}
-        {bit ? <div className={step.flag === 'bit' ? 'text-warn' : 'text-stop'}>▲ {FLAG_WORDS[step.flag!]}; before {step.before ? show(shorten(step.before, 4), form) : ''}</div> : null}
+        {facts.length > 0 ? (
+          <span>
+            {step.rule ? ' · ' : ''}
+            {facts
+              .map(
+                ([name, value]) => `${name} ${/^-?\d+(\.\d+)?$/.test(value) ? show(shorten(value, 6), form) : value}`,
+              )
+              .join(' · ')}
+          </span>
+        ) : null}
+        {bit ? (
+          <div className={step.flag === 'bit' ? 'text-warn' : 'text-stop'}>
+            ▲ {FLAG_WORDS[step.flag!]}; before {step.before ? show(shorten(step.before, 4), form) : ''}
+          </div>
+        ) : null}
       </div>
       {step.lost?.map((l) => (
         <div key={l.name} className="px-1 text-xs text-faint">

@@ -2,9 +2,27 @@ import type { Operation, Step, StepKind } from '#core/buildup/steps.ts';
 import { type NumberForm, show, shorten } from '../kit/number-form.ts';
 
 export const STEP_NAMES: Record<StepKind, string> = {
-  cost: 'cost', unit_cost: 'per unit', exchange: 'exchanged', freight: 'freight', duty: 'duty', handling: 'handling', overhead: 'overhead', basis: 'basis', pack: 'pack',
-  uplift: 'uplift', deposit: 'deposit', tax: 'tax', ladder: 'ladder', decimals: 'rounded', guard: 'guard', hand_set: 'set by hand', list_price: 'list price',
-  break: 'quantity break', manual_reduction: 'reduced by hand', floor: 'floor', line_total: 'line total',
+  cost: 'cost',
+  unit_cost: 'per unit',
+  exchange: 'exchanged',
+  freight: 'freight',
+  duty: 'duty',
+  handling: 'handling',
+  overhead: 'overhead',
+  basis: 'basis',
+  pack: 'pack',
+  uplift: 'uplift',
+  deposit: 'deposit',
+  tax: 'tax',
+  ladder: 'ladder',
+  decimals: 'rounded',
+  guard: 'guard',
+  hand_set: 'set by hand',
+  list_price: 'list price',
+  break: 'quantity break',
+  manual_reduction: 'reduced by hand',
+  floor: 'floor',
+  line_total: 'line total',
 };
 
 /** What the step does, as a bookkeeper would write it in the margin. */
@@ -14,7 +32,11 @@ export function operationWords(operation: Operation, form: NumberForm): string {
     case 'start':
       return '';
     case 'plus':
-      return operation.value.startsWith('-') ? `− ${n(operation.value.slice(1))}` : operation.value === '0' ? '' : `+ ${n(operation.value)}`;
+      return operation.value.startsWith('-')
+        ? `− ${n(operation.value.slice(1))}`
+        : operation.value === '0'
+          ? ''
+          : `+ ${n(operation.value)}`;
     case 'times':
       return `× ${n(operation.value)}`;
     case 'divide':
@@ -26,15 +48,25 @@ export function operationWords(operation: Operation, form: NumberForm): string {
     case 'ladder': {
       const { rung } = operation;
       const ends = rung.endings.map((e) => n(e)).join(' or ');
-      const direction = { nearest: 'nearest', up: 'up', down: 'down', cuts: `down before ${n(rung.downUntil ?? '0')}, up from ${n(rung.upFrom ?? '0')}` }[rung.direction];
+      const direction = {
+        nearest: 'nearest',
+        up: 'up',
+        down: 'down',
+        cuts: `down before ${n(rung.downUntil ?? '0')}, up from ${n(rung.upFrom ?? '0')}`,
+      }[rung.direction];
       return `${direction}: ends ${ends} in steps of ${n(rung.step)}`;
     }
   }
 }
 
 export const FLAG_WORDS: Record<NonNullable<Step['flag']>, string> = {
-  bit: 'changed the price', no_ending_fits: 'no ending fits between the guards', floor_above_ceiling: 'a floor lies above a ceiling: decide by hand', hand_set: 'set by hand',
-  asks_approval: 'needs approval', refused: 'refused', estimate: 'estimate',
+  bit: 'changed the price',
+  no_ending_fits: 'no ending fits between the guards',
+  floor_above_ceiling: 'a floor lies above a ceiling: decide by hand',
+  hand_set: 'set by hand',
+  asks_approval: 'needs approval',
+  refused: 'refused',
+  estimate: 'estimate',
 };
 
 /** Where a rule can be opened. */

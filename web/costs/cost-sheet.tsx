@@ -1,7 +1,14 @@
 import { useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
-import { CHANGE_KINDS, COST_FLAG_TEXT, type ChangeKind, type CostChange, ROW_FAULT_TEXT, type SheetView } from '#contract/costs.ts';
+import {
+  CHANGE_KINDS,
+  COST_FLAG_TEXT,
+  type ChangeKind,
+  type CostChange,
+  ROW_FAULT_TEXT,
+  type SheetView,
+} from '#contract/costs.ts';
 import { api, problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import type { Column } from '../grid/columns.ts';
@@ -15,7 +22,13 @@ import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { SheetMatchForm } from './sheet-match.tsx';
 
-const KIND_NAMES: Record<ChangeKind, string> = { up: 'cost up', down: 'cost down', new: 'new', unchanged: 'unchanged', unknown: 'unknown code' };
+const KIND_NAMES: Record<ChangeKind, string> = {
+  up: 'cost up',
+  down: 'cost down',
+  new: 'new',
+  unchanged: 'unchanged',
+  unknown: 'unknown code',
+};
 const keyOf = (c: CostChange) => String(c.row);
 
 /** One supplier's file: how it is read, what cannot be read, and what taking it in would change. */
@@ -32,34 +45,69 @@ type Part = 'changes' | 'match' | 'faults';
 function SheetBody({ sheet }: { sheet: SheetView }) {
   const me = useSignedIn();
   const may = me.rights.has('take_costs') && sheet.state === 'waiting';
-  const [part, setPart] = useState<Part>(sheet.counts.up + sheet.counts.down + sheet.counts.new + sheet.counts.unchanged > 0 ? 'changes' : 'match');
+  const [part, setPart] = useState<Part>(
+    sheet.counts.up + sheet.counts.down + sheet.counts.new + sheet.counts.unchanged > 0 ? 'changes' : 'match',
+  );
   const [kind, setKind] = useState<ChangeKind | 'flagged' | null>(null);
   const [asking, setAsking] = useState(false);
   const flagged = sheet.changes.filter((c) => c.flags.length > 0).length;
-  const shown = useMemo(() => sheet.changes.filter((c) => kind === null || (kind === 'flagged' ? c.flags.length > 0 : c.kind === kind)), [sheet.changes, kind]);
+  const shown = useMemo(
+    () => sheet.changes.filter((c) => kind === null || (kind === 'flagged' ? c.flags.length > 0 : c.kind === kind)),
+    [sheet.changes, kind],
+  );
   const chip = (value: ChangeKind | 'flagged', title: string, count: number) => (
-    <button key={value} type="button" aria-pressed={kind === value} disabled={count === 0} onClick={() => (setKind(kind === value ? null : value), setPart('changes'))} className={`border-b-2 px-2 py-1 disabled:text-faint ${kind === value ? 'border-accent font-medium' : 'border-transparent'} ${value === 'flagged' && count > 0 ? 'text-warn' : ''}`}>
+    <button
+      key={value}
+      type="button"
+      aria-pressed={kind === value}
+      disabled={count === 0}
+      onClick={() => (setKind(kind === value ? null : value), setPart('changes'))}
+      className={`border-b-2 px-2 py-1 disabled:text-faint ${kind === value ? 'border-accent font-medium' : 'border-transparent'} ${value === 'flagged' && count > 0 ? 'text-warn' : ''}`}
+    >
       <span className="figure">{count}</span> {title}
     </button>
   );
   return (
     <>
-      <ViewHead title={sheet.fileName} about={`${sheet.supplierName} · ${sheet.rowCount} rows · brought by ${sheet.broughtBy}${sheet.state === 'waiting' ? '' : sheet.state === 'taken_in' ? ' · taken in' : ' · set aside'}`}>
+      <ViewHead
+        title={sheet.fileName}
+        about={`${sheet.supplierName} · ${sheet.rowCount} rows · brought by ${sheet.broughtBy}${sheet.state === 'waiting' ? '' : sheet.state === 'taken_in' ? ' · taken in' : ' · set aside'}`}
+      >
         {may ? <SetAside sheet={sheet} /> : null}
-        {may ? <Button weight="main" onClick={() => setAsking(true)}>Take in …</Button> : null}
+        {may ? (
+          <Button weight="main" onClick={() => setAsking(true)}>
+            Take in …
+          </Button>
+        ) : null}
       </ViewHead>
       <div className="flex flex-wrap items-center gap-1 border-b border-rule px-4">
         {CHANGE_KINDS.filter((k) => k !== 'unknown').map((k) => chip(k, KIND_NAMES[k], sheet.counts[k]))}
         {chip('unknown', KIND_NAMES.unknown, sheet.counts.unknown)}
         {chip('flagged', 'need a look', flagged)}
-        <button type="button" aria-pressed={part === 'faults'} onClick={() => setPart('faults')} className={`border-b-2 px-2 py-1 ${sheet.counts.faulty > 0 ? 'text-stop' : 'text-faint'} ${part === 'faults' ? 'border-accent font-medium' : 'border-transparent'}`}>
+        <button
+          type="button"
+          aria-pressed={part === 'faults'}
+          onClick={() => setPart('faults')}
+          className={`border-b-2 px-2 py-1 ${sheet.counts.faulty > 0 ? 'text-stop' : 'text-faint'} ${part === 'faults' ? 'border-accent font-medium' : 'border-transparent'}`}
+        >
           <span className="figure">{sheet.counts.faulty}</span> cannot be read
         </button>
-        <button type="button" aria-pressed={part === 'match'} onClick={() => setPart('match')} className={`ml-auto border-b-2 px-2 py-1 text-accent ${part === 'match' ? 'border-accent font-medium' : 'border-transparent'}`}>
+        <button
+          type="button"
+          aria-pressed={part === 'match'}
+          onClick={() => setPart('match')}
+          className={`ml-auto border-b-2 px-2 py-1 text-accent ${part === 'match' ? 'border-accent font-medium' : 'border-transparent'}`}
+        >
           How the file is read
         </button>
       </div>
-      {part === 'changes' ? <ChangesGrid changes={shown} /> : part === 'faults' ? <Faults sheet={sheet} /> : <SheetMatchForm key={sheet.version} sheet={sheet} editable={may} onKept={() => setPart('changes')} />}
+      {part === 'changes' ? (
+        <ChangesGrid changes={shown} />
+      ) : part === 'faults' ? (
+        <Faults sheet={sheet} />
+      ) : (
+        <SheetMatchForm key={sheet.version} sheet={sheet} editable={may} onKept={() => setPart('changes')} />
+      )}
       <TakeIn sheet={sheet} open={asking} onClose={() => setAsking(false)} />
     </>
   );
@@ -67,18 +115,57 @@ function SheetBody({ sheet }: { sheet: SheetView }) {
 
 function changeColumns(form: NumberForm): Column<CostChange>[] {
   const amount = (id: 'before' | 'after', title: string): Column<CostChange>[] => [
-    { id: `${id}Cost`, title: 'cost', group: title, width: 96, align: 'end', numeric: true, value: (c) => c[id]?.amount ?? '', draw: (c) => (c[id] ? <Figure value={c[id].amount} places={2} /> : '') },
-    { id: `${id}Currency`, title: 'in', width: 52, value: (c) => c[id]?.currency ?? '', tone: (c) => (id === 'after' && c.flags.includes('other_currency') ? 'warn' : undefined) },
-    { id: `${id}Units`, title: 'per units', width: 76, align: 'end', numeric: true, value: (c) => c[id]?.packUnits ?? '', draw: (c) => (c[id] ? <Figure value={c[id].packUnits} places={0} /> : ''), tone: (c) => (id === 'after' && c.flags.includes('other_pack') ? 'warn' : undefined) },
+    {
+      id: `${id}Cost`,
+      title: 'cost',
+      group: title,
+      width: 96,
+      align: 'end',
+      numeric: true,
+      value: (c) => c[id]?.amount ?? '',
+      draw: (c) => (c[id] ? <Figure value={c[id].amount} places={2} /> : ''),
+    },
+    {
+      id: `${id}Currency`,
+      title: 'in',
+      width: 52,
+      value: (c) => c[id]?.currency ?? '',
+      tone: (c) => (id === 'after' && c.flags.includes('other_currency') ? 'warn' : undefined),
+    },
+    {
+      id: `${id}Units`,
+      title: 'per units',
+      width: 76,
+      align: 'end',
+      numeric: true,
+      value: (c) => c[id]?.packUnits ?? '',
+      draw: (c) => (c[id] ? <Figure value={c[id].packUnits} places={0} /> : ''),
+      tone: (c) => (id === 'after' && c.flags.includes('other_pack') ? 'warn' : undefined),
+    },
   ];
   return [
     { id: 'row', title: 'Row', width: 54, align: 'end', numeric: true, frozen: 'start', value: (c) => String(c.row) },
     { id: 'code', title: 'Supplier’s code', width: 108, frozen: 'start', value: (c) => c.code },
     { id: 'name', title: 'Item', width: 236, frozen: 'start', value: (c) => (c.sku ? `${c.sku}  ${c.name}` : c.name) },
     { id: 'kind', title: 'What it is', width: 100, value: (c) => KIND_NAMES[c.kind] },
-    { id: 'change', title: 'per unit, %', width: 96, align: 'end', numeric: true, value: (c) => c.changePercent ?? '', draw: (c) => <Change value={c.changePercent} /> },
-    { id: 'flags', title: 'Look at', width: 210, value: (c) => c.flags.map((f) => COST_FLAG_TEXT[f]).join('; '), tone: (c) => (c.flags.some((f) => f !== 'listed_twice') ? 'warn' : undefined) },
-    ...amount('before', 'known'), ...amount('after', 'in the file'),
+    {
+      id: 'change',
+      title: 'per unit, %',
+      width: 96,
+      align: 'end',
+      numeric: true,
+      value: (c) => c.changePercent ?? '',
+      draw: (c) => <Change value={c.changePercent} />,
+    },
+    {
+      id: 'flags',
+      title: 'Look at',
+      width: 210,
+      value: (c) => c.flags.map((f) => COST_FLAG_TEXT[f]).join('; '),
+      tone: (c) => (c.flags.some((f) => f !== 'listed_twice') ? 'warn' : undefined),
+    },
+    ...amount('before', 'known'),
+    ...amount('after', 'in the file'),
     { id: 'from', title: 'from', width: 98, value: (c) => c.after.from, draw: (c) => showDay(c.after.from, form) },
   ];
 }
@@ -100,14 +187,26 @@ function Faults({ sheet }: { sheet: SheetView }) {
   if (sheet.faults.length === 0) return <p className="p-5 text-faint">Every row can be read.</p>;
   return (
     <div className="min-h-0 flex-1 overflow-auto px-5 py-3">
-      <p className="mb-2 text-faint">These rows are not taken in. Correct them in the file and bring it in again, or change how the file is read.</p>
+      <p className="mb-2 text-faint">
+        These rows are not taken in. Correct them in the file and bring it in again, or change how the file is read.
+      </p>
       <table className="ruled w-full max-w-4xl">
-        <thead><tr><th className="figure">Row</th><th>Column</th><th>Value</th><th>Why</th></tr></thead>
+        <thead>
+          <tr>
+            <th className="figure">Row</th>
+            <th>Column</th>
+            <th>Value</th>
+            <th>Why</th>
+          </tr>
+        </thead>
         <tbody>
           {sheet.faults.map((f, i) => (
             <tr key={i}>
-              <td className="figure">{f.row}</td><td>{f.column}</td>
-              <td className="figure !text-left">{f.value === '' ? <span className="text-faint">(nothing)</span> : f.value}</td>
+              <td className="figure">{f.row}</td>
+              <td>{f.column}</td>
+              <td className="figure !text-left">
+                {f.value === '' ? <span className="text-faint">(nothing)</span> : f.value}
+              </td>
               <td className="text-stop">{ROW_FAULT_TEXT[f.code]}</td>
             </tr>
           ))}
@@ -121,7 +220,16 @@ function SetAside({ sheet }: { sheet: SheetView }) {
   const [setAside] = api.useSetAsideSheetMutation();
   const navigate = useNavigate();
   return (
-    <Button onClick={() => void setAside({ id: sheet.id, version: sheet.version }).unwrap().then(() => navigate('/costs'), (e: unknown) => toast.error(problemOf(e).message))}>
+    <Button
+      onClick={() =>
+        void setAside({ id: sheet.id, version: sheet.version })
+          .unwrap()
+          .then(
+            () => navigate('/costs'),
+            (e: unknown) => toast.error(problemOf(e).message),
+          )
+      }
+    >
       Set aside
     </Button>
   );
@@ -132,11 +240,15 @@ function TakeIn({ sheet, open, onClose }: { sheet: SheetView; open: boolean; onC
   const form = useNumberForm();
   const { counts } = sheet;
   const costs = counts.up + counts.down + counts.new;
-  const shifted = sheet.changes.filter((c) => c.flags.includes('decimal_shift') || c.flags.includes('other_currency') || c.flags.includes('other_pack'));
+  const shifted = sheet.changes.filter(
+    (c) => c.flags.includes('decimal_shift') || c.flags.includes('other_currency') || c.flags.includes('other_pack'),
+  );
   const go = async () => {
     try {
       const done = await takeIn({ id: sheet.id, version: sheet.version, leaveOutFaulty: counts.faulty > 0 }).unwrap();
-      toast.success(`${counted(done.costs, 'cost')} taken in${done.newItems > 0 ? `, ${counted(done.newItems, 'new item')}` : ''}${done.leftOut > 0 ? `, ${counted(done.leftOut, 'row')} left out` : ''}.`);
+      toast.success(
+        `${counted(done.costs, 'cost')} taken in${done.newItems > 0 ? `, ${counted(done.newItems, 'new item')}` : ''}${done.leftOut > 0 ? `, ${counted(done.leftOut, 'row')} left out` : ''}.`,
+      );
       onClose();
     } catch {
       /* shown in the dialog */
@@ -144,12 +256,33 @@ function TakeIn({ sheet, open, onClose }: { sheet: SheetView; open: boolean; onC
   };
   return (
     <Dialog open={open} onClose={() => (reset(), onClose())} title={`Take in ${sheet.fileName}`}>
-      {error ? <Trouble>{problemOf(error).message} {problemOf(error).faults?.map((f) => f.message).join('; ')}</Trouble> : null}
+      {error ? (
+        <Trouble>
+          {problemOf(error).message}{' '}
+          {problemOf(error)
+            .faults?.map((f) => f.message)
+            .join('; ')}
+        </Trouble>
+      ) : null}
       <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
-        <dt className="figure text-right">{costs}</dt><dd>costs are kept: {counts.up} up, {counts.down} down, {counts.new} new</dd>
-        <dt className="figure text-right">{counts.unchanged}</dt><dd>stay as they are</dd>
-        {counts.unknown > 0 ? <><dt className="figure text-right">{counts.unknown}</dt><dd>rows with an unknown code are left out (or choose “add as new items” under “How the file is read”)</dd></> : null}
-        {counts.faulty > 0 ? <><dt className="figure text-right text-stop">{counts.faulty}</dt><dd className="text-stop">rows cannot be read and are left out</dd></> : null}
+        <dt className="figure text-right">{costs}</dt>
+        <dd>
+          costs are kept: {counts.up} up, {counts.down} down, {counts.new} new
+        </dd>
+        <dt className="figure text-right">{counts.unchanged}</dt>
+        <dd>stay as they are</dd>
+        {counts.unknown > 0 ? (
+          <>
+            <dt className="figure text-right">{counts.unknown}</dt>
+            <dd>rows with an unknown code are left out (or choose “add as new items” under “How the file is read”)</dd>
+          </>
+        ) : null}
+        {counts.faulty > 0 ? (
+          <>
+            <dt className="figure text-right text-stop">{counts.faulty}</dt>
+            <dd className="text-stop">rows cannot be read and are left out</dd>
+          </>
+        ) : null}
       </dl>
       {shifted.length > 0 ? (
         <div className="mt-3">
@@ -157,16 +290,27 @@ function TakeIn({ sheet, open, onClose }: { sheet: SheetView; open: boolean; onC
             Look at these once more before you go on:
             <ul className="mt-1 list-disc pl-5">
               {shifted.slice(0, 8).map((c) => (
-                <li key={c.row}>row {c.row}, {c.sku ?? c.code}: {c.before ? `${show(c.before.amount, form)} ${c.before.currency} for ${show(c.before.packUnits, form)} → ` : ''}{show(c.after.amount, form)} {c.after.currency} for {show(c.after.packUnits, form)}; {c.flags.map((f) => COST_FLAG_TEXT[f]).join(', ')}</li>
+                <li key={c.row}>
+                  row {c.row}, {c.sku ?? c.code}:{' '}
+                  {c.before
+                    ? `${show(c.before.amount, form)} ${c.before.currency} for ${show(c.before.packUnits, form)} → `
+                    : ''}
+                  {show(c.after.amount, form)} {c.after.currency} for {show(c.after.packUnits, form)};{' '}
+                  {c.flags.map((f) => COST_FLAG_TEXT[f]).join(', ')}
+                </li>
               ))}
             </ul>
           </Trouble>
         </div>
       ) : null}
-      <p className="mt-3 text-faint">No price changes by this: the lists will show what their recipes make of the new costs, beside what is posted.</p>
+      <p className="mt-3 text-faint">
+        No price changes by this: the lists will show what their recipes make of the new costs, beside what is posted.
+      </p>
       <div className="mt-4 flex justify-end gap-2">
         <Button onClick={onClose}>Cancel</Button>
-        <Button weight="main" disabled={isLoading || costs === 0} onClick={() => void go()}>Take in {counted(costs, 'cost')}</Button>
+        <Button weight="main" disabled={isLoading || costs === 0} onClick={() => void go()}>
+          Take in {counted(costs, 'cost')}
+        </Button>
       </div>
     </Dialog>
   );

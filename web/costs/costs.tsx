@@ -19,20 +19,38 @@ export function Costs() {
   return (
     <>
       <ViewHead title="Costs" about="Suppliers’ cost sheets: what arrived, what it would change, what was taken in.">
-        {may ? <Button weight="main" onClick={open}>Bring in a cost sheet</Button> : null}
+        {may ? (
+          <Button weight="main" onClick={open}>
+            Bring in a cost sheet
+          </Button>
+        ) : null}
       </ViewHead>
       <div className="min-h-0 flex-1 overflow-auto px-5 py-4">
         {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
-        {!isLoading && sheets.length === 0 ? <Empty action={may ? <Button onClick={open}>Bring in the first one</Button> : null}>Here stand the files that suppliers send: CSV with a code and a cost in every row.</Empty> : null}
+        {!isLoading && sheets.length === 0 ? (
+          <Empty action={may ? <Button onClick={open}>Bring in the first one</Button> : null}>
+            Here stand the files that suppliers send: CSV with a code and a cost in every row.
+          </Empty>
+        ) : null}
         {sheets.length > 0 ? (
           <table className="ruled w-full max-w-4xl">
             <thead>
-              <tr><th>File</th><th>Supplier</th><th>Arrived</th><th>Brought by</th><th>State</th></tr>
+              <tr>
+                <th>File</th>
+                <th>Supplier</th>
+                <th>Arrived</th>
+                <th>Brought by</th>
+                <th>State</th>
+              </tr>
             </thead>
             <tbody>
               {sheets.map((s) => (
                 <tr key={s.id}>
-                  <td><Link to={`/costs/${s.id}`} className="text-accent underline underline-offset-2">{s.fileName}</Link></td>
+                  <td>
+                    <Link to={`/costs/${s.id}`} className="text-accent underline underline-offset-2">
+                      {s.fileName}
+                    </Link>
+                  </td>
                   <td>{s.supplierName}</td>
                   <td className="whitespace-nowrap">{showMoment(s.arrivedAt, form)}</td>
                   <td>{s.broughtBy}</td>
@@ -64,16 +82,43 @@ function BringSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
     <Dialog open={open} onClose={onClose} title="Bring in a cost sheet">
       <form onSubmit={(e) => void submit(e)} className="flex flex-col gap-4">
         {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
-        {suppliers.length === 0 ? <Trouble tone="warn">There is no supplier yet: add one under <Link to="/setup/suppliers" className="underline">Setup, Suppliers</Link>.</Trouble> : null}
+        {suppliers.length === 0 ? (
+          <Trouble tone="warn">
+            There is no supplier yet: add one under{' '}
+            <Link to="/setup/suppliers" className="underline">
+              Setup, Suppliers
+            </Link>
+            .
+          </Trouble>
+        ) : null}
         <Field label="Supplier">
-          <Select name="supplier" value={supplier} onChange={(e) => setSupplier(e.target.value)} options={[['', 'choose …'], ...suppliers.map((s) => [s.id, `${String(s['name'])} (${String(s['currency'])})`] as const)]} />
+          <Select
+            name="supplier"
+            value={supplier}
+            onChange={(e) => setSupplier(e.target.value)}
+            options={[
+              ['', 'choose …'],
+              ...suppliers.map((s) => [s.id, `${String(s['name'])} (${String(s['currency'])})`] as const),
+            ]}
+          />
         </Field>
-        <Field label="File" hint="CSV with a header row; any delimiter and encoding. How its columns are read is shown next, and nothing is taken in before you say so.">
-          <input name="file" type="file" accept=".csv,.txt,.tsv,text/csv" onChange={(e) => setFile(e.target.files?.[0] ?? null)} className="field" />
+        <Field
+          label="File"
+          hint="CSV with a header row; any delimiter and encoding. How its columns are read is shown next, and nothing is taken in before you say so."
+        >
+          <input
+            name="file"
+            type="file"
+            accept=".csv,.txt,.tsv,text/csv"
+            onChange={(e) => setFile(e.target.files?.[0] ?? null)}
+            className="field"
+          />
         </Field>
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" weight="main" disabled={!file || supplier === '' || isLoading}>{isLoading ? 'Reading …' : 'Read the file'}</Button>
+          <Button type="submit" weight="main" disabled={!file || supplier === '' || isLoading}>
+            {isLoading ? 'Reading …' : 'Read the file'}
+          </Button>
         </div>
       </form>
     </Dialog>

@@ -5,7 +5,15 @@ import { api, problemOf } from '../api.ts';
 import { Button, Field, Input, Select, Trouble } from '../kit/controls.tsx';
 
 /** How a file is read: its columns matched to ours, number form, days, encoding. The first rows stand below, as they are in the file. */
-export function SheetMatchForm({ sheet, editable, onKept }: { sheet: SheetView; editable: boolean; onKept: () => void }) {
+export function SheetMatchForm({
+  sheet,
+  editable,
+  onKept,
+}: {
+  sheet: SheetView;
+  editable: boolean;
+  onKept: () => void;
+}) {
   const [match, setMatch] = useState<SheetMatch>(sheet.match);
   const [keep, { isLoading, error }] = api.useMatchSheetMutation();
   const { data: categories = [] } = api.useRegisterQuery('categories');
@@ -20,15 +28,23 @@ export function SheetMatchForm({ sheet, editable, onKept }: { sheet: SheetView; 
       /* shown above the form */
     }
   };
-  const columnOptions = [['', 'not in the file'] as const, ...sheet.header.map((h, i) => [String(i), h === '' ? `column ${i + 1}` : h] as const)];
+  const columnOptions = [
+    ['', 'not in the file'] as const,
+    ...sheet.header.map((h, i) => [String(i), h === '' ? `column ${i + 1}` : h] as const),
+  ];
   return (
     <div className="min-h-0 flex-1 overflow-auto px-5 py-3">
       {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
-      <fieldset disabled={!editable} className="grid max-w-5xl grid-cols-[repeat(auto-fill,minmax(14rem,1fr))] gap-x-5 gap-y-3">
+      <fieldset
+        disabled={!editable}
+        className="grid max-w-5xl grid-cols-[repeat(auto-fill,minmax(14rem,1fr))] gap-x-5 gap-y-3"
+      >
         {SHEET_FIELDS.map((field) => (
           <Field key={field} label={SHEET_FIELD_NAMES[field]}>
             <Select
-              name={`column-${field}`} value={match.columns[field] === undefined ? '' : String(match.columns[field])} options={columnOptions}
+              name={`column-${field}`}
+              value={match.columns[field] === undefined ? '' : String(match.columns[field])}
+              options={columnOptions}
               onChange={(e) => {
                 const columns = { ...match.columns };
                 if (e.target.value === '') delete columns[field];
@@ -40,32 +56,96 @@ export function SheetMatchForm({ sheet, editable, onKept }: { sheet: SheetView; 
         ))}
         <Field label="Numbers are written like">
           <Select
-            name="numbers" value={`${match.decimal}${match.thousands}`} onChange={(e) => set({ decimal: e.target.value[0] as '.', thousands: (e.target.value[1] ?? '') as '' })}
-            options={[['.,', '1,234.50'], [',.', '1.234,50'], [', ', '1 234,50'], ['. ', '1 234.50'], [".'", "1'234.50"], ['.', '1234.50 only'], [',', '1234,50 only']]}
+            name="numbers"
+            value={`${match.decimal}${match.thousands}`}
+            onChange={(e) => set({ decimal: e.target.value[0] as '.', thousands: (e.target.value[1] ?? '') as '' })}
+            options={[
+              ['.,', '1,234.50'],
+              [',.', '1.234,50'],
+              [', ', '1 234,50'],
+              ['. ', '1 234.50'],
+              [".'", "1'234.50"],
+              ['.', '1234.50 only'],
+              [',', '1234,50 only'],
+            ]}
           />
         </Field>
         <Field label="Days are written like">
-          <Select name="dates" value={match.dates} onChange={(e) => set({ dates: e.target.value as 'iso' })} options={[['iso', '2026-03-09'], ['day_first', '09.03.2026 or 9/3/2026'], ['month_first', '03/09/2026']]} />
+          <Select
+            name="dates"
+            value={match.dates}
+            onChange={(e) => set({ dates: e.target.value as 'iso' })}
+            options={[
+              ['iso', '2026-03-09'],
+              ['day_first', '09.03.2026 or 9/3/2026'],
+              ['month_first', '03/09/2026'],
+            ]}
+          />
         </Field>
         <Field label="Costs without a day count from">
-          <Input type="date" name="validFrom" value={match.validFrom} onChange={(e) => set({ validFrom: e.target.value })} />
+          <Input
+            type="date"
+            name="validFrom"
+            value={match.validFrom}
+            onChange={(e) => set({ validFrom: e.target.value })}
+          />
         </Field>
         <Field label="Columns are parted by">
-          <Select name="delimiter" value={match.delimiter} onChange={(e) => set({ delimiter: e.target.value })} options={[[',', 'comma'], [';', 'semicolon'], ['\t', 'tab'], ['|', 'bar']]} />
+          <Select
+            name="delimiter"
+            value={match.delimiter}
+            onChange={(e) => set({ delimiter: e.target.value })}
+            options={[
+              [',', 'comma'],
+              [';', 'semicolon'],
+              ['\t', 'tab'],
+              ['|', 'bar'],
+            ]}
+          />
         </Field>
         <Field label="Letters are encoded as">
-          <Select name="encoding" value={match.encoding} onChange={(e) => set({ encoding: e.target.value as 'utf-8' })} options={[['utf-8', 'UTF-8'], ['windows-1252', 'Windows-1252'], ['utf-16le', 'UTF-16']]} />
+          <Select
+            name="encoding"
+            value={match.encoding}
+            onChange={(e) => set({ encoding: e.target.value as 'utf-8' })}
+            options={[
+              ['utf-8', 'UTF-8'],
+              ['windows-1252', 'Windows-1252'],
+              ['utf-16le', 'UTF-16'],
+            ]}
+          />
         </Field>
         <Field label="Codes nobody knows">
-          <Select name="newItems" value={match.newItems} onChange={(e) => set({ newItems: e.target.value as 'add' })} options={[['leave_out', 'leave out'], ['add', 'add as new items']]} />
+          <Select
+            name="newItems"
+            value={match.newItems}
+            onChange={(e) => set({ newItems: e.target.value as 'add' })}
+            options={[
+              ['leave_out', 'leave out'],
+              ['add', 'add as new items'],
+            ]}
+          />
         </Field>
         {match.newItems === 'add' ? (
           <>
             <Field label="New items go into the category">
-              <Select name="category" value={match.category ?? ''} onChange={(e) => set({ category: e.target.value || null })} options={[['', 'choose …'], ...categories.map((c) => [c.id, String(c['name'])] as const)]} />
+              <Select
+                name="category"
+                value={match.category ?? ''}
+                onChange={(e) => set({ category: e.target.value || null })}
+                options={[['', 'choose …'], ...categories.map((c) => [c.id, String(c['name'])] as const)]}
+              />
             </Field>
             <Field label="with the tax class">
-              <Select name="taxClass" value={match.taxClass ?? ''} onChange={(e) => set({ taxClass: e.target.value || null })} options={[['', 'choose …'], ...[...new Set(taxes.map((t) => String(t['taxClass'])))].map((t) => [t, t] as const)]} />
+              <Select
+                name="taxClass"
+                value={match.taxClass ?? ''}
+                onChange={(e) => set({ taxClass: e.target.value || null })}
+                options={[
+                  ['', 'choose …'],
+                  ...[...new Set(taxes.map((t) => String(t['taxClass'])))].map((t) => [t, t] as const),
+                ]}
+              />
             </Field>
           </>
         ) : null}
@@ -79,11 +159,28 @@ export function SheetMatchForm({ sheet, editable, onKept }: { sheet: SheetView; 
       <div className="overflow-x-auto">
         <table className="ruled mt-1">
           <thead>
-            <tr>{sheet.header.map((h, i) => <th key={i}>{h}<div className="text-xs font-normal">{SHEET_FIELDS.filter((f) => match.columns[f] === i).map((f) => `→ ${SHEET_FIELD_NAMES[f]}`).join(', ')}</div></th>)}</tr>
+            <tr>
+              {sheet.header.map((h, i) => (
+                <th key={i}>
+                  {h}
+                  <div className="text-xs font-normal">
+                    {SHEET_FIELDS.filter((f) => match.columns[f] === i)
+                      .map((f) => `→ ${SHEET_FIELD_NAMES[f]}`)
+                      .join(', ')}
+                  </div>
+                </th>
+              ))}
+            </tr>
           </thead>
           <tbody>
             {sheet.sample.map((row, r) => (
-              <tr key={r}>{sheet.header.map((_, c) => <td key={c} className="figure !text-left whitespace-nowrap">{row[c] ?? ''}</td>)}</tr>
+              <tr key={r}>
+                {sheet.header.map((_, c) => (
+                  <td key={c} className="figure !text-left whitespace-nowrap">
+                    {row[c] ?? ''}
+                  </td>
+                ))}
+              </tr>
             ))}
           </tbody>
         </table>

@@ -8,7 +8,9 @@ export function useDay(): { asked: string | null; day: string; today: string; se
   const given = params.get('day');
   const asked = given && /^\d{4}-\d{2}-\d{2}$/.test(given) && given !== today ? given : null;
   return {
-    asked, today, day: asked ?? today,
+    asked,
+    today,
+    day: asked ?? today,
     setDay: (day) =>
       setParams((now) => {
         const next = new URLSearchParams(now);

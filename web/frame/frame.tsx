@@ -1,4 +1,15 @@
-import { BookOpenText, CalendarCheck, CircleHelp, Coins, FileText, ListOrdered, NotebookPen, Package, Ruler, Settings } from 'lucide-react';
+import {
+  BookOpenText,
+  CalendarCheck,
+  CircleHelp,
+  Coins,
+  FileText,
+  ListOrdered,
+  NotebookPen,
+  Package,
+  Ruler,
+  Settings,
+} from 'lucide-react';
 import { type ReactNode, useEffect, useState } from 'react';
 import { NavLink, useLocation, useSearchParams } from 'react-router';
 import { Toaster } from 'sonner';
@@ -21,7 +32,9 @@ const PLACES: readonly { to: string; title: string; Icon: typeof Coins; right: R
   { to: '/ledger', title: 'Ledger', Icon: BookOpenText, right: 'read', key: 'l' },
 ];
 
-const inField = (target: EventTarget | null) => target instanceof HTMLElement && (target.matches('input,textarea,select,[contenteditable]') || target.getAttribute('role') === 'grid');
+const inField = (target: EventTarget | null) =>
+  target instanceof HTMLElement &&
+  (target.matches('input,textarea,select,[contenteditable]') || target.getAttribute('role') === 'grid');
 
 export function Frame({ children }: { children: ReactNode }) {
   const me = useSignedIn();
@@ -62,17 +75,31 @@ export function Frame({ children }: { children: ReactNode }) {
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
         To the content
       </a>
-      <nav aria-label="Places" className="row-span-2 flex w-[8.75rem] flex-col overflow-y-auto border-r border-rule-strong bg-paper">
+      <nav
+        aria-label="Places"
+        className="row-span-2 flex w-[8.75rem] flex-col overflow-y-auto border-r border-rule-strong bg-paper"
+      >
         <div className="mx-3 mt-3 mb-4 border-b-[3px] border-double border-ink pb-1 font-semibold">Hard Ledger</div>
         {places.map(({ to, title, Icon, key }) => (
-          <NavLink key={to} data-place={to} to={{ pathname: to, search: day ? `?day=${day}` : '' }} title={`Alt+${key.toUpperCase()}`} className={({ isActive }) => `flex items-center gap-2 px-3 py-1.5 ${isActive ? 'border-l-[3px] border-accent bg-chosen pl-[9px] font-medium' : 'hover:bg-chosen'}`}>
+          <NavLink
+            key={to}
+            data-place={to}
+            to={{ pathname: to, search: day ? `?day=${day}` : '' }}
+            title={`Alt+${key.toUpperCase()}`}
+            className={({ isActive }) =>
+              `flex items-center gap-2 px-3 py-1.5 ${isActive ? 'border-l-[3px] border-accent bg-chosen pl-[9px] font-medium' : 'hover:bg-chosen'}`
+            }
+          >
             <Icon size={16} strokeWidth={1.6} aria-hidden />
             {title}
           </NavLink>
         ))}
         <div className="flex-1" />
         {me.rights.has('edit_rules') || me.rights.has('see_cost') ? (
-          <NavLink to="/setup" className={`flex items-center gap-2 border-t border-rule px-3 py-2 hover:bg-chosen ${pathname.startsWith('/setup') ? 'bg-chosen font-medium' : ''}`}>
+          <NavLink
+            to="/setup"
+            className={`flex items-center gap-2 border-t border-rule px-3 py-2 hover:bg-chosen ${pathname.startsWith('/setup') ? 'bg-chosen font-medium' : ''}`}
+          >
             <Settings size={16} strokeWidth={1.6} aria-hidden />
             Setup
           </NavLink>
@@ -84,7 +111,17 @@ export function Frame({ children }: { children: ReactNode }) {
       </main>
       <Search open={searching} onClose={() => setSearching(false)} />
       <Shortcuts open={help} onClose={() => setHelp(false)} places={places} />
-      <Toaster position="bottom-left" toastOptions={{ style: { borderRadius: 0, background: 'var(--sheet)', color: 'var(--ink)', border: '1px solid var(--rule-strong)' } }} />
+      <Toaster
+        position="bottom-left"
+        toastOptions={{
+          style: {
+            borderRadius: 0,
+            background: 'var(--sheet)',
+            color: 'var(--ink)',
+            border: '1px solid var(--rule-strong)',
+          },
+        }}
+      />
     </div>
   );
 }

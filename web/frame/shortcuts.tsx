@@ -10,7 +10,15 @@ const GRID: readonly [string, string][] = [
   ['Tab on the last cell of a row', 'leaves the grid'],
 ];
 
-export function Shortcuts({ open, onClose, places }: { open: boolean; onClose: () => void; places: readonly { title: string; key: string }[] }) {
+export function Shortcuts({
+  open,
+  onClose,
+  places,
+}: {
+  open: boolean;
+  onClose: () => void;
+  places: readonly { title: string; key: string }[];
+}) {
   return (
     <Dialog open={open} onClose={onClose} title="Keys">
       <table className="ruled w-full">

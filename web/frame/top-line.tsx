@@ -20,7 +20,11 @@ export function TopLine({ onSearch, onHelp }: { onSearch: () => void; onHelp: ()
     <div className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule-strong bg-paper px-5 py-1.5">
       <label className="flex items-center gap-2">
         <span className="text-xs text-faint">List</span>
-        <select className="field max-w-48" value={current} onChange={(e) => e.target.value && void navigate({ pathname: `/lists/${e.target.value}`, search })}>
+        <select
+          className="field max-w-48"
+          value={current}
+          onChange={(e) => e.target.value && void navigate({ pathname: `/lists/${e.target.value}`, search })}
+        >
           <option value="">{current ? '' : 'open a list …'}</option>
           {lists.map((l) => (
             <option key={l.id} value={l.id}>
@@ -41,7 +45,11 @@ export function TopLine({ onSearch, onHelp }: { onSearch: () => void; onHelp: ()
           </button>
         </span>
       ) : null}
-      <button type="button" onClick={onSearch} className="ml-auto flex min-w-44 items-center justify-between gap-6 border border-rule-strong bg-sheet px-2 py-1 text-left text-faint">
+      <button
+        type="button"
+        onClick={onSearch}
+        className="ml-auto flex min-w-44 items-center justify-between gap-6 border border-rule-strong bg-sheet px-2 py-1 text-left text-faint"
+      >
         Find anything <kbd className="text-xs">Ctrl K</kbd>
       </button>
       <PersonMenu name={me.name} role={me.role} onHelp={onHelp} />
@@ -49,7 +57,8 @@ export function TopLine({ onSearch, onHelp }: { onSearch: () => void; onHelp: ()
   );
 }
 
-const item = 'flex cursor-default items-center justify-between gap-6 px-3 py-1.5 outline-none data-[highlighted]:bg-chosen';
+const item =
+  'flex cursor-default items-center justify-between gap-6 px-3 py-1.5 outline-none data-[highlighted]:bg-chosen';
 
 function PersonMenu({ name, role, onHelp }: { name: string; role: string; onHelp: () => void }) {
   const dispatch = useDispatch();
@@ -65,8 +74,15 @@ function PersonMenu({ name, role, onHelp }: { name: string; role: string; onHelp
         {name} <span className="text-faint">· {role}</span>
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="end" sideOffset={4} className="z-40 min-w-56 border border-rule-strong bg-sheet py-1">
-          <DropdownMenu.Item className={item} onSelect={() => dispatch(preferences.actions.themeChosen(theme === 'dark' ? 'light' : 'dark'))}>
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={4}
+          className="z-40 min-w-56 border border-rule-strong bg-sheet py-1"
+        >
+          <DropdownMenu.Item
+            className={item}
+            onSelect={() => dispatch(preferences.actions.themeChosen(theme === 'dark' ? 'light' : 'dark'))}
+          >
             {theme === 'dark' ? 'Light paper' : 'Dark paper'}
           </DropdownMenu.Item>
           {(Object.keys(FORMS) as NumberForm[]).map((f) => (

@@ -30,7 +30,11 @@ function compareSizes(a: string, b: string): number {
 const collator = new Intl.Collator(undefined, { numeric: true, sensitivity: 'base' });
 
 /** What a filter asks of one column: a number compared (">10", "<=3,5", "=0"), nothing ("="), or a text contained. */
-export function matcher(filter: string, numeric: boolean, read: (text: string) => string | null): ((value: string) => boolean) | null {
+export function matcher(
+  filter: string,
+  numeric: boolean,
+  read: (text: string) => string | null,
+): ((value: string) => boolean) | null {
   const text = filter.trim();
   if (text === '') return null;
   if (text === '=') return (v) => v === '';
@@ -38,7 +42,13 @@ export function matcher(filter: string, numeric: boolean, read: (text: string) =
   if (compared && numeric) {
     const number = read(compared[2]!);
     if (number === null) return () => false;
-    const tests: Record<string, (order: number) => boolean> = { '<': (o) => o < 0, '>': (o) => o > 0, '<=': (o) => o <= 0, '>=': (o) => o >= 0, '=': (o) => o === 0 };
+    const tests: Record<string, (order: number) => boolean> = {
+      '<': (o) => o < 0,
+      '>': (o) => o > 0,
+      '<=': (o) => o <= 0,
+      '>=': (o) => o >= 0,
+      '=': (o) => o === 0,
+    };
     const test = tests[compared[1]!]!;
     return (v) => v !== '' && test(compareNumbers(v, number));
   }
@@ -47,17 +57,31 @@ export function matcher(filter: string, numeric: boolean, read: (text: string) =
 }
 
 /** The rows that a filter leaves, in the order of the sort: places in the given array. Sorting is stable. */
-export function arrange<Row>(rows: readonly Row[], columns: readonly Column<Row>[], sort: Sort | null, filters: Filters, everywhere: string, read: (text: string) => string | null): number[] {
+export function arrange<Row>(
+  rows: readonly Row[],
+  columns: readonly Column<Row>[],
+  sort: Sort | null,
+  filters: Filters,
+  everywhere: string,
+  read: (text: string) => string | null,
+): number[] {
   const tests = columns.flatMap((c) => {
     const test = matcher(filters[c.id] ?? '', c.numeric ?? false, read);
     return test ? [{ c, test }] : [];
   });
-  const words = everywhere.trim().toLowerCase().split(/\s+/).filter((w) => w !== '');
+  const words = everywhere
+    .trim()
+    .toLowerCase()
+    .split(/\s+/)
+    .filter((w) => w !== '');
   const out: number[] = [];
   rows.forEach((row, i) => {
     if (!tests.every(({ c, test }) => test(c.value(row)))) return;
     if (words.length > 0) {
-      const all = columns.map((c) => c.value(row)).join('\u0000').toLowerCase();
+      const all = columns
+        .map((c) => c.value(row))
+        .join('\u0000')
+        .toLowerCase();
       if (!words.every((w) => all.includes(w))) return;
     }
     out.push(i);

@@ -1,12 +1,15 @@
 /** Cells as a spreadsheet puts them on the clipboard: tabs, lines, quotation marks where a cell holds one of these. */
 export function toText(cells: readonly (readonly string[])[]): string {
-  const text = cells.map((row) => row.map((c) => (/[\t\n\r"]/.test(c) ? `"${c.replaceAll('"', '""')}"` : c)).join('\t')).join('\r\n');
+  const text = cells
+    .map((row) => row.map((c) => (/[\t\n\r"]/.test(c) ? `"${c.replaceAll('"', '""')}"` : c)).join('\t'))
+    .join('\r\n');
   // a last row of one empty cell would look like the line break that closes the block
   return text.endsWith('\r\n') ? `${text}""` : text;
 }
 
 export function toHtml(cells: readonly (readonly string[])[]): string {
-  const safe = (c: string) => c.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('\n', '<br>');
+  const safe = (c: string) =>
+    c.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('\n', '<br>');
   return `<table>${cells.map((row) => `<tr>${row.map((c) => `<td>${safe(c)}</td>`).join('')}</tr>`).join('')}</table>`;
 }
 
@@ -55,7 +58,10 @@ export function fromHtml(html: string): string[][] | null {
   return [...table.rows].map((row) =>
     [...row.cells].flatMap((cell) => {
       for (const br of cell.querySelectorAll('br')) br.replaceWith('\n');
-      const text = (cell.textContent ?? '').replaceAll('\u00a0', ' ').replace(/[ \t]*\n[ \t]*/g, '\n').trim();
+      const text = (cell.textContent ?? '')
+        .replaceAll('\u00a0', ' ')
+        .replace(/[ \t]*\n[ \t]*/g, '\n')
+        .trim();
       return [text, ...Array.from({ length: cell.colSpan - 1 }, () => '')];
     }),
   );

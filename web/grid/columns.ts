@@ -48,17 +48,36 @@ export interface Arrangement {
 }
 
 export function startingArrangement<Row>(columns: readonly Column<Row>[]): Arrangement {
-  return { order: columns.map((c) => c.id), hidden: new Set(columns.filter((c) => c.hidden).map((c) => c.id)), widths: {} };
+  return {
+    order: columns.map((c) => c.id),
+    hidden: new Set(columns.filter((c) => c.hidden).map((c) => c.id)),
+    widths: {},
+  };
 }
 
 /** On a narrow page only the first column stays frozen: frozen ones must never cover what is to be read. */
-export function arranged<Row>(columns: readonly Column<Row>[], a: Arrangement, narrow = false): { start: Column<Row>[]; middle: Column<Row>[]; end: Column<Row>[] } {
+export function arranged<Row>(
+  columns: readonly Column<Row>[],
+  a: Arrangement,
+  narrow = false,
+): { start: Column<Row>[]; middle: Column<Row>[]; end: Column<Row>[] } {
   const known = new Map(columns.map((c) => [c.id, c]));
-  const order = [...a.order.filter((id) => known.has(id)), ...columns.filter((c) => !a.order.includes(c.id)).map((c) => c.id)];
-  const shown = order.map((id) => known.get(id)!).filter((c) => !a.hidden.has(c.id)).map((c) => (a.widths[c.id] ? { ...c, width: a.widths[c.id]! } : c));
+  const order = [
+    ...a.order.filter((id) => known.has(id)),
+    ...columns.filter((c) => !a.order.includes(c.id)).map((c) => c.id),
+  ];
+  const shown = order
+    .map((id) => known.get(id)!)
+    .filter((c) => !a.hidden.has(c.id))
+    .map((c) => (a.widths[c.id] ? { ...c, width: a.widths[c.id]! } : c));
   const start = shown.filter((c) => c.frozen === 'start');
   const end = shown.filter((c) => c.frozen === 'end');
-  if (narrow) return { start: start.slice(0, 1), middle: [...start.slice(1), ...shown.filter((c) => !c.frozen), ...end], end: [] };
+  if (narrow)
+    return {
+      start: start.slice(0, 1),
+      middle: [...start.slice(1), ...shown.filter((c) => !c.frozen), ...end],
+      end: [],
+    };
   return { start, middle: shown.filter((c) => !c.frozen), end };
 }
 

@@ -51,7 +51,8 @@ export function planBlock<Row>(sheet: Sheet<Row>, block: Block, textAt: (row: nu
       if (!parsed.ok) refused.push({ row: r, column: column.title, text, message: parsed.message });
       else {
         const before = sheet.valueAt(r, c);
-        if (before !== parsed.value) edits.push({ key: sheet.keyOf(row), column: column.id, before, after: parsed.value });
+        if (before !== parsed.value)
+          edits.push({ key: sheet.keyOf(row), column: column.id, before, after: parsed.value });
       }
     }
   }
@@ -70,8 +71,10 @@ export function planPaste<Row>(sheet: Sheet<Row>, selected: Block, cells: readon
   const repeatDown = tall % height === 0 ? tall : height;
   const repeatAcross = wide % width === 0 ? wide : width;
   const block: Block = {
-    top: selected.top, left: selected.left,
-    bottom: Math.min(sheet.size.rows - 1, selected.top + repeatDown - 1), right: Math.min(sheet.size.cols - 1, selected.left + repeatAcross - 1),
+    top: selected.top,
+    left: selected.left,
+    bottom: Math.min(sheet.size.rows - 1, selected.top + repeatDown - 1),
+    right: Math.min(sheet.size.cols - 1, selected.left + repeatAcross - 1),
   };
   return planBlock(sheet, block, (r, c) => cells[(r - block.top) % height]![(c - block.left) % width] ?? '');
 }

@@ -34,9 +34,27 @@ interface RowProps<Row> {
 
 const TONES = { proposed: 'bg-proposed', warn: 'bg-warn-ground', stop: 'bg-stop-ground' } as const;
 
-function RowBody<Row>({ id, index, top, sheet, parts, startWidth, first, last, offset, block, active, editor }: RowProps<Row>) {
+function RowBody<Row>({
+  id,
+  index,
+  top,
+  sheet,
+  parts,
+  startWidth,
+  first,
+  last,
+  offset,
+  block,
+  active,
+  editor,
+}: RowProps<Row>) {
   const row = sheet.rowAt(index);
-  const cell = (column: Column<Row>, col: number, style: { left: number } | { right: number }, frozen: boolean): ReactNode => {
+  const cell = (
+    column: Column<Row>,
+    col: number,
+    style: { left: number } | { right: number },
+    frozen: boolean,
+  ): ReactNode => {
     const value = sheet.valueAt(index, col);
     const chosen = block !== null && inBlock(block, index, col);
     const isActive = active === col;
@@ -57,7 +75,13 @@ function RowBody<Row>({ id, index, top, sheet, parts, startWidth, first, last, o
         } ${isActive ? 'outline-2 -outline-offset-2 outline-rule-strong group-focus-within/grid:outline-accent' : ''} ${frozen && 'left' in style ? 'border-r' : ''}`}
         style={{ ...style, width: column.width, height: ROW_HEIGHT }}
       >
-        {editing ? <Editor {...editing} label={column.title} align={column.align} /> : column.draw ? column.draw(row, value) : value}
+        {editing ? (
+          <Editor {...editing} label={column.title} align={column.align} />
+        ) : column.draw ? (
+          column.draw(row, value)
+        ) : (
+          value
+        )}
       </div>
     );
   };
@@ -80,7 +104,15 @@ function RowBody<Row>({ id, index, top, sheet, parts, startWidth, first, last, o
 /** Rows outside a change are not drawn again. */
 export const GridRow = memo(RowBody) as typeof RowBody;
 
-function Editor({ text, fault, onKey, onText, onLeave, label, align }: EditorState & { label: string; align?: 'start' | 'end' | undefined }) {
+function Editor({
+  text,
+  fault,
+  onKey,
+  onText,
+  onLeave,
+  label,
+  align,
+}: EditorState & { label: string; align?: 'start' | 'end' | undefined }) {
   return (
     <>
       <input

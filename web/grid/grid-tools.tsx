@@ -4,18 +4,39 @@ import { type Column, moveColumn } from './columns.ts';
 import type { SheetState } from './use-sheet.ts';
 
 /** Above a grid: find in all columns, how many rows there are, and which columns are shown in which order. */
-export function GridTools<Row>({ state, columns, total, what }: { state: SheetState<Row>; columns: readonly Column<Row>[]; total: number; what: string }) {
+export function GridTools<Row>({
+  state,
+  columns,
+  total,
+  what,
+}: {
+  state: SheetState<Row>;
+  columns: readonly Column<Row>[];
+  total: number;
+  what: string;
+}) {
   const { arrangement, setArrangement } = state;
   const shown = state.order.length;
   const filtered = state.everywhere !== '' || Object.values(state.filters).some((f) => f !== '');
   return (
     <div className="flex items-center gap-3 px-5 py-1.5 text-sm">
-      <input type="search" aria-label={`Find in ${what}`} placeholder={`Find in ${what}`} value={state.everywhere} onChange={(e) => state.setEverywhere(e.target.value)} className="field w-56" />
+      <input
+        type="search"
+        aria-label={`Find in ${what}`}
+        placeholder={`Find in ${what}`}
+        value={state.everywhere}
+        onChange={(e) => state.setEverywhere(e.target.value)}
+        className="field w-56"
+      />
       <span className="text-faint" role="status">
         {shown === total ? `${total} ${what}` : `${shown} of ${total} ${what}`}
       </span>
       {filtered ? (
-        <button type="button" className="text-accent underline" onClick={() => (state.setFilters({}), state.setEverywhere(''))}>
+        <button
+          type="button"
+          className="text-accent underline"
+          onClick={() => (state.setFilters({}), state.setEverywhere(''))}
+        >
           show all
         </button>
       ) : null}
@@ -27,7 +48,11 @@ export function GridTools<Row>({ state, columns, total, what }: { state: SheetSt
           <Button>Columns</Button>
         </Popover.Trigger>
         <Popover.Portal>
-          <Popover.Content align="end" sideOffset={4} className="z-30 max-h-[60vh] overflow-auto border border-rule-strong bg-sheet p-3">
+          <Popover.Content
+            align="end"
+            sideOffset={4}
+            className="z-30 max-h-[60vh] overflow-auto border border-rule-strong bg-sheet p-3"
+          >
             {arrangement.order.map((id) => {
               const column = columns.find((c) => c.id === id);
               if (!column) return null;
@@ -46,10 +71,20 @@ export function GridTools<Row>({ state, columns, total, what }: { state: SheetSt
                     />
                     {column.title}
                   </label>
-                  <button type="button" aria-label={`Move ${column.title} to the left`} className="px-1 text-accent" onClick={() => setArrangement(moveColumn(arrangement, id, -1))}>
+                  <button
+                    type="button"
+                    aria-label={`Move ${column.title} to the left`}
+                    className="px-1 text-accent"
+                    onClick={() => setArrangement(moveColumn(arrangement, id, -1))}
+                  >
                     ←
                   </button>
-                  <button type="button" aria-label={`Move ${column.title} to the right`} className="px-1 text-accent" onClick={() => setArrangement(moveColumn(arrangement, id, 1))}>
+                  <button
+                    type="button"
+                    aria-label={`Move ${column.title} to the right`}
+                    className="px-1 text-accent"
+                    onClick={() => setArrangement(moveColumn(arrangement, id, 1))}
+                  >
                     →
                   </button>
                 </div>

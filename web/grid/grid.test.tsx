@@ -7,25 +7,45 @@ import type { Edit } from './edits.ts';
 import { Grid } from './grid.tsx';
 import { useSheet } from './use-sheet.ts';
 
-interface Row { id: string; name: string; cost: string; note: string }
+interface Row {
+  id: string;
+  name: string;
+  cost: string;
+  note: string;
+}
 const keyOf = (r: Row) => r.id;
 const read = (t: string) => (/^\d+(\.\d+)?$/.test(t) ? t : null);
 const columns: Column<Row>[] = [
   { id: 'id', title: 'SKU', width: 100, value: (r) => r.id, frozen: 'start' },
   { id: 'name', title: 'Name', width: 200, value: (r) => r.name, parse: (t) => ({ ok: true, value: t }) },
-  { id: 'cost', title: 'Cost', width: 100, numeric: true, align: 'end', value: (r) => r.cost, parse: (t) => (t === '' || read(t) ? { ok: true, value: t } : { ok: false, message: `"${t}" is not a number` }) },
+  {
+    id: 'cost',
+    title: 'Cost',
+    width: 100,
+    numeric: true,
+    align: 'end',
+    value: (r) => r.cost,
+    parse: (t) => (t === '' || read(t) ? { ok: true, value: t } : { ok: false, message: `"${t}" is not a number` }),
+  },
   { id: 'note', title: 'Note', width: 120, value: (r) => r.note, frozen: 'end' },
 ];
-const start = (count: number): Row[] => Array.from({ length: count }, (_, i) => ({ id: `S-${i}`, name: `item ${i}`, cost: String(100 - i), note: '' }));
+const start = (count: number): Row[] =>
+  Array.from({ length: count }, (_, i) => ({ id: `S-${i}`, name: `item ${i}`, cost: String(100 - i), note: '' }));
 const kept = vi.fn<(edits: readonly Edit[]) => string | null>();
 
 function Bench({ count }: { count: number }) {
   const [rows, setRows] = useState(() => start(count));
   const state = useSheet({
-    columns, rows, keyOf, read,
+    columns,
+    rows,
+    keyOf,
+    read,
     onEdits: async (edits) => {
       const refusal = kept(edits);
-      if (refusal === null) setRows((now) => now.map((r) => edits.filter((e) => e.key === r.id).reduce((row, e) => ({ ...row, [e.column]: e.after }), r)));
+      if (refusal === null)
+        setRows((now) =>
+          now.map((r) => edits.filter((e) => e.key === r.id).reduce((row, e) => ({ ...row, [e.column]: e.after }), r)),
+        );
       return Promise.resolve(refusal);
     },
   });

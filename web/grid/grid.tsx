@@ -1,5 +1,14 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { type ClipboardEvent, type KeyboardEvent, type PointerEvent, useId, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import {
+  type ClipboardEvent,
+  type KeyboardEvent,
+  type PointerEvent,
+  useId,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react';
 import { flushSync } from 'react-dom';
 import { fromHtml, fromText, toHtml, toText } from './clipboard.ts';
 import { type Cell, type Column, ROW_HEIGHT, editable } from './columns.ts';
@@ -34,7 +43,10 @@ export function Grid<Row>({ state, label, onActive, onOpen }: GridProps<Row>) {
   const [editing, setEditing] = useState<Editing | null>(null);
   const dragging = useRef(false);
   // filtering may leave fewer rows than the selection speaks of
-  const selection = useMemo((): Selection => ({ anchor: clamp(chosen.anchor, size), active: clamp(chosen.active, size) }), [chosen, size]);
+  const selection = useMemo(
+    (): Selection => ({ anchor: clamp(chosen.anchor, size), active: clamp(chosen.active, size) }),
+    [chosen, size],
+  );
   const block = blockOf(selection);
 
   const startWidth = parts.start.reduce((w, c) => w + c.width, 0);
@@ -42,8 +54,22 @@ export function Grid<Row>({ state, label, onActive, onOpen }: GridProps<Row>) {
   const middleWidth = parts.middle.reduce((w, c) => w + c.width, 0);
   const headHeight = columns.some((c) => c.group) ? 76 : 54;
 
-  const rowVirtual = useVirtualizer({ count: size.rows, getScrollElement: () => root.current, estimateSize: () => ROW_HEIGHT, overscan: 12, scrollPaddingStart: headHeight, paddingEnd: 8 });
-  const colVirtual = useVirtualizer({ horizontal: true, count: parts.middle.length, getScrollElement: () => root.current, estimateSize: (i) => parts.middle[i]!.width, overscan: 3, paddingStart: startWidth });
+  const rowVirtual = useVirtualizer({
+    count: size.rows,
+    getScrollElement: () => root.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 12,
+    scrollPaddingStart: headHeight,
+    paddingEnd: 8,
+  });
+  const colVirtual = useVirtualizer({
+    horizontal: true,
+    count: parts.middle.length,
+    getScrollElement: () => root.current,
+    estimateSize: (i) => parts.middle[i]!.width,
+    overscan: 3,
+    paddingStart: startWidth,
+  });
   useLayoutEffect(() => colVirtual.measure(), [colVirtual, parts.middle]);
 
   const reveal = ({ row, col }: Cell) => {
@@ -51,13 +77,15 @@ export function Grid<Row>({ state, label, onActive, onOpen }: GridProps<Row>) {
     if (!box) return;
     const top = row * ROW_HEIGHT;
     if (top < box.scrollTop) box.scrollTop = top;
-    else if (top + ROW_HEIGHT > box.scrollTop + box.clientHeight - headHeight) box.scrollTop = top + ROW_HEIGHT - box.clientHeight + headHeight + 2;
+    else if (top + ROW_HEIGHT > box.scrollTop + box.clientHeight - headHeight)
+      box.scrollTop = top + ROW_HEIGHT - box.clientHeight + headHeight + 2;
     const at = col - parts.start.length;
     if (at < 0 || at >= parts.middle.length) return;
     const left = parts.middle.slice(0, at).reduce((w, c) => w + c.width, 0);
     const right = left + parts.middle[at]!.width;
     if (left < box.scrollLeft) box.scrollLeft = left;
-    else if (right > box.scrollLeft + box.clientWidth - startWidth - endWidth) box.scrollLeft = right - box.clientWidth + startWidth + endWidth;
+    else if (right > box.scrollLeft + box.clientWidth - startWidth - endWidth)
+      box.scrollLeft = right - box.clientWidth + startWidth + endWidth;
   };
   const select = (next: Selection) => {
     flushSync(() => setSelection(next));
@@ -104,22 +132,32 @@ export function Grid<Row>({ state, label, onActive, onOpen }: GridProps<Row>) {
     const take = () => e.preventDefault();
     if (ctrl && !e.altKey) {
       const key = e.key.toLowerCase();
-      if (key === 'z' && !e.shiftKey) return take(), state.undo();
-      if (key === 'y' || (key === 'z' && e.shiftKey)) return take(), state.redo();
-      if (key === 'd') return take(), state.carryOut(planFillDown(sheet, block, copied));
-      if (key === 'a') return take(), select({ anchor: { row: 0, col: 0 }, active: clamp({ row: size.rows - 1, col: size.cols - 1 }, size) });
+      if (key === 'z' && !e.shiftKey) return (take(), state.undo());
+      if (key === 'y' || (key === 'z' && e.shiftKey)) return (take(), state.redo());
+      if (key === 'd') return (take(), state.carryOut(planFillDown(sheet, block, copied)));
+      if (key === 'a')
+        return (
+          take(),
+          select({ anchor: { row: 0, col: 0 }, active: clamp({ row: size.rows - 1, col: size.cols - 1 }, size) })
+        );
     }
     if (e.altKey) return;
-    if (e.key === 'F2') return take(), void begin(null);
-    if (e.key === 'Delete' || e.key === 'Backspace') return take(), state.carryOut(planBlock(sheet, block, () => ''));
+    if (e.key === 'F2') return (take(), void begin(null));
+    if (e.key === 'Delete' || e.key === 'Backspace') return (take(), state.carryOut(planBlock(sheet, block, () => '')));
     if (e.key === 'Enter' && !ctrl && size.rows > 0) {
       const { row, col } = selection.active;
-      if (!e.shiftKey && editable(columns[col]!, sheet.rowAt(row))) return take(), void begin(null);
-      if (!e.shiftKey && onOpen) return take(), onOpen(sheet.rowAt(row));
+      if (!e.shiftKey && editable(columns[col]!, sheet.rowAt(row))) return (take(), void begin(null));
+      if (!e.shiftKey && onOpen) return (take(), onOpen(sheet.rowAt(row)));
     }
     const page = Math.max(1, Math.floor(((root.current?.clientHeight ?? 300) - headHeight) / ROW_HEIGHT) - 1);
-    const next = moved(selection, { key: e.key, ctrl, shift: e.shiftKey }, size, page, (r, c) => sheet.valueAt(r, c) !== '');
-    if (next) return take(), select(next);
+    const next = moved(
+      selection,
+      { key: e.key, ctrl, shift: e.shiftKey },
+      size,
+      page,
+      (r, c) => sheet.valueAt(r, c) !== '',
+    );
+    if (next) return (take(), select(next));
     if (e.key.length === 1 && !ctrl && begin(e.key)) take();
   };
 
@@ -136,7 +174,10 @@ export function Grid<Row>({ state, label, onActive, onOpen }: GridProps<Row>) {
     }
   };
 
-  const cellsOf = () => Array.from({ length: block.bottom - block.top + 1 }, (_, r) => Array.from({ length: block.right - block.left + 1 }, (_, c) => copied(block.top + r, block.left + c)));
+  const cellsOf = () =>
+    Array.from({ length: block.bottom - block.top + 1 }, (_, r) =>
+      Array.from({ length: block.right - block.left + 1 }, (_, c) => copied(block.top + r, block.left + c)),
+    );
   const onCopy = (e: ClipboardEvent<HTMLDivElement>) => {
     if (e.target !== root.current || size.rows === 0) return;
     e.preventDefault();
@@ -173,7 +214,8 @@ export function Grid<Row>({ state, label, onActive, onOpen }: GridProps<Row>) {
   const onPointerMove = (e: PointerEvent<HTMLDivElement>) => {
     if (!dragging.current || e.buttons === 0) return void (dragging.current = false);
     const cell = cellFrom(e);
-    if (cell && (cell.row !== selection.active.row || cell.col !== selection.active.col)) select({ anchor: selection.anchor, active: cell });
+    if (cell && (cell.row !== selection.active.row || cell.col !== selection.active.col))
+      select({ anchor: selection.anchor, active: cell });
   };
 
   const middle = colVirtual.getVirtualItems();
@@ -198,19 +240,36 @@ export function Grid<Row>({ state, label, onActive, onOpen }: GridProps<Row>) {
       onPointerUp={() => (dragging.current = false)}
       onDoubleClick={(e) => (e.target as HTMLElement).closest('[data-cell]') && begin(null)}
     >
-      <div style={{ width: startWidth + middleWidth + endWidth, minWidth: '100%', height: rowVirtual.getTotalSize() + headHeight, position: 'relative' }}>
+      <div
+        style={{
+          width: startWidth + middleWidth + endWidth,
+          minWidth: '100%',
+          height: rowVirtual.getTotalSize() + headHeight,
+          position: 'relative',
+        }}
+      >
         <GridHead state={state} height={headHeight} middle={middle} />
         {rowVirtual.getVirtualItems().map((v) => (
           <GridRow
             key={state.sheet.keyOf(sheet.rowAt(v.index))}
-            id={id} index={v.index} top={v.start + headHeight} sheet={sheet} parts={parts} startWidth={startWidth}
-            first={middle[0]?.index ?? 0} last={lastMiddle?.index ?? -1} offset={(middle[0]?.start ?? startWidth) - startWidth}
+            id={id}
+            index={v.index}
+            top={v.start + headHeight}
+            sheet={sheet}
+            parts={parts}
+            startWidth={startWidth}
+            first={middle[0]?.index ?? 0}
+            last={lastMiddle?.index ?? -1}
+            offset={(middle[0]?.start ?? startWidth) - startWidth}
             block={v.index >= block.top && v.index <= block.bottom ? block : null}
             active={v.index === selection.active.row ? selection.active.col : null}
             editor={
               editing?.cell.row === v.index
                 ? {
-                    col: editing.cell.col, text: editing.text, fault: editing.fault, onKey: onEditorKey,
+                    col: editing.cell.col,
+                    text: editing.text,
+                    fault: editing.fault,
+                    onKey: onEditorKey,
                     onText: (text) => setEditing({ ...editing, text, fault: null }),
                     // clicking elsewhere keeps what was typed, unless it cannot be read
                     onLeave: () => commit('stay'),

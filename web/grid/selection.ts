@@ -19,7 +19,12 @@ export interface Block {
 }
 
 export function blockOf({ anchor, active }: Selection): Block {
-  return { top: Math.min(anchor.row, active.row), bottom: Math.max(anchor.row, active.row), left: Math.min(anchor.col, active.col), right: Math.max(anchor.col, active.col) };
+  return {
+    top: Math.min(anchor.row, active.row),
+    bottom: Math.max(anchor.row, active.row),
+    left: Math.min(anchor.col, active.col),
+    right: Math.max(anchor.col, active.col),
+  };
 }
 
 export function inBlock(b: Block, row: number, col: number): boolean {
@@ -40,7 +45,13 @@ export interface Key {
  * Where a key takes the active cell; null: the key is not one of movement, or Tab leaves the grid.
  * `filled` says whether a cell holds something: Ctrl with an arrow goes to the edge of a filled stretch.
  */
-export function moved(s: Selection, k: Key, size: Size, page: number, filled: (row: number, col: number) => boolean): Selection | null {
+export function moved(
+  s: Selection,
+  k: Key,
+  size: Size,
+  page: number,
+  filled: (row: number, col: number) => boolean,
+): Selection | null {
   if (size.rows === 0 || size.cols === 0) return null;
   const { row, col } = s.active;
   const to = target(k, row, col, size, page, filled);
@@ -50,8 +61,16 @@ export function moved(s: Selection, k: Key, size: Size, page: number, filled: (r
   return { active, anchor: extends_ ? s.anchor : active };
 }
 
-function target(k: Key, row: number, col: number, size: Size, page: number, filled: (row: number, col: number) => boolean): Cell | null {
-  const jump = (dr: number, dc: number): Cell => (k.ctrl ? edge(row, col, dr, dc, size, filled) : { row: row + dr, col: col + dc });
+function target(
+  k: Key,
+  row: number,
+  col: number,
+  size: Size,
+  page: number,
+  filled: (row: number, col: number) => boolean,
+): Cell | null {
+  const jump = (dr: number, dc: number): Cell =>
+    k.ctrl ? edge(row, col, dr, dc, size, filled) : { row: row + dr, col: col + dc };
   switch (k.key) {
     case 'ArrowUp':
       return jump(-1, 0);
@@ -81,7 +100,14 @@ function target(k: Key, row: number, col: number, size: Size, page: number, fill
   }
 }
 
-function edge(row: number, col: number, dr: number, dc: number, size: Size, filled: (row: number, col: number) => boolean): Cell {
+function edge(
+  row: number,
+  col: number,
+  dr: number,
+  dc: number,
+  size: Size,
+  filled: (row: number, col: number) => boolean,
+): Cell {
   let [r, c] = [row, col];
   const within = (y: number, x: number) => y >= 0 && y < size.rows && x >= 0 && x < size.cols;
   const start = within(r + dr, c + dc) && filled(r, c) && filled(r + dr, c + dc);

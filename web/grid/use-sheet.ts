@@ -34,12 +34,18 @@ export function useSheet<Row>({ columns, rows, keyOf, read, onEdits, find = '' }
   const narrow = useSyncExternalStore(watchWidth, isNarrow);
   const parts = useMemo(() => arranged(columns, arrangement, narrow), [columns, arrangement, narrow]);
   const shown = useMemo(() => [...parts.start, ...parts.middle, ...parts.end], [parts]);
-  const order = useMemo(() => arrange(rows, columns, sort, filters, everywhere, read), [rows, columns, sort, filters, everywhere, read]);
+  const order = useMemo(
+    () => arrange(rows, columns, sort, filters, everywhere, read),
+    [rows, columns, sort, filters, everywhere, read],
+  );
 
   const sheet = useMemo((): Sheet<Row> => {
     const rowAt = (r: number) => rows[order[r]!]!;
     return {
-      columns: shown, size: { rows: order.length, cols: shown.length }, rowAt, keyOf,
+      columns: shown,
+      size: { rows: order.length, cols: shown.length },
+      rowAt,
+      keyOf,
       valueAt: (r, c) => {
         const row = rowAt(r);
         const column = shown[c]!;
@@ -74,7 +80,9 @@ export function useSheet<Row>({ columns, rows, keyOf, read, onEdits, find = '' }
       setNotice(
         first
           ? `${plan.refused.length === 1 ? 'One cell was' : `${plan.refused.length} cells were`} not taken. Row ${first.row + 1}, ${first.column}: ${first.message}`
-          : plan.skipped > 0 && plan.edits.length > 0 ? `${plan.edits.length} cells changed; ${plan.skipped} can only be read and were left alone.` : null,
+          : plan.skipped > 0 && plan.edits.length > 0
+            ? `${plan.edits.length} cells changed; ${plan.skipped} can only be read and were left alone.`
+            : null,
       );
       history.current.record(plan.edits);
       void send(plan.edits);
@@ -83,8 +91,20 @@ export function useSheet<Row>({ columns, rows, keyOf, read, onEdits, find = '' }
   );
 
   return {
-    sheet, parts, order, arrangement, setArrangement, sort, filters, everywhere, notice, setNotice, carryOut,
-    setSort, setFilters, setEverywhere,
+    sheet,
+    parts,
+    order,
+    arrangement,
+    setArrangement,
+    sort,
+    filters,
+    everywhere,
+    notice,
+    setNotice,
+    carryOut,
+    setSort,
+    setFilters,
+    setEverywhere,
     undo: useCallback(() => void send(history.current.undo() ?? []), [send]),
     redo: useCallback(() => void send(history.current.redo() ?? []), [send]),
   };

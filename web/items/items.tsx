@@ -20,16 +20,30 @@ const keyOf = (row: ItemRow) => row.id;
 function itemColumns(me: Me, form: NumberForm, categories: ReadonlyMap<string, string>): Column<ItemRow>[] {
   const may = me.rights.has('edit_rules');
   const text = (id: ItemField, title: string, width: number, more: Partial<Column<ItemRow>> = {}): Column<ItemRow> => ({
-    id, title, width, value: (r) => String(r[id as keyof ItemRow] ?? ''), ...(may ? { parse: (t: string) => ({ ok: true as const, value: t.trim() }) } : {}), ...more,
+    id,
+    title,
+    width,
+    value: (r) => String(r[id as keyof ItemRow] ?? ''),
+    ...(may ? { parse: (t: string) => ({ ok: true as const, value: t.trim() }) } : {}),
+    ...more,
   });
   const number = (id: 'weightKg' | 'rrp' | 'map', title: string, places: number, width: number): Column<ItemRow> => ({
-    id, title, width, align: 'end', numeric: true, value: (r) => r[id] ?? '', typed: (v) => show(v, form), copied: (v) => (v === '' ? '' : show(v, form)),
+    id,
+    title,
+    width,
+    align: 'end',
+    numeric: true,
+    value: (r) => r[id] ?? '',
+    typed: (v) => show(v, form),
+    copied: (v) => (v === '' ? '' : show(v, form)),
     draw: (_, v) => (v === '' ? '' : <Figure value={v} places={places} />),
     ...(may
       ? {
           parse: (t: string) => {
             const found = read(t, form);
-            return found.ok && found.value.startsWith('-') ? { ok: false as const, message: 'must not be below zero' } : found;
+            return found.ok && found.value.startsWith('-')
+              ? { ok: false as const, message: 'must not be below zero' }
+              : found;
           },
         }
       : {}),
@@ -39,19 +53,55 @@ function itemColumns(me: Me, form: NumberForm, categories: ReadonlyMap<string, s
     { id: 'sku', title: 'SKU', width: 118, frozen: 'start', value: (r) => r.sku },
     text('name', 'Name', 270, { frozen: 'start' }),
     {
-      id: 'category', title: 'Category', width: 150, value: (r) => r.categoryName,
-      ...(may ? { parse: (t: string) => { const name = t.trim().toLowerCase(); return byName.has(name) ? { ok: true as const, value: categories.get(byName.get(name)!)! } : { ok: false as const, message: `there is no category "${t}"` }; } } : {}),
+      id: 'category',
+      title: 'Category',
+      width: 150,
+      value: (r) => r.categoryName,
+      ...(may
+        ? {
+            parse: (t: string) => {
+              const name = t.trim().toLowerCase();
+              return byName.has(name)
+                ? { ok: true as const, value: categories.get(byName.get(name)!)! }
+                : { ok: false as const, message: `there is no category "${t}"` };
+            },
+          }
+        : {}),
     },
-    text('brand', 'Brand', 110), text('model', 'Model', 100),
+    text('brand', 'Brand', 110),
+    text('model', 'Model', 100),
     { id: 'supplier', title: 'Supplier', width: 150, value: (r) => r.supplierName ?? '' },
-    text('supplierCode', 'Supplier’s code', 110), text('unit', 'Unit', 70),
-    { id: 'packs', title: 'Packs', width: 170, value: (r) => r.packs.map((p) => (p.units === '1' ? p.name : `${p.name} of ${show(p.units, form)}`)).join(', ') },
+    text('supplierCode', 'Supplier’s code', 110),
+    text('unit', 'Unit', 70),
+    {
+      id: 'packs',
+      title: 'Packs',
+      width: 170,
+      value: (r) => r.packs.map((p) => (p.units === '1' ? p.name : `${p.name} of ${show(p.units, form)}`)).join(', '),
+    },
     number('weightKg', 'Weight, kg', 4, 96),
     text('taxClass', 'Tax class', 90),
-    number('rrp', `RRP, ${me.workspace.currency}`, 2, 96), number('map', `MAP, ${me.workspace.currency}`, 2, 96),
+    number('rrp', `RRP, ${me.workspace.currency}`, 2, 96),
+    number('map', `MAP, ${me.workspace.currency}`, 2, 96),
     ...(me.rights.has('see_cost')
       ? [
-          { id: 'landed', title: `Landed, ${me.workspace.currency}`, width: 110, frozen: 'end' as const, align: 'end' as const, numeric: true, value: (r: ItemRow) => r.landed ?? '', draw: (r: ItemRow) => (r.landed ? <Figure value={r.landed} places={4} /> : <span className="text-xs text-stop" title={r.costReason ?? ''}>no cost</span>) },
+          {
+            id: 'landed',
+            title: `Landed, ${me.workspace.currency}`,
+            width: 110,
+            frozen: 'end' as const,
+            align: 'end' as const,
+            numeric: true,
+            value: (r: ItemRow) => r.landed ?? '',
+            draw: (r: ItemRow) =>
+              r.landed ? (
+                <Figure value={r.landed} places={4} />
+              ) : (
+                <span className="text-xs text-stop" title={r.costReason ?? ''}>
+                  no cost
+                </span>
+              ),
+          },
         ]
       : []),
   ];
@@ -65,8 +115,24 @@ export function Items() {
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
   return (
     <>
-      <ViewHead title="Items" about={me.rights.has('edit_rules') ? 'Type, paste or fill down; every change is kept at once and can be undone.' : 'Everything that is bought and sold.'} />
-      {!rows ? <p className="p-6 text-faint">Reading the items …</p> : rows.length === 0 ? <Empty>Items come in with a supplier’s cost sheet: rows with a code nobody knows can be added as new items. Bring one in under Costs.</Empty> : <ItemsGrid key={find} find={find} rows={rows} me={me} />}
+      <ViewHead
+        title="Items"
+        about={
+          me.rights.has('edit_rules')
+            ? 'Type, paste or fill down; every change is kept at once and can be undone.'
+            : 'Everything that is bought and sold.'
+        }
+      />
+      {!rows ? (
+        <p className="p-6 text-faint">Reading the items …</p>
+      ) : rows.length === 0 ? (
+        <Empty>
+          Items come in with a supplier’s cost sheet: rows with a code nobody knows can be added as new items. Bring one
+          in under Costs.
+        </Empty>
+      ) : (
+        <ItemsGrid key={find} find={find} rows={rows} me={me} />
+      )}
     </>
   );
 }
@@ -87,7 +153,16 @@ function ItemsGrid({ rows, me, find }: { rows: readonly ItemRow[]; me: Me; find:
       const changes = edits.flatMap((e) => {
         const row = byId.get(e.key);
         const field = ITEM_FIELDS.find((f) => f === e.column);
-        return row && field ? [{ item: row.id, version: Math.max(row.version, versions.current.get(row.id) ?? 0), field, value: field === 'category' ? (ids.get(e.after) ?? '') : e.after }] : [];
+        return row && field
+          ? [
+              {
+                item: row.id,
+                version: Math.max(row.version, versions.current.get(row.id) ?? 0),
+                field,
+                value: field === 'category' ? (ids.get(e.after) ?? '') : e.after,
+              },
+            ]
+          : [];
       });
       try {
         const answer = await change(changes).unwrap();
@@ -102,12 +177,21 @@ function ItemsGrid({ rows, me, find }: { rows: readonly ItemRow[]; me: Me; find:
     },
     [byId, ids, change],
   );
-  const onEdits = useCallback((edits: readonly Edit[]) => {
-    const sent = queue.current.then(() => send(edits));
-    queue.current = sent;
-    return sent;
-  }, [send]);
-  const readNumber = useCallback((t: string) => { const r = read(t, form); return r.ok && r.value !== '' ? r.value : null; }, [form]);
+  const onEdits = useCallback(
+    (edits: readonly Edit[]) => {
+      const sent = queue.current.then(() => send(edits));
+      queue.current = sent;
+      return sent;
+    },
+    [send],
+  );
+  const readNumber = useCallback(
+    (t: string) => {
+      const r = read(t, form);
+      return r.ok && r.value !== '' ? r.value : null;
+    },
+    [form],
+  );
   const state = useSheet({ columns, rows, keyOf, read: readNumber, onEdits, find });
   return (
     <>

@@ -9,11 +9,33 @@ const WEIGHTS: Record<Weight, string> = {
   stop: 'bg-transparent text-stop border-stop hover:bg-stop-ground',
 };
 
-export function Button({ weight = 'plain', className = '', ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { weight?: Weight; ref?: Ref<HTMLButtonElement> }) {
-  return <button type="button" {...rest} className={`border px-3 py-1 text-sm font-medium whitespace-nowrap disabled:opacity-45 ${WEIGHTS[weight]} ${className}`} />;
+export function Button({
+  weight = 'plain',
+  className = '',
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { weight?: Weight; ref?: Ref<HTMLButtonElement> }) {
+  return (
+    <button
+      type="button"
+      {...rest}
+      className={`border px-3 py-1 text-sm font-medium whitespace-nowrap disabled:opacity-45 ${WEIGHTS[weight]} ${className}`}
+    />
+  );
 }
 
-export function Field({ label, hint, fault, children, className = '' }: { label: string; hint?: ReactNode; fault?: string | undefined; children: ReactNode; className?: string }) {
+export function Field({
+  label,
+  hint,
+  fault,
+  children,
+  className = '',
+}: {
+  label: string;
+  hint?: ReactNode;
+  fault?: string | undefined;
+  children: ReactNode;
+  className?: string;
+}) {
   return (
     <label className={`flex flex-col gap-0.5 ${className}`}>
       <span className="text-xs text-faint">{label}</span>
@@ -28,11 +50,19 @@ export function Field({ label, hint, fault, children, className = '' }: { label:
   );
 }
 
-export function Input({ invalid, className = '', ...rest }: InputHTMLAttributes<HTMLInputElement> & { invalid?: boolean; ref?: Ref<HTMLInputElement> }) {
+export function Input({
+  invalid,
+  className = '',
+  ...rest
+}: InputHTMLAttributes<HTMLInputElement> & { invalid?: boolean; ref?: Ref<HTMLInputElement> }) {
   return <input {...rest} aria-invalid={invalid || undefined} className={`field ${className}`} />;
 }
 
-export function Select({ options, className = '', ...rest }: SelectHTMLAttributes<HTMLSelectElement> & { options: readonly (readonly [value: string, title: string])[] }) {
+export function Select({
+  options,
+  className = '',
+  ...rest
+}: SelectHTMLAttributes<HTMLSelectElement> & { options: readonly (readonly [value: string, title: string])[] }) {
   return (
     <select {...rest} className={`field ${className}`}>
       {options.map(([value, title]) => (
@@ -45,7 +75,19 @@ export function Select({ options, className = '', ...rest }: SelectHTMLAttribute
 }
 
 /** A sheet laid over the page; Escape and a click beside it put it away. */
-export function Dialog({ open, onClose, title, children, wide = false }: { open: boolean; onClose: () => void; title: string; children: ReactNode; wide?: boolean }) {
+export function Dialog({
+  open,
+  onClose,
+  title,
+  children,
+  wide = false,
+}: {
+  open: boolean;
+  onClose: () => void;
+  title: string;
+  children: ReactNode;
+  wide?: boolean;
+}) {
   return (
     <RadixDialog.Root open={open} onOpenChange={(o) => !o && onClose()}>
       <RadixDialog.Portal>
@@ -54,7 +96,9 @@ export function Dialog({ open, onClose, title, children, wide = false }: { open:
           aria-describedby={undefined}
           className={`fixed top-[8vh] left-1/2 z-50 max-h-[84vh] w-[calc(100vw-2rem)] -translate-x-1/2 overflow-auto border border-rule-strong bg-sheet p-5 ${wide ? 'max-w-4xl' : 'max-w-xl'}`}
         >
-          <RadixDialog.Title className="mb-3 border-b border-rule-strong pb-2 text-base font-semibold">{title}</RadixDialog.Title>
+          <RadixDialog.Title className="mb-3 border-b border-rule-strong pb-2 text-base font-semibold">
+            {title}
+          </RadixDialog.Title>
           {children}
         </RadixDialog.Content>
       </RadixDialog.Portal>
@@ -74,7 +118,10 @@ export function Empty({ children, action }: { children: ReactNode; action?: Reac
 
 export function Trouble({ children, tone = 'stop' }: { children: ReactNode; tone?: 'stop' | 'warn' }) {
   return (
-    <div role="alert" className={`border-l-4 px-3 py-2 ${tone === 'stop' ? 'border-stop bg-stop-ground text-stop' : 'border-warn bg-warn-ground text-warn'}`}>
+    <div
+      role="alert"
+      className={`border-l-4 px-3 py-2 ${tone === 'stop' ? 'border-stop bg-stop-ground text-stop' : 'border-warn bg-warn-ground text-warn'}`}
+    >
       {children}
     </div>
   );

@@ -5,7 +5,21 @@ import { show, shorten } from './number-form.ts';
  * A figure in the reader's form, padded so that decimal marks stand under each other; a falling or negative one
  * carries its sign. `places` is what the column shows, `pad` how many more places its neighbours show; digits beyond it are cut for showing and kept in the title.
  */
-export function Figure({ value, places, final = false, signed = false, pad = 0, className = '' }: { value: string | null | undefined; places: number; final?: boolean; signed?: boolean; pad?: number; className?: string }) {
+export function Figure({
+  value,
+  places,
+  final = false,
+  signed = false,
+  pad = 0,
+  className = '',
+}: {
+  value: string | null | undefined;
+  places: number;
+  final?: boolean;
+  signed?: boolean;
+  pad?: number;
+  className?: string;
+}) {
   const form = useNumberForm();
   if (value === null || value === undefined || value === '') return <span className="figure text-faint">–</span>;
   const short = shorten(value, places);

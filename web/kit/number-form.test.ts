@@ -7,10 +7,18 @@ const forms: NumberForm[] = ['point', 'comma'];
 describe('numbers in the reader’s own form', () => {
   it('what is shown is read back as the same figure, digit for digit', () => {
     fc.assert(
-      fc.property(fc.constantFrom(...forms), fc.bigInt({ min: -(10n ** 18n), max: 10n ** 18n }), fc.stringMatching(/^\d{0,6}$/), (form, whole, part) => {
-        const text = `${whole}${part === '' ? '' : `.${part}`}`;
-        expect(read(show(text, form), form)).toEqual({ ok: true, value: /^-?0(\.0*)?$/.test(text) ? text.replace('-', '') : text });
-      }),
+      fc.property(
+        fc.constantFrom(...forms),
+        fc.bigInt({ min: -(10n ** 18n), max: 10n ** 18n }),
+        fc.stringMatching(/^\d{0,6}$/),
+        (form, whole, part) => {
+          const text = `${whole}${part === '' ? '' : `.${part}`}`;
+          expect(read(show(text, form), form)).toEqual({
+            ok: true,
+            value: /^-?0(\.0*)?$/.test(text) ? text.replace('-', '') : text,
+          });
+        },
+      ),
       { numRuns: 2000 },
     );
   });
@@ -25,7 +33,13 @@ describe('numbers in the reader’s own form', () => {
     expect(show('0.05', 'point', 2)).toBe('0.05');
   });
   it('cuts long figures for showing, half up', () => {
-    expect(['1.2469658', '0.99996', '-1.00005', '7', '9.9999'].map((t) => shorten(t, 4))).toEqual(['1.2470', '1.0000', '-1.0001', '7', '9.9999']);
+    expect(['1.2469658', '0.99996', '-1.00005', '7', '9.9999'].map((t) => shorten(t, 4))).toEqual([
+      '1.2470',
+      '1.0000',
+      '-1.0001',
+      '7',
+      '9.9999',
+    ]);
   });
   it('follows the language, and shows days in its order', () => {
     expect([formOf('en-GB'), formOf('de-DE')]).toEqual(['point', 'comma']);

@@ -28,7 +28,10 @@ export function shorten(text: string, places: number): string {
   if (part.length <= places) return text;
   const scale = 10n ** BigInt(places);
   const negative = text.startsWith('-');
-  const digits = BigInt((whole ?? '0').replace('-', '')) * scale + BigInt(part.slice(0, places) || '0') + (part[places]! >= '5' ? 1n : 0n);
+  const digits =
+    BigInt((whole ?? '0').replace('-', '')) * scale +
+    BigInt(part.slice(0, places) || '0') +
+    (part[places]! >= '5' ? 1n : 0n);
   const cut = `${digits / scale}${places > 0 ? `.${String(digits % scale).padStart(places, '0')}` : ''}`;
   return `${negative ? '-' : ''}${cut}`;
 }

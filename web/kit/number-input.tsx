@@ -4,7 +4,15 @@ import { Input } from './controls.tsx';
 import { read, show } from './number-form.ts';
 
 /** A number in the reader's own form; what is handed on is plain decimal text. What cannot be read stays as typed, with the reason. */
-export function NumberInput({ value, onValue, className = '', ...rest }: Omit<InputHTMLAttributes<HTMLInputElement>, 'value' | 'onChange'> & { value: string; onValue: (value: string) => void }) {
+export function NumberInput({
+  value,
+  onValue,
+  className = '',
+  ...rest
+}: Omit<InputHTMLAttributes<HTMLInputElement>, 'value' | 'onChange'> & {
+  value: string;
+  onValue: (value: string) => void;
+}) {
   const form = useNumberForm();
   const [typed, setTyped] = useState<string | null>(null);
   const faulty = typed !== null && !read(typed, form).ok;

@@ -13,11 +13,27 @@ export function Ledger() {
   const [part, setPart] = useState<'postings' | 'changes'>('postings');
   return (
     <>
-      <ViewHead title="Ledger" about="Who, when, why, from what to what. Nothing here is ever changed or deleted; a posting is undone by an opposite one." />
+      <ViewHead
+        title="Ledger"
+        about="Who, when, why, from what to what. Nothing here is ever changed or deleted; a posting is undone by an opposite one."
+      />
       {me.rights.has('see_cost') ? (
         <div role="group" aria-label="Which record" className="flex gap-1 border-b border-rule px-4">
-          {([['postings', 'postings of prices'], ['changes', 'every other change']] as const).map(([value, title]) => (
-            <button key={value} type="button" aria-pressed={part === value} onClick={() => setPart(value)} className={`border-b-2 px-2 py-1 ${part === value ? 'border-accent font-medium' : 'border-transparent'}`}>{title}</button>
+          {(
+            [
+              ['postings', 'postings of prices'],
+              ['changes', 'every other change'],
+            ] as const
+          ).map(([value, title]) => (
+            <button
+              key={value}
+              type="button"
+              aria-pressed={part === value}
+              onClick={() => setPart(value)}
+              className={`border-b-2 px-2 py-1 ${part === value ? 'border-accent font-medium' : 'border-transparent'}`}
+            >
+              {title}
+            </button>
           ))}
         </div>
       ) : null}
@@ -33,15 +49,39 @@ function Postings() {
   if (data?.length === 0) return <Empty>Prices that are posted on a list stand here, the latest first.</Empty>;
   return (
     <table className="ruled w-full max-w-6xl">
-      <thead><tr><th className="figure">No.</th><th>In force from</th><th>List</th><th className="figure">prices</th><th className="figure">up</th><th className="figure">down</th><th>Why</th><th>Who</th><th>When</th></tr></thead>
+      <thead>
+        <tr>
+          <th className="figure">No.</th>
+          <th>In force from</th>
+          <th>List</th>
+          <th className="figure">prices</th>
+          <th className="figure">up</th>
+          <th className="figure">down</th>
+          <th>Why</th>
+          <th>Who</th>
+          <th>When</th>
+        </tr>
+      </thead>
       <tbody>
         {data?.map((p) => (
           <tr key={p.id} className={p.reversedBy ? 'text-faint' : ''}>
-            <td className="figure"><Link to={`/ledger/${p.id}`} className="text-accent underline underline-offset-2">{p.id}</Link></td>
-            <td className="whitespace-nowrap">{showDay(p.effective, form)}</td><td>{p.listName}</td>
-            <td className="figure">{p.lines}</td><td className="figure">{p.up}</td><td className="figure">{p.down}</td>
-            <td>{p.kind === 'reverse' ? `reverses ${p.reverses}: ` : ''}{p.reversedBy ? <s>{p.reason}</s> : p.reason}{p.reversedBy ? ` (reversed by ${p.reversedBy})` : ''}</td>
-            <td>{p.by}</td><td className="whitespace-nowrap">{showMoment(p.at, form)}</td>
+            <td className="figure">
+              <Link to={`/ledger/${p.id}`} className="text-accent underline underline-offset-2">
+                {p.id}
+              </Link>
+            </td>
+            <td className="whitespace-nowrap">{showDay(p.effective, form)}</td>
+            <td>{p.listName}</td>
+            <td className="figure">{p.lines}</td>
+            <td className="figure">{p.up}</td>
+            <td className="figure">{p.down}</td>
+            <td>
+              {p.kind === 'reverse' ? `reverses ${p.reverses}: ` : ''}
+              {p.reversedBy ? <s>{p.reason}</s> : p.reason}
+              {p.reversedBy ? ` (reversed by ${p.reversedBy})` : ''}
+            </td>
+            <td>{p.by}</td>
+            <td className="whitespace-nowrap">{showMoment(p.at, form)}</td>
           </tr>
         ))}
       </tbody>
@@ -56,14 +96,46 @@ function Changes() {
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
   return (
     <table className="ruled w-full max-w-6xl">
-      <thead><tr><th>When</th><th>Who</th><th>What</th><th>Of</th><th></th></tr></thead>
+      <thead>
+        <tr>
+          <th>When</th>
+          <th>Who</th>
+          <th>What</th>
+          <th>Of</th>
+          <th></th>
+        </tr>
+      </thead>
       <tbody>
         {data?.flatMap((a) => [
           <tr key={a.id}>
-            <td className="whitespace-nowrap">{showMoment(a.at, form)}</td><td>{a.by}</td><td>{a.action}</td><td>{a.subject} {a.subjectId}</td>
-            <td>{a.before || a.after ? <button type="button" aria-expanded={open === a.id} className="text-accent underline" onClick={() => setOpen(open === a.id ? null : a.id)}>before and after</button> : null}</td>
+            <td className="whitespace-nowrap">{showMoment(a.at, form)}</td>
+            <td>{a.by}</td>
+            <td>{a.action}</td>
+            <td>
+              {a.subject} {a.subjectId}
+            </td>
+            <td>
+              {a.before || a.after ? (
+                <button
+                  type="button"
+                  aria-expanded={open === a.id}
+                  className="text-accent underline"
+                  onClick={() => setOpen(open === a.id ? null : a.id)}
+                >
+                  before and after
+                </button>
+              ) : null}
+            </td>
           </tr>,
-          ...(open === a.id ? [<tr key={`${a.id}d`}><td colSpan={5}><BeforeAfter before={a.before} after={a.after} /></td></tr>] : []),
+          ...(open === a.id
+            ? [
+                <tr key={`${a.id}d`}>
+                  <td colSpan={5}>
+                    <BeforeAfter before={a.before} after={a.after} />
+                  </td>
+                </tr>,
+              ]
+            : []),
         ])}
       </tbody>
     </table>

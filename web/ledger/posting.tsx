@@ -22,10 +22,42 @@ const COLUMNS: Column<PostingLine>[] = [
   { id: 'sku', title: 'SKU', width: 120, frozen: 'start', value: (l) => l.sku },
   { id: 'name', title: 'Item', width: 300, frozen: 'start', value: (l) => l.name },
   { id: 'pack', title: 'Pack', width: 80, value: (l) => l.packName },
-  { id: 'before', title: 'before', width: 110, align: 'end', numeric: true, value: (l) => l.before ?? '', draw: (_, v) => (v === '' ? 'none' : <Figure value={v} places={2} />) },
-  { id: 'after', title: 'after', width: 110, align: 'end', numeric: true, value: (l) => l.after ?? '', draw: (_, v) => (v === '' ? 'none' : <Figure value={v} places={2} final />) },
-  { id: 'change', title: 'change, %', width: 110, align: 'end', numeric: true, value: (l) => l.changePercent ?? '', draw: (l) => (l.changePercent ? <Change value={l.changePercent} /> : '') },
-  { id: 'margin', title: 'margin, %', width: 100, align: 'end', numeric: true, value: (l) => l.margin ?? '', draw: (_, v) => (v === '' ? '' : <Figure value={v} places={2} />) },
+  {
+    id: 'before',
+    title: 'before',
+    width: 110,
+    align: 'end',
+    numeric: true,
+    value: (l) => l.before ?? '',
+    draw: (_, v) => (v === '' ? 'none' : <Figure value={v} places={2} />),
+  },
+  {
+    id: 'after',
+    title: 'after',
+    width: 110,
+    align: 'end',
+    numeric: true,
+    value: (l) => l.after ?? '',
+    draw: (_, v) => (v === '' ? 'none' : <Figure value={v} places={2} final />),
+  },
+  {
+    id: 'change',
+    title: 'change, %',
+    width: 110,
+    align: 'end',
+    numeric: true,
+    value: (l) => l.changePercent ?? '',
+    draw: (l) => (l.changePercent ? <Change value={l.changePercent} /> : ''),
+  },
+  {
+    id: 'margin',
+    title: 'margin, %',
+    width: 100,
+    align: 'end',
+    numeric: true,
+    value: (l) => l.margin ?? '',
+    draw: (_, v) => (v === '' ? '' : <Figure value={v} places={2} />),
+  },
   { id: 'hand', title: 'set by hand', width: 200, value: (l) => l.handSet ?? '' },
 ];
 
@@ -42,8 +74,38 @@ export function PostingView() {
   if (!p) return null;
   return (
     <>
-      <ViewHead title={`Posting ${p.id}`} about={<>{p.listName}, {p.currency} · in force from {showDay(p.effective, form)} · {p.by}, {showMoment(p.at, form)} · {p.reason}{p.reverses ? <> · reverses <Link className="text-accent underline" to={`/ledger/${p.reverses}`}>{p.reverses}</Link></> : null}{p.reversedBy ? <> · reversed by <Link className="text-accent underline" to={`/ledger/${p.reversedBy}`}>{p.reversedBy}</Link></> : null}</>}>
-        {me.rights.has('post') && p.kind === 'post' && !p.reversedBy ? <Button weight="stop" onClick={() => setAsking(true)}>Reverse …</Button> : null}
+      <ViewHead
+        title={`Posting ${p.id}`}
+        about={
+          <>
+            {p.listName}, {p.currency} · in force from {showDay(p.effective, form)} · {p.by}, {showMoment(p.at, form)} ·{' '}
+            {p.reason}
+            {p.reverses ? (
+              <>
+                {' '}
+                · reverses{' '}
+                <Link className="text-accent underline" to={`/ledger/${p.reverses}`}>
+                  {p.reverses}
+                </Link>
+              </>
+            ) : null}
+            {p.reversedBy ? (
+              <>
+                {' '}
+                · reversed by{' '}
+                <Link className="text-accent underline" to={`/ledger/${p.reversedBy}`}>
+                  {p.reversedBy}
+                </Link>
+              </>
+            ) : null}
+          </>
+        }
+      >
+        {me.rights.has('post') && p.kind === 'post' && !p.reversedBy ? (
+          <Button weight="stop" onClick={() => setAsking(true)}>
+            Reverse …
+          </Button>
+        ) : null}
       </ViewHead>
       <GridTools state={state} columns={columns} total={p.detail.length} what="prices" />
       <Grid state={state} label={`Prices of posting ${p.id}`} />
@@ -59,7 +121,9 @@ function ReverseDialog({ id, lines, onClose }: { id: string; lines: number; onCl
   const go = async () => {
     try {
       const done = await reverse({ id, reason }).unwrap();
-      toast.success(`Posting ${id} is reversed: ${counted(done.lines, 'price is what it was', 'prices are what they were')} before.`);
+      toast.success(
+        `Posting ${id} is reversed: ${counted(done.lines, 'price is what it was', 'prices are what they were')} before.`,
+      );
       onClose();
       void navigate(`/ledger/${done.posting}`);
     } catch {
@@ -69,11 +133,18 @@ function ReverseDialog({ id, lines, onClose }: { id: string; lines: number; onCl
   return (
     <Dialog open onClose={onClose} title={`Reverse posting ${id}`}>
       {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
-      <p className="mb-3">{counted(lines, 'price goes back to what it was', 'prices go back to what they were')} before it, by a posting of their own. Both stay in the ledger.</p>
-      <Field label="Why"><Input name="reason" autoFocus value={reason} onChange={(e) => setReason(e.target.value)} /></Field>
+      <p className="mb-3">
+        {counted(lines, 'price goes back to what it was', 'prices go back to what they were')} before it, by a posting
+        of their own. Both stay in the ledger.
+      </p>
+      <Field label="Why">
+        <Input name="reason" autoFocus value={reason} onChange={(e) => setReason(e.target.value)} />
+      </Field>
       <div className="mt-4 flex justify-end gap-2">
         <Button onClick={onClose}>Cancel</Button>
-        <Button weight="stop" disabled={isLoading || reason.trim() === ''} onClick={() => void go()}>Reverse {counted(lines, 'price')}</Button>
+        <Button weight="stop" disabled={isLoading || reason.trim() === ''} onClick={() => void go()}>
+          Reverse {counted(lines, 'price')}
+        </Button>
       </div>
     </Dialog>
   );

@@ -22,7 +22,17 @@ interface Moved {
 const size = (l: PostLine) => Math.abs(Number(l.row.changePercent ?? '0'));
 
 /** The last look before posting: how many prices, the largest moves, the day, and why. */
-export function PostDialog({ prices, lines, all, onClose }: { prices: ListPrices; lines: readonly PostLine[]; all: number; onClose: (done: string | null) => void }) {
+export function PostDialog({
+  prices,
+  lines,
+  all,
+  onClose,
+}: {
+  prices: ListPrices;
+  lines: readonly PostLine[];
+  all: number;
+  onClose: (done: string | null) => void;
+}) {
   const { asked, today } = useDay();
   const [effective, setEffective] = useState(asked ?? today);
   const [reason, setReason] = useState('');
@@ -30,15 +40,24 @@ export function PostDialog({ prices, lines, all, onClose }: { prices: ListPrices
   const [lastDay, setLastDay] = useState('');
   const [post, { isLoading, error }] = api.usePostMutation();
   const problem = error ? problemOf(error) : null;
-  const moved = problem?.code === 'prices_changed_meanwhile' && Array.isArray(problem.current) ? (problem.current as Moved[]) : [];
+  const moved =
+    problem?.code === 'prices_changed_meanwhile' && Array.isArray(problem.current) ? (problem.current as Moved[]) : [];
   const byHand = lines.filter((l) => l.byHand);
   const largest = [...lines].sort((a, b) => size(b) - size(a)).slice(0, 10);
   const { currency, decimals, name } = prices.list;
   const go = async () => {
     try {
       const done = await post({
-        list: prices.list.id, effective, reason,
-        lines: lines.map((l) => ({ item: l.row.item, pack: l.row.pack, before: l.row.posted, after: l.after, handSet: l.byHand ? { reason: handReason, lastDay: lastDay || null } : null })),
+        list: prices.list.id,
+        effective,
+        reason,
+        lines: lines.map((l) => ({
+          item: l.row.item,
+          pack: l.row.pack,
+          before: l.row.posted,
+          after: l.after,
+          handSet: l.byHand ? { reason: handReason, lastDay: lastDay || null } : null,
+        })),
       }).unwrap();
       onClose(`${counted(done.lines, 'price')} posted on ${name} (posting ${done.posting}).`);
     } catch {
@@ -47,42 +66,110 @@ export function PostDialog({ prices, lines, all, onClose }: { prices: ListPrices
   };
   return (
     <Dialog open onClose={() => onClose(null)} title={`Post ${counted(lines.length, 'price')} on ${name}`} wide>
-      {problem ? <Trouble>{problem.message} {problem.faults?.map((f) => `${f.path}: ${f.message}`).join('; ')}</Trouble> : null}
+      {problem ? (
+        <Trouble>
+          {problem.message} {problem.faults?.map((f) => `${f.path}: ${f.message}`).join('; ')}
+        </Trouble>
+      ) : null}
       {moved.length > 0 ? (
         <table className="ruled my-2">
-          <thead><tr><th>SKU</th><th className="figure">you saw</th><th className="figure">now computed</th></tr></thead>
-          <tbody>{moved.slice(0, 8).map((m) => <tr key={m.sku}><td>{m.sku}</td><td className="figure">{m.seen.after}</td><td className="figure">{m.now.after ?? '–'}</td></tr>)}</tbody>
+          <thead>
+            <tr>
+              <th>SKU</th>
+              <th className="figure">you saw</th>
+              <th className="figure">now computed</th>
+            </tr>
+          </thead>
+          <tbody>
+            {moved.slice(0, 8).map((m) => (
+              <tr key={m.sku}>
+                <td>{m.sku}</td>
+                <td className="figure">{m.seen.after}</td>
+                <td className="figure">{m.now.after ?? '–'}</td>
+              </tr>
+            ))}
+          </tbody>
         </table>
       ) : null}
       <p className="mb-2">
-        This changes <strong className="figure">{lines.length}</strong> of the <span className="figure">{all}</span> prices on one list, in {currency}. It can be reversed.
+        This changes <strong className="figure">{lines.length}</strong> of the <span className="figure">{all}</span>{' '}
+        prices on one list, in {currency}. It can be reversed.
       </p>
       <table className="ruled w-full">
         <caption className="pb-1 text-left text-xs text-faint">The largest moves</caption>
-        <thead><tr><th>SKU</th><th>Item</th><th className="figure">posted</th><th className="figure">will be</th><th className="figure">change, %</th><th className="figure">margin before, %</th><th className="figure">after, %</th></tr></thead>
+        <thead>
+          <tr>
+            <th>SKU</th>
+            <th>Item</th>
+            <th className="figure">posted</th>
+            <th className="figure">will be</th>
+            <th className="figure">change, %</th>
+            <th className="figure">margin before, %</th>
+            <th className="figure">after, %</th>
+          </tr>
+        </thead>
         <tbody>
           {largest.map((l) => (
             <tr key={`${l.row.item}-${l.row.pack}`}>
-              <td className="whitespace-nowrap">{l.row.sku}</td><td>{l.row.name}, {l.row.packName}{l.byHand ? ' (by hand)' : ''}</td>
-              <td className="figure"><Figure value={l.row.posted} places={decimals} /></td><td className="figure bg-proposed"><Figure value={l.after} places={decimals} /></td>
-              <td className="figure">{l.byHand ? '' : <Change value={l.row.changePercent} />}</td><td className="figure"><Figure value={l.row.marginBefore} places={2} /></td><td className="figure">{l.byHand ? '' : <Figure value={l.row.marginAfter} places={2} />}</td>
+              <td className="whitespace-nowrap">{l.row.sku}</td>
+              <td>
+                {l.row.name}, {l.row.packName}
+                {l.byHand ? ' (by hand)' : ''}
+              </td>
+              <td className="figure">
+                <Figure value={l.row.posted} places={decimals} />
+              </td>
+              <td className="figure bg-proposed">
+                <Figure value={l.after} places={decimals} />
+              </td>
+              <td className="figure">{l.byHand ? '' : <Change value={l.row.changePercent} />}</td>
+              <td className="figure">
+                <Figure value={l.row.marginBefore} places={2} />
+              </td>
+              <td className="figure">{l.byHand ? '' : <Figure value={l.row.marginAfter} places={2} />}</td>
             </tr>
           ))}
         </tbody>
       </table>
       <div className="mt-4 grid grid-cols-[10rem_1fr] gap-x-5 gap-y-3">
-        <Field label="In force from"><Input type="date" name="effective" min={today} value={effective} onChange={(e) => setEffective(e.target.value)} /></Field>
-        <Field label="Why (stands in the ledger)"><Input name="reason" value={reason} onChange={(e) => setReason(e.target.value)} placeholder="e.g. new costs of Tamsin Forge" /></Field>
+        <Field label="In force from">
+          <Input
+            type="date"
+            name="effective"
+            min={today}
+            value={effective}
+            onChange={(e) => setEffective(e.target.value)}
+          />
+        </Field>
+        <Field label="Why (stands in the ledger)">
+          <Input
+            name="reason"
+            value={reason}
+            onChange={(e) => setReason(e.target.value)}
+            placeholder="e.g. new costs of Tamsin Forge"
+          />
+        </Field>
         {byHand.length > 0 ? (
           <>
-            <Field label="Last day of hand-set prices" hint="empty: until changed"><Input type="date" name="lastDay" value={lastDay} onChange={(e) => setLastDay(e.target.value)} /></Field>
-            <Field label={`Why ${counted(byHand.length, 'price is', 'prices are')} set by hand`} hint="A hand-set price survives every recalculation."><Input name="handReason" value={handReason} onChange={(e) => setHandReason(e.target.value)} /></Field>
+            <Field label="Last day of hand-set prices" hint="empty: until changed">
+              <Input type="date" name="lastDay" value={lastDay} onChange={(e) => setLastDay(e.target.value)} />
+            </Field>
+            <Field
+              label={`Why ${counted(byHand.length, 'price is', 'prices are')} set by hand`}
+              hint="A hand-set price survives every recalculation."
+            >
+              <Input name="handReason" value={handReason} onChange={(e) => setHandReason(e.target.value)} />
+            </Field>
           </>
         ) : null}
       </div>
       <div className="mt-5 flex justify-end gap-2">
         <Button onClick={() => onClose(null)}>Cancel</Button>
-        <Button weight="main" disabled={isLoading || reason.trim() === '' || (byHand.length > 0 && handReason.trim() === '')} onClick={() => void go()}>
+        <Button
+          weight="main"
+          disabled={isLoading || reason.trim() === '' || (byHand.length > 0 && handReason.trim() === '')}
+          onClick={() => void go()}
+        >
           {isLoading ? 'Posting …' : `Post ${counted(lines.length, 'price')}`}
         </Button>
       </div>

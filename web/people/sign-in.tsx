@@ -19,10 +19,22 @@ export function SignIn() {
         {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
         <div className="mt-4 flex flex-col gap-4">
           <Field label="Sign-in name">
-            <Input name="signIn" autoComplete="username" autoFocus value={name} onChange={(e) => setName(e.target.value)} />
+            <Input
+              name="signIn"
+              autoComplete="username"
+              autoFocus
+              value={name}
+              onChange={(e) => setName(e.target.value)}
+            />
           </Field>
           <Field label="Password">
-            <Input name="password" type="password" autoComplete="current-password" value={password} onChange={(e) => setPassword(e.target.value)} />
+            <Input
+              name="password"
+              type="password"
+              autoComplete="current-password"
+              value={password}
+              onChange={(e) => setPassword(e.target.value)}
+            />
           </Field>
           <Button type="submit" weight="main" disabled={isLoading || name === '' || password === ''}>
             Sign in

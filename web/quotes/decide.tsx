@@ -17,9 +17,23 @@ export function Decide({ quote }: { quote: QuoteView }) {
       {error ? <p className="text-stop">{problemOf(error).message}</p> : null}
       {may ? (
         <div className="mt-2 flex items-end gap-3 text-ink">
-          <Field label="Note" className="w-72"><Input name="decisionNote" value={note} onChange={(e) => setNote(e.target.value)} /></Field>
-          <Button weight="main" disabled={isLoading} onClick={() => void decide({ id: quote.id, version: quote.version, decision: 'approved', note })}>Approve</Button>
-          <Button weight="stop" disabled={isLoading} onClick={() => void decide({ id: quote.id, version: quote.version, decision: 'declined', note })}>Decline</Button>
+          <Field label="Note" className="w-72">
+            <Input name="decisionNote" value={note} onChange={(e) => setNote(e.target.value)} />
+          </Field>
+          <Button
+            weight="main"
+            disabled={isLoading}
+            onClick={() => void decide({ id: quote.id, version: quote.version, decision: 'approved', note })}
+          >
+            Approve
+          </Button>
+          <Button
+            weight="stop"
+            disabled={isLoading}
+            onClick={() => void decide({ id: quote.id, version: quote.version, decision: 'declined', note })}
+          >
+            Decline
+          </Button>
         </div>
       ) : null}
     </Trouble>

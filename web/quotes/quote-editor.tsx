@@ -26,12 +26,27 @@ export function QuoteEditor() {
 }
 
 function bodyOf(q: QuoteView | null): QuoteBody {
-  return q ? { customer: q.customer, list: q.listReason ? q.list : null, listReason: q.listReason, validUntil: q.validUntil, note: q.note, lines: q.lines } : FRESH;
+  return q
+    ? {
+        customer: q.customer,
+        list: q.listReason ? q.list : null,
+        listReason: q.listReason,
+        validUntil: q.validUntil,
+        note: q.note,
+        lines: q.lines,
+      }
+    : FRESH;
 }
 
 /** Whether the server can make figures of it: half-typed lines wait. */
 function complete(body: QuoteBody): boolean {
-  return body.customer !== '' && body.lines.length > 0 && body.lines.every((l) => /^\d+(\.\d+)?$/.test(l.quantity) && (l.reductionValue === null || /^\d+(\.\d+)?$/.test(l.reductionValue)));
+  return (
+    body.customer !== '' &&
+    body.lines.length > 0 &&
+    body.lines.every(
+      (l) => /^\d+(\.\d+)?$/.test(l.quantity) && (l.reductionValue === null || /^\d+(\.\d+)?$/.test(l.reductionValue)),
+    )
+  );
 }
 
 function Editor({ quote }: { quote: QuoteView | null }) {
@@ -46,7 +61,8 @@ function Editor({ quote }: { quote: QuoteView | null }) {
   const changed = useMemo(() => JSON.stringify(body) !== JSON.stringify(bodyOf(quote)), [body, quote]);
   const editable = me.rights.has('write_quotes') && quote?.state !== 'issued';
   const tried = api.useTryQuoteQuery(body, { skip: !editable || !complete(body) || (!changed && quote !== null) });
-  const figures: QuoteFigures | undefined = changed || !quote ? (complete(body) ? tried.data?.figures : undefined) : quote.figures;
+  const figures: QuoteFigures | undefined =
+    changed || !quote ? (complete(body) ? tried.data?.figures : undefined) : quote.figures;
   const stale = changed && tried.isFetching;
   const listName = lists.find((l) => l.id === (changed || !quote ? tried.data?.list : quote.list))?.['name'];
   const [save, saving] = api.useSaveQuoteMutation();
@@ -83,41 +99,165 @@ function Editor({ quote }: { quote: QuoteView | null }) {
   const steps = at === null ? undefined : figures?.lines[at]?.steps;
   return (
     <>
-      <ViewHead title={quote ? `Quote ${quote.number}` : 'New quote'} about={quote ? <>{QUOTE_STATE_NAMES[quote.state]} · written by {quote.writtenBy}</> : 'Choose a customer, then add items.'}>
-        {quote ? <a href={`/api/quotes/${quote.id}/pdf`} target="_blank" rel="noreferrer" className="border border-rule-strong px-3 py-1 font-medium text-accent hover:bg-chosen">PDF</a> : null}
-        {quote?.state === 'issued' && me.rights.has('write_quotes') ? <Button onClick={() => void copy()}>Copy to a new quote</Button> : null}
-        {quote && editable && !changed && quote.figures.outcome === 'asks_approval' && quote.state === 'draft' ? <Button weight="main" onClick={() => void go('ask')}>Ask for approval</Button> : null}
-        {quote && editable && !changed && (quote.state === 'approved' || (quote.state === 'draft' && quote.figures.outcome === 'fine')) ? <Button weight="main" onClick={() => void go('issue')}>Issue</Button> : null}
-        {editable && (changed || !quote) ? <Button weight="main" disabled={body.customer === '' || saving.isLoading || (body.lines.length > 0 && !complete(body))} onClick={() => void keep()}>Keep the quote</Button> : null}
+      <ViewHead
+        title={quote ? `Quote ${quote.number}` : 'New quote'}
+        about={
+          quote ? (
+            <>
+              {QUOTE_STATE_NAMES[quote.state]} · written by {quote.writtenBy}
+            </>
+          ) : (
+            'Choose a customer, then add items.'
+          )
+        }
+      >
+        {quote ? (
+          <a
+            href={`/api/quotes/${quote.id}/pdf`}
+            target="_blank"
+            rel="noreferrer"
+            className="border border-rule-strong px-3 py-1 font-medium text-accent hover:bg-chosen"
+          >
+            PDF
+          </a>
+        ) : null}
+        {quote?.state === 'issued' && me.rights.has('write_quotes') ? (
+          <Button onClick={() => void copy()}>Copy to a new quote</Button>
+        ) : null}
+        {quote && editable && !changed && quote.figures.outcome === 'asks_approval' && quote.state === 'draft' ? (
+          <Button weight="main" onClick={() => void go('ask')}>
+            Ask for approval
+          </Button>
+        ) : null}
+        {quote &&
+        editable &&
+        !changed &&
+        (quote.state === 'approved' || (quote.state === 'draft' && quote.figures.outcome === 'fine')) ? (
+          <Button weight="main" onClick={() => void go('issue')}>
+            Issue
+          </Button>
+        ) : null}
+        {editable && (changed || !quote) ? (
+          <Button
+            weight="main"
+            disabled={body.customer === '' || saving.isLoading || (body.lines.length > 0 && !complete(body))}
+            onClick={() => void keep()}
+          >
+            Keep the quote
+          </Button>
+        ) : null}
       </ViewHead>
       <div className="flex min-h-0 flex-1">
         <div className="min-w-0 flex-1 overflow-auto px-5 py-3">
-          {error ? <Trouble>{problemOf(error).message} {problemOf(error).faults?.map((f) => f.message).join('; ')}</Trouble> : null}
+          {error ? (
+            <Trouble>
+              {problemOf(error).message}{' '}
+              {problemOf(error)
+                .faults?.map((f) => f.message)
+                .join('; ')}
+            </Trouble>
+          ) : null}
           {quote?.state === 'waiting' ? <Decide quote={quote} /> : null}
-          {quote?.decisions.map((d, i) => <p key={i} className="text-faint">{d.by} {d.decision === 'approved' ? 'approved' : 'declined'} it, {showMoment(d.at, form)}{d.note ? `: “${d.note}”` : ''}</p>)}
+          {quote?.decisions.map((d, i) => (
+            <p key={i} className="text-faint">
+              {d.by} {d.decision === 'approved' ? 'approved' : 'declined'} it, {showMoment(d.at, form)}
+              {d.note ? `: “${d.note}”` : ''}
+            </p>
+          ))}
           <fieldset disabled={!editable} className="my-2 flex flex-wrap gap-x-5 gap-y-2">
-            <Field label="Customer"><Select name="customer" value={body.customer} onChange={(e) => set({ customer: e.target.value })} options={[['', 'choose …'], ...customers.map((c) => [c.id, String(c['name'])] as const)]} className="w-52" /></Field>
-            <Field label="Price list" hint={body.list ? null : listName ? `${String(listName)}: ${quote && !changed ? quote.listWhy : 'follows from the customer’s group'}` : 'follows from the customer’s group'}>
-              <Select name="list" value={body.list ?? ''} onChange={(e) => set({ list: e.target.value || null, listReason: e.target.value ? body.listReason : null })} options={[['', 'the customer’s own'], ...lists.map((l) => [l.id, String(l['name'])] as const)]} className="w-44" />
+            <Field label="Customer">
+              <Select
+                name="customer"
+                value={body.customer}
+                onChange={(e) => set({ customer: e.target.value })}
+                options={[['', 'choose …'], ...customers.map((c) => [c.id, String(c['name'])] as const)]}
+                className="w-52"
+              />
             </Field>
-            {body.list ? <Field label="Why another list"><Input name="listReason" value={body.listReason ?? ''} onChange={(e) => set({ listReason: e.target.value || null })} /></Field> : null}
-            <Field label="Valid until"><Input type="date" name="validUntil" value={body.validUntil ?? ''} onChange={(e) => set({ validUntil: e.target.value || null })} /></Field>
-            <Field label="Note on the quote" className="min-w-40 flex-1"><Input name="note" value={body.note} onChange={(e) => set({ note: e.target.value })} /></Field>
+            <Field
+              label="Price list"
+              hint={
+                body.list
+                  ? null
+                  : listName
+                    ? `${String(listName)}: ${quote && !changed ? quote.listWhy : 'follows from the customer’s group'}`
+                    : 'follows from the customer’s group'
+              }
+            >
+              <Select
+                name="list"
+                value={body.list ?? ''}
+                onChange={(e) =>
+                  set({ list: e.target.value || null, listReason: e.target.value ? body.listReason : null })
+                }
+                options={[['', 'the customer’s own'], ...lists.map((l) => [l.id, String(l['name'])] as const)]}
+                className="w-44"
+              />
+            </Field>
+            {body.list ? (
+              <Field label="Why another list">
+                <Input
+                  name="listReason"
+                  value={body.listReason ?? ''}
+                  onChange={(e) => set({ listReason: e.target.value || null })}
+                />
+              </Field>
+            ) : null}
+            <Field label="Valid until">
+              <Input
+                type="date"
+                name="validUntil"
+                value={body.validUntil ?? ''}
+                onChange={(e) => set({ validUntil: e.target.value || null })}
+              />
+            </Field>
+            <Field label="Note on the quote" className="min-w-40 flex-1">
+              <Input name="note" value={body.note} onChange={(e) => set({ note: e.target.value })} />
+            </Field>
           </fieldset>
-          <QuoteLines body={body} figures={figures} items={items} editable={editable} stale={stale} at={at} onAt={setAt} onLines={(lines) => set({ lines })} />
+          <QuoteLines
+            body={body}
+            figures={figures}
+            items={items}
+            editable={editable}
+            stale={stale}
+            at={at}
+            onAt={setAt}
+            onLines={(lines) => set({ lines })}
+          />
           {editable ? (
             <div className="mt-2">
-              <ItemPicker items={items} label="Add an item: code or name" onPick={(i) => set({ lines: [...body.lines, { item: i.id, pack: i.packs[0]!.id, quantity: '1', reductionKind: null, reductionValue: null }] })} />
+              <ItemPicker
+                items={items}
+                label="Add an item: code or name"
+                onPick={(i) =>
+                  set({
+                    lines: [
+                      ...body.lines,
+                      { item: i.id, pack: i.packs[0]!.id, quantity: '1', reductionKind: null, reductionValue: null },
+                    ],
+                  })
+                }
+              />
             </div>
           ) : null}
           {figures ? <QuoteSums figures={figures} /> : null}
         </div>
         {steps && steps.length > 0 ? (
-          <aside aria-label="Build-up" className="w-[18.5rem] shrink-0 overflow-auto border-l border-rule-strong bg-sheet px-4 py-2">
+          <aside
+            aria-label="Build-up"
+            className="w-[18.5rem] shrink-0 overflow-auto border-l border-rule-strong bg-sheet px-4 py-2"
+          >
             <h2>Build-up of line {at! + 1}</h2>
-            <p className="mb-1 text-xs text-faint">{figures!.lines[at!]!.sku} · {figures!.lines[at!]!.name}</p>
+            <p className="mb-1 text-xs text-faint">
+              {figures!.lines[at!]!.sku} · {figures!.lines[at!]!.name}
+            </p>
             <StepsList steps={steps} places={2} links />
-            {quote?.listLost.map((l) => <p key={l.name} className="text-xs text-faint"><s>{l.name}</s>: {l.why}</p>)}
+            {quote?.listLost.map((l) => (
+              <p key={l.name} className="text-xs text-faint">
+                <s>{l.name}</s>: {l.why}
+              </p>
+            ))}
           </aside>
         ) : null}
       </div>

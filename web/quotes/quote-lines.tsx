@@ -8,20 +8,53 @@ import { show } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 
 type Line = QuoteBody['lines'][number];
-const REDUCTIONS = [['', 'none'], ['percent_off', '% off'], ['amount_off', 'amount off'], ['price', 'price']] as const;
+const REDUCTIONS = [
+  ['', 'none'],
+  ['percent_off', '% off'],
+  ['amount_off', 'amount off'],
+  ['price', 'price'],
+] as const;
 
-export function QuoteLines({ body, figures, items, editable, stale, at, onAt, onLines }: {
-  body: QuoteBody; figures: QuoteFigures | undefined; items: readonly ItemRow[]; editable: boolean; stale: boolean; at: number | null; onAt: (at: number | null) => void; onLines: (lines: Line[]) => void;
+export function QuoteLines({
+  body,
+  figures,
+  items,
+  editable,
+  stale,
+  at,
+  onAt,
+  onLines,
+}: {
+  body: QuoteBody;
+  figures: QuoteFigures | undefined;
+  items: readonly ItemRow[];
+  editable: boolean;
+  stale: boolean;
+  at: number | null;
+  onAt: (at: number | null) => void;
+  onLines: (lines: Line[]) => void;
 }) {
   const me = useSignedIn();
   const cost = me.rights.has('see_cost');
   const byId = new Map(items.map((i) => [i.id, i]));
-  const change = (n: number, more: Partial<Line>) => onLines(body.lines.map((l, i) => (i === n ? { ...l, ...more } : l)));
+  const change = (n: number, more: Partial<Line>) =>
+    onLines(body.lines.map((l, i) => (i === n ? { ...l, ...more } : l)));
   if (body.lines.length === 0) return <p className="py-3 text-faint">No lines yet.</p>;
   return (
     <table className={`ruled w-full [&_td]:!px-1.5 [&_th]:!px-1.5 ${stale ? 'opacity-60' : ''}`} aria-busy={stale}>
       <thead>
-        <tr><th></th><th>Item</th><th>Pack</th><th className="figure">Quantity</th><th className="figure">list, {figures?.currency}</th><th>Reduced by hand</th><th className="figure">each, {figures?.currency}</th><th className="figure">total, {figures?.currency}</th>{cost ? <th className="figure">margin, %</th> : null}<th></th></tr>
+        <tr>
+          <th></th>
+          <th>Item</th>
+          <th>Pack</th>
+          <th className="figure">Quantity</th>
+          <th className="figure">list, {figures?.currency}</th>
+          <th>Reduced by hand</th>
+          <th className="figure">each, {figures?.currency}</th>
+          <th className="figure">total, {figures?.currency}</th>
+          {cost ? <th className="figure">margin, %</th> : null}
+          <th></th>
+        </tr>
       </thead>
       <tbody>
         {body.lines.map((line, n) => {
@@ -30,28 +63,118 @@ export function QuoteLines({ body, figures, items, editable, stale, at, onAt, on
           const broken = f?.broken;
           return [
             <tr key={n} className={at === n ? 'bg-chosen' : ''}>
-              <td><button type="button" aria-label={`Why: build-up of line ${n + 1}`} aria-pressed={at === n} onClick={() => onAt(at === n ? null : n)} className="figure text-accent underline">{n + 1}</button></td>
-              <td className="min-w-40">{item?.name ?? f?.name}<div className="text-xs text-faint">{item?.sku ?? f?.sku}</div></td>
-              <td>{editable && item ? <Select aria-label={`Pack, line ${n + 1}`} className="w-20" value={line.pack} onChange={(e) => change(n, { pack: e.target.value })} options={item.packs.map((p) => [p.id, p.name] as const)} /> : f?.packName}</td>
-              <td className="figure">{editable ? <NumberInput aria-label={`Quantity, line ${n + 1}`} className="w-16" value={line.quantity} onValue={(quantity) => change(n, { quantity })} /> : <Figure value={line.quantity} places={0} />}</td>
-              <td className="figure"><Figure value={f?.listPrice} places={figures?.decimals ?? 2} /></td>
+              <td>
+                <button
+                  type="button"
+                  aria-label={`Why: build-up of line ${n + 1}`}
+                  aria-pressed={at === n}
+                  onClick={() => onAt(at === n ? null : n)}
+                  className="figure text-accent underline"
+                >
+                  {n + 1}
+                </button>
+              </td>
+              <td className="min-w-40">
+                {item?.name ?? f?.name}
+                <div className="text-xs text-faint">{item?.sku ?? f?.sku}</div>
+              </td>
+              <td>
+                {editable && item ? (
+                  <Select
+                    aria-label={`Pack, line ${n + 1}`}
+                    className="w-20"
+                    value={line.pack}
+                    onChange={(e) => change(n, { pack: e.target.value })}
+                    options={item.packs.map((p) => [p.id, p.name] as const)}
+                  />
+                ) : (
+                  f?.packName
+                )}
+              </td>
+              <td className="figure">
+                {editable ? (
+                  <NumberInput
+                    aria-label={`Quantity, line ${n + 1}`}
+                    className="w-16"
+                    value={line.quantity}
+                    onValue={(quantity) => change(n, { quantity })}
+                  />
+                ) : (
+                  <Figure value={line.quantity} places={0} />
+                )}
+              </td>
+              <td className="figure">
+                <Figure value={f?.listPrice} places={figures?.decimals ?? 2} />
+              </td>
               <td className="whitespace-nowrap">
                 {editable ? (
                   <>
-                    <Select aria-label={`Reduction, line ${n + 1}`} className="w-[4.75rem]" value={line.reductionKind ?? ''} onChange={(e) => change(n, e.target.value === '' ? { reductionKind: null, reductionValue: null } : { reductionKind: e.target.value as 'price', reductionValue: line.reductionValue ?? '0' })} options={REDUCTIONS} />
-                    {line.reductionKind ? <NumberInput aria-label={`Reduction value, line ${n + 1}`} className="ml-1 w-14" value={line.reductionValue ?? ''} onValue={(reductionValue) => change(n, { reductionValue })} /> : null}
+                    <Select
+                      aria-label={`Reduction, line ${n + 1}`}
+                      className="w-[4.75rem]"
+                      value={line.reductionKind ?? ''}
+                      onChange={(e) =>
+                        change(
+                          n,
+                          e.target.value === ''
+                            ? { reductionKind: null, reductionValue: null }
+                            : { reductionKind: e.target.value as 'price', reductionValue: line.reductionValue ?? '0' },
+                        )
+                      }
+                      options={REDUCTIONS}
+                    />
+                    {line.reductionKind ? (
+                      <NumberInput
+                        aria-label={`Reduction value, line ${n + 1}`}
+                        className="ml-1 w-14"
+                        value={line.reductionValue ?? ''}
+                        onValue={(reductionValue) => change(n, { reductionValue })}
+                      />
+                    ) : null}
                   </>
-                ) : line.reductionKind ? `${line.reductionValue} ${REDUCTIONS.find(([k]) => k === line.reductionKind)?.[1]}` : ''}
+                ) : line.reductionKind ? (
+                  `${line.reductionValue} ${REDUCTIONS.find(([k]) => k === line.reductionKind)?.[1]}`
+                ) : (
+                  ''
+                )}
               </td>
-              <td className={`figure ${broken ? (broken.outcome === 'lift' ? 'bg-warn-ground' : 'bg-stop-ground') : ''}`}>
+              <td
+                className={`figure ${broken ? (broken.outcome === 'lift' ? 'bg-warn-ground' : 'bg-stop-ground') : ''}`}
+              >
                 {f && f.slices.length > 1 ? <span className="text-xs text-faint">on average </span> : null}
                 <Figure value={f?.unitPrice} places={f && f.slices.length > 1 ? 4 : (figures?.decimals ?? 2)} />
               </td>
-              <td className="figure"><Figure value={f?.total} places={2} final /></td>
-              {cost ? <td className="figure"><Figure value={f?.margin} places={2} /></td> : null}
-              <td>{editable ? <button type="button" aria-label={`Take line ${n + 1} away`} className="text-accent underline" onClick={() => (onAt(null), onLines(body.lines.filter((_, i) => i !== n)))}>×</button> : null}</td>
+              <td className="figure">
+                <Figure value={f?.total} places={2} final />
+              </td>
+              {cost ? (
+                <td className="figure">
+                  <Figure value={f?.margin} places={2} />
+                </td>
+              ) : null}
+              <td>
+                {editable ? (
+                  <button
+                    type="button"
+                    aria-label={`Take line ${n + 1} away`}
+                    className="text-accent underline"
+                    onClick={() => (onAt(null), onLines(body.lines.filter((_, i) => i !== n)))}
+                  >
+                    ×
+                  </button>
+                ) : null}
+              </td>
             </tr>,
-            ...(f && (f.reason || broken || f.buyMore || f.breakWords) ? [<tr key={`${n}w`}><td></td><td colSpan={9} className="text-xs"><LineWords line={f} currency={figures!.currency} /></td></tr>] : []),
+            ...(f && (f.reason || broken || f.buyMore || f.breakWords)
+              ? [
+                  <tr key={`${n}w`}>
+                    <td></td>
+                    <td colSpan={9} className="text-xs">
+                      <LineWords line={f} currency={figures!.currency} />
+                    </td>
+                  </tr>,
+                ]
+              : []),
           ];
         })}
       </tbody>
@@ -67,14 +190,25 @@ function LineWords({ line, currency }: { line: QuoteFigures['lines'][number]; cu
   const { reason, broken, buyMore, breakWords, slices } = line;
   return (
     <>
-      {reason ? <div role="alert" className="text-stop">{reason}</div> : null}
-      {broken ? (
-        <div role="alert" className={broken.outcome === 'lift' ? 'text-warn' : 'text-stop'}>
-          ▲ Floor “{broken.name}”: the least is {show(broken.least, form)} {currency}, short by {show(broken.short, form)}; {OUTCOMES[broken.outcome]}.
+      {reason ? (
+        <div role="alert" className="text-stop">
+          {reason}
         </div>
       ) : null}
-      {buyMore ? <div className="text-warn">{show(buyMore.buy, form)} more would cost {show(buyMore.saves, form)} {currency} less in all.</div> : null}
-      {slices.length > 1 ? <div>{slices.map((s) => `${show(s.quantity, form)} at ${show(s.price, form)}`).join(' + ')}</div> : null}
+      {broken ? (
+        <div role="alert" className={broken.outcome === 'lift' ? 'text-warn' : 'text-stop'}>
+          ▲ Floor “{broken.name}”: the least is {show(broken.least, form)} {currency}, short by{' '}
+          {show(broken.short, form)}; {OUTCOMES[broken.outcome]}.
+        </div>
+      ) : null}
+      {buyMore ? (
+        <div className="text-warn">
+          {show(buyMore.buy, form)} more would cost {show(buyMore.saves, form)} {currency} less in all.
+        </div>
+      ) : null}
+      {slices.length > 1 ? (
+        <div>{slices.map((s) => `${show(s.quantity, form)} at ${show(s.price, form)}`).join(' + ')}</div>
+      ) : null}
       {breakWords ? <div className="text-faint">breaks: {breakWords}</div> : null}
     </>
   );

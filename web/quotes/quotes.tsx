@@ -11,22 +11,53 @@ export function Quotes() {
   const form = useNumberForm();
   const navigate = useNavigate();
   const { data: quotes, error } = api.useQuotesQuery();
-  const write = me.rights.has('write_quotes') ? <Button weight="main" onClick={() => void navigate('/quotes/new')}>Write a quote</Button> : null;
+  const write = me.rights.has('write_quotes') ? (
+    <Button weight="main" onClick={() => void navigate('/quotes/new')}>
+      Write a quote
+    </Button>
+  ) : null;
   return (
     <>
-      <ViewHead title="Quotes" about="The list follows from the customer’s group; prices follow the quantity; floors hold.">{write}</ViewHead>
+      <ViewHead
+        title="Quotes"
+        about="The list follows from the customer’s group; prices follow the quantity; floors hold."
+      >
+        {write}
+      </ViewHead>
       <div className="min-h-0 flex-1 overflow-auto px-5 py-3">
         {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
         {quotes?.length === 0 ? <Empty action={write}>Offers to customers stand here, the latest first.</Empty> : null}
         {quotes && quotes.length > 0 ? (
           <table className="ruled w-full max-w-5xl">
-            <thead><tr><th>Number</th><th>Customer</th><th>List</th><th>Day</th><th>State</th><th>Written by</th></tr></thead>
+            <thead>
+              <tr>
+                <th>Number</th>
+                <th>Customer</th>
+                <th>List</th>
+                <th>Day</th>
+                <th>State</th>
+                <th>Written by</th>
+              </tr>
+            </thead>
             <tbody>
               {quotes.map((q) => (
                 <tr key={q.id}>
-                  <td><Link to={`/quotes/${q.id}`} className="figure text-accent underline underline-offset-2">{q.number}</Link></td>
-                  <td>{q.customerName}</td><td>{q.listName}</td><td>{showDay(q.day, form)}</td>
-                  <td className={q.state === 'waiting' ? 'bg-warn-ground text-warn' : q.state === 'issued' ? '' : 'bg-proposed'}>{QUOTE_STATE_NAMES[q.state]}</td><td>{q.writtenBy}</td>
+                  <td>
+                    <Link to={`/quotes/${q.id}`} className="figure text-accent underline underline-offset-2">
+                      {q.number}
+                    </Link>
+                  </td>
+                  <td>{q.customerName}</td>
+                  <td>{q.listName}</td>
+                  <td>{showDay(q.day, form)}</td>
+                  <td
+                    className={
+                      q.state === 'waiting' ? 'bg-warn-ground text-warn' : q.state === 'issued' ? '' : 'bg-proposed'
+                    }
+                  >
+                    {QUOTE_STATE_NAMES[q.state]}
+                  </td>
+                  <td>{q.writtenBy}</td>
                 </tr>
               ))}
             </tbody>

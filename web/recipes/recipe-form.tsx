@@ -12,13 +12,34 @@ import { useSignedIn } from '../people/use-me.ts';
 import { UpliftTable } from './uplift-table.tsx';
 
 const BASIS_NAMES: Record<BasisKind, string> = {
-  landed: 'landed cost (with freight, duty, handling, overhead)', cost: 'bare cost', rrp: 'RRP', list: 'the price on another list', current: 'the price now posted',
+  landed: 'landed cost (with freight, duty, handling, overhead)',
+  cost: 'bare cost',
+  rrp: 'RRP',
+  list: 'the price on another list',
+  current: 'the price now posted',
 };
 
 /** One recipe, in the order in which it is carried out. */
-export function RecipeForm({ id, version, start, editable, onKept }: { id: string | null; version: number; start: RecipeBody; editable: boolean; onKept: (id: string) => void }) {
+export function RecipeForm({
+  id,
+  version,
+  start,
+  editable,
+  onKept,
+}: {
+  id: string | null;
+  version: number;
+  start: RecipeBody;
+  editable: boolean;
+  onKept: (id: string) => void;
+}) {
   const me = useSignedIn();
-  const { body, set, save, saving, problem, fault, theirs, insist, giveWay, changed } = useRecordForm<RecipeBody>('recipes', start, id, version);
+  const { body, set, save, saving, problem, fault, theirs, insist, giveWay, changed } = useRecordForm<RecipeBody>(
+    'recipes',
+    start,
+    id,
+    version,
+  );
   const { data: lists = [] } = api.useRegisterQuery('lists');
   const { data: ladders = [] } = api.useLaddersQuery();
   const [sample, setSample] = useState('48.00');
@@ -29,29 +50,96 @@ export function RecipeForm({ id, version, start, editable, onKept }: { id: strin
   };
   return (
     <form onSubmit={(e) => (e.preventDefault(), void keep())} className="max-w-6xl px-5 py-4">
-      {theirs ? <Conflict message={problem!.message} theirs={theirs} mine={body} onInsist={insist} onGiveWay={giveWay} /> : problem ? <Trouble>{problem.message} {problem.faults?.map((f) => `${f.path}: ${f.message}`).join('; ')}</Trouble> : null}
+      {theirs ? (
+        <Conflict message={problem!.message} theirs={theirs} mine={body} onInsist={insist} onGiveWay={giveWay} />
+      ) : problem ? (
+        <Trouble>
+          {problem.message} {problem.faults?.map((f) => `${f.path}: ${f.message}`).join('; ')}
+        </Trouble>
+      ) : null}
       <fieldset disabled={!editable} className="flex flex-col gap-5">
         <div className="flex items-end gap-4">
-          <Field label="Name" fault={fault('name')} className="w-96"><Input name="name" value={body.name} onChange={(e) => set({ name: e.target.value })} required /></Field>
-          <p className="pb-1 text-xs text-faint">{id ? `version ${version}` : 'new'}{users.length > 0 ? <> · prices {users.join(', ')}</> : id ? <> · used by no list yet (<Link className="text-accent underline" to="/setup/lists">Setup, Price lists</Link>)</> : null}</p>
+          <Field label="Name" fault={fault('name')} className="w-96">
+            <Input name="name" value={body.name} onChange={(e) => set({ name: e.target.value })} required />
+          </Field>
+          <p className="pb-1 text-xs text-faint">
+            {id ? `version ${version}` : 'new'}
+            {users.length > 0 ? (
+              <> · prices {users.join(', ')}</>
+            ) : id ? (
+              <>
+                {' '}
+                · used by no list yet (
+                <Link className="text-accent underline" to="/setup/lists">
+                  Setup, Price lists
+                </Link>
+                )
+              </>
+            ) : null}
+          </p>
         </div>
         <Part number={1} title="Basis">
           <div className="flex flex-wrap gap-4">
-            <Select aria-label="Basis" name="basis" value={body.basis} onChange={(e) => set({ basis: e.target.value as BasisKind })} options={BASES.map((b) => [b, BASIS_NAMES[b]] as const)} />
-            {body.basis === 'list' ? <Select aria-label="Which list" value={body.basisList ?? ''} onChange={(e) => set({ basisList: e.target.value || null })} options={[['', 'choose a list …'], ...lists.map((l) => [l.id, String(l['name'])] as const)]} /> : null}
+            <Select
+              aria-label="Basis"
+              name="basis"
+              value={body.basis}
+              onChange={(e) => set({ basis: e.target.value as BasisKind })}
+              options={BASES.map((b) => [b, BASIS_NAMES[b]] as const)}
+            />
+            {body.basis === 'list' ? (
+              <Select
+                aria-label="Which list"
+                value={body.basisList ?? ''}
+                onChange={(e) => set({ basisList: e.target.value || null })}
+                options={[['', 'choose a list …'], ...lists.map((l) => [l.id, String(l['name'])] as const)]}
+              />
+            ) : null}
           </div>
-          {fault('basisList') ? <p role="alert" className="text-xs text-stop">{fault('basisList')}</p> : null}
+          {fault('basisList') ? (
+            <p role="alert" className="text-xs text-stop">
+              {fault('basisList')}
+            </p>
+          ) : null}
         </Part>
-        <Part number={2} title="Uplift" aside={<label className="flex items-center gap-2 text-xs text-faint">worked on a sample of <NumberInput aria-label="Sample" value={sample} onValue={setSample} className="w-24" /> {me.workspace.currency}</label>}>
-          <UpliftTable rows={body.uplift} onRows={(uplift) => set({ uplift })} sample={sample} basis={body.basis === 'landed' || body.basis === 'cost' ? 'cost' : 'price'} fault={fault} />
+        <Part
+          number={2}
+          title="Uplift"
+          aside={
+            <label className="flex items-center gap-2 text-xs text-faint">
+              worked on a sample of{' '}
+              <NumberInput aria-label="Sample" value={sample} onValue={setSample} className="w-24" />{' '}
+              {me.workspace.currency}
+            </label>
+          }
+        >
+          <UpliftTable
+            rows={body.uplift}
+            onRows={(uplift) => set({ uplift })}
+            sample={sample}
+            basis={body.basis === 'landed' || body.basis === 'cost' ? 'cost' : 'price'}
+            fault={fault}
+          />
         </Part>
         <Part number={3} title="Deposit and tax">
-          <p className="text-faint">A deposit is passed through at its amount. On a list with tax in, tax comes on by the item’s class.</p>
+          <p className="text-faint">
+            A deposit is passed through at its amount. On a list with tax in, tax comes on by the item’s class.
+          </p>
         </Part>
         <Part number={4} title="Ladder">
           <div className="flex items-center gap-4">
-            <Select aria-label="Ladder" name="ladder" value={body.ladder ?? ''} onChange={(e) => set({ ladder: e.target.value || null })} options={[['', 'none: only to the list’s decimals'], ...ladders.map((l) => [l.id, l.name] as const)]} />
-            {body.ladder ? <Link to={`/ladders/${body.ladder}`} className="text-accent underline">open the ladder</Link> : null}
+            <Select
+              aria-label="Ladder"
+              name="ladder"
+              value={body.ladder ?? ''}
+              onChange={(e) => set({ ladder: e.target.value || null })}
+              options={[['', 'none: only to the list’s decimals'], ...ladders.map((l) => [l.id, l.name] as const)]}
+            />
+            {body.ladder ? (
+              <Link to={`/ladders/${body.ladder}`} className="text-accent underline">
+                open the ladder
+              </Link>
+            ) : null}
           </div>
         </Part>
         <Part number={5} title="Guards">
@@ -60,15 +148,31 @@ export function RecipeForm({ id, version, start, editable, onKept }: { id: strin
       </fieldset>
       {editable ? (
         <div className="mt-6 flex items-center gap-3 border-t border-rule-strong pt-3">
-          <Button type="submit" weight="main" disabled={saving || !changed}>{saving ? 'Keeping …' : 'Keep the recipe'}</Button>
-          <span className="text-xs text-faint">{changed ? `Changed. No posted price changes by keeping it${users.length > 0 ? `: ${users.join(', ')} will show what it computes beside what is posted` : ''}.` : ''}</span>
+          <Button type="submit" weight="main" disabled={saving || !changed}>
+            {saving ? 'Keeping …' : 'Keep the recipe'}
+          </Button>
+          <span className="text-xs text-faint">
+            {changed
+              ? `Changed. No posted price changes by keeping it${users.length > 0 ? `: ${users.join(', ')} will show what it computes beside what is posted` : ''}.`
+              : ''}
+          </span>
         </div>
       ) : null}
     </form>
   );
 }
 
-function Part({ number, title, aside, children }: { number: number; title: string; aside?: ReactNode; children: ReactNode }) {
+function Part({
+  number,
+  title,
+  aside,
+  children,
+}: {
+  number: number;
+  title: string;
+  aside?: ReactNode;
+  children: ReactNode;
+}) {
   return (
     <section>
       <div className="mb-2 flex items-baseline gap-3 border-b border-rule-strong pb-1">
@@ -81,23 +185,78 @@ function Part({ number, title, aside, children }: { number: number; title: strin
   );
 }
 
-function Guards({ body, set, fault }: { body: RecipeBody; set: (change: Partial<RecipeBody>) => void; fault: (path: string) => string | undefined }) {
+function Guards({
+  body,
+  set,
+  fault,
+}: {
+  body: RecipeBody;
+  set: (change: Partial<RecipeBody>) => void;
+  fault: (path: string) => string | undefined;
+}) {
   const { guards } = body;
   const me = useSignedIn();
-  const change = (i: number, more: Partial<RecipeBody['guards'][number]>) => set({ guards: guards.map((g, n) => (n === i ? { ...g, ...more } : g)) });
+  const change = (i: number, more: Partial<RecipeBody['guards'][number]>) =>
+    set({ guards: guards.map((g, n) => (n === i ? { ...g, ...more } : g)) });
   const unused = GUARD_KINDS.filter((k) => !guards.some((g) => g.kind === k));
   return (
     <div className="flex flex-col gap-2">
       {guards.map((g, i) => (
         <div key={g.kind} className="flex flex-wrap items-center gap-3">
           <span className="w-52">{GUARD_NAMES[g.kind]}</span>
-          {/margin|markup/.test(g.kind) ? <><NumberInput aria-label={`${GUARD_NAMES[g.kind]}, per cent`} value={g.percent ?? ''} onValue={(percent) => change(i, { percent })} className="w-20" /> %</> : null}
-          {/_price$/.test(g.kind) ? <><NumberInput aria-label={`${GUARD_NAMES[g.kind]}, amount`} value={g.amount ?? ''} onValue={(amount) => change(i, { amount, currency: g.currency ?? me.workspace.currency })} className="w-24" /> {g.currency ?? me.workspace.currency}</> : null}
-          <button type="button" className="text-accent underline" onClick={() => set({ guards: guards.filter((_, n) => n !== i) })}>take away</button>
-          {['percent', 'amount'].map((f) => fault(`guards[${i}].${f}`)).filter(Boolean).map((m) => <span key={m} role="alert" className="text-xs text-stop">{m}</span>)}
+          {/margin|markup/.test(g.kind) ? (
+            <>
+              <NumberInput
+                aria-label={`${GUARD_NAMES[g.kind]}, per cent`}
+                value={g.percent ?? ''}
+                onValue={(percent) => change(i, { percent })}
+                className="w-20"
+              />{' '}
+              %
+            </>
+          ) : null}
+          {/_price$/.test(g.kind) ? (
+            <>
+              <NumberInput
+                aria-label={`${GUARD_NAMES[g.kind]}, amount`}
+                value={g.amount ?? ''}
+                onValue={(amount) => change(i, { amount, currency: g.currency ?? me.workspace.currency })}
+                className="w-24"
+              />{' '}
+              {g.currency ?? me.workspace.currency}
+            </>
+          ) : null}
+          <button
+            type="button"
+            className="text-accent underline"
+            onClick={() => set({ guards: guards.filter((_, n) => n !== i) })}
+          >
+            take away
+          </button>
+          {['percent', 'amount']
+            .map((f) => fault(`guards[${i}].${f}`))
+            .filter(Boolean)
+            .map((m) => (
+              <span key={m} role="alert" className="text-xs text-stop">
+                {m}
+              </span>
+            ))}
         </div>
       ))}
-      {unused.length > 0 ? <Select aria-label="Add a guard" value="" onChange={(e) => e.target.value && set({ guards: [...guards, { kind: e.target.value as GuardKind, percent: null, amount: null, currency: null }] })} options={[['', 'add a guard …'], ...unused.map((k) => [k, GUARD_NAMES[k]] as const)]} className="w-52" /> : null}
+      {unused.length > 0 ? (
+        <Select
+          aria-label="Add a guard"
+          value=""
+          onChange={(e) =>
+            e.target.value &&
+            set({
+              guards: [...guards, { kind: e.target.value as GuardKind, percent: null, amount: null, currency: null }],
+            })
+          }
+          options={[['', 'add a guard …'], ...unused.map((k) => [k, GUARD_NAMES[k]] as const)]}
+          className="w-52"
+        />
+      ) : null}
     </div>
   );
 }

@@ -8,8 +8,26 @@ import { useSignedIn } from '../people/use-me.ts';
 import { RecipeForm } from './recipe-form.tsx';
 
 const FRESH: RecipeBody = {
-  name: '', basis: 'landed', basisList: null, ladder: null,
-  uplift: [{ item: null, model: null, attributes: null, brand: null, supplier: null, category: null, pack: null, bandFrom: null, bandTo: null, method: 'markup', value: '50', currency: null }],
+  name: '',
+  basis: 'landed',
+  basisList: null,
+  ladder: null,
+  uplift: [
+    {
+      item: null,
+      model: null,
+      attributes: null,
+      brand: null,
+      supplier: null,
+      category: null,
+      pack: null,
+      bandFrom: null,
+      bandTo: null,
+      method: 'markup',
+      value: '50',
+      currency: null,
+    },
+  ],
   guards: [{ kind: 'not_below_cost', percent: null, amount: null, currency: null }],
 };
 
@@ -26,18 +44,41 @@ export function Recipes() {
   const may = me.rights.has('edit_rules');
   return (
     <>
-      <ViewHead title="Recipes" about="The ordered way from a cost to a sell price: basis, uplift, tax, ladder, guards.">
+      <ViewHead
+        title="Recipes"
+        about="The ordered way from a cost to a sell price: basis, uplift, tax, ladder, guards."
+      >
         {may ? <Button onClick={() => void navigate('/recipes/new')}>New recipe</Button> : null}
       </ViewHead>
       <div className="flex min-h-0 flex-1">
         <SideList label="Recipes" to="/recipes" records={recipes} open={id} />
         <div className="min-w-0 flex-1 overflow-auto">
           {id === 'new' && may ? (
-            <RecipeForm key="new" id={null} version={0} start={FRESH} editable onKept={(made) => void navigate(`/recipes/${made}`)} />
+            <RecipeForm
+              key="new"
+              id={null}
+              version={0}
+              start={FRESH}
+              editable
+              onKept={(made) => void navigate(`/recipes/${made}`)}
+            />
           ) : chosen ? (
-            <RecipeForm key={`${chosen.id}`} id={chosen.id} version={chosen.version} start={bodyOf(chosen)} editable={may} onKept={() => undefined} />
+            <RecipeForm
+              key={`${chosen.id}`}
+              id={chosen.id}
+              version={chosen.version}
+              start={bodyOf(chosen)}
+              editable={may}
+              onKept={() => undefined}
+            />
           ) : (
-            !isLoading && <Empty>{recipes.length === 0 ? 'A recipe turns landed cost into sell prices for a list. Make the first one.' : 'Choose a recipe at the left.'}</Empty>
+            !isLoading && (
+              <Empty>
+                {recipes.length === 0
+                  ? 'A recipe turns landed cost into sell prices for a list. Make the first one.'
+                  : 'Choose a recipe at the left.'}
+              </Empty>
+            )
           )}
         </div>
       </div>

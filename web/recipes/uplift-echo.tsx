@@ -12,13 +12,21 @@ const SAMPLE = { id: '', sku: 'The sample' } as Item;
 const isNumber = (t: string) => /^-?\d+(\.\d+)?$/.test(t);
 
 /** What an uplift makes of a sample basis: the price, and markup and margin by name. */
-export function sampleOf(method: UpliftMethod, value: string, sample: string): { price: Dec; markup: Dec | null; margin: Dec | null } | { why: string } {
+export function sampleOf(
+  method: UpliftMethod,
+  value: string,
+  sample: string,
+): { price: Dec; markup: Dec | null; margin: Dec | null } | { why: string } {
   if (!isNumber(value) || !isNumber(sample)) return { why: '' };
   const cost = dec(sample);
   const operation = upliftOperation({ id: '', scope: {}, method, value }, cost, dec(1), SAMPLE, '');
   if (!operation.ok) return { why: wording(operation.reason) };
   const price = calculate(operation.value, cost);
-  return { price, markup: cost.isZero() ? null : price.minus(cost).div(cost).times(100), margin: marginOf(cost, price) };
+  return {
+    price,
+    markup: cost.isZero() ? null : price.minus(cost).div(cost).times(100),
+    margin: marginOf(cost, price),
+  };
 }
 
 /** The other figure of a markup or a margin, on two decimals. */
@@ -30,7 +38,19 @@ export function answerTo(method: UpliftMethod, value: string): string | null {
 }
 
 /** The sample beside an uplift, and the share of cost and profit in the price, drawn. */
-export function UpliftEcho({ method, value, sample, currency, basis }: { method: UpliftMethod; value: string; sample: string; currency: string; basis: 'cost' | 'price' }) {
+export function UpliftEcho({
+  method,
+  value,
+  sample,
+  currency,
+  basis,
+}: {
+  method: UpliftMethod;
+  value: string;
+  sample: string;
+  currency: string;
+  basis: 'cost' | 'price';
+}) {
   const form: NumberForm = useNumberForm();
   const found = sampleOf(method, value, sample);
   if ('why' in found) return <span className="text-xs text-stop">{found.why}</span>;
@@ -38,14 +58,24 @@ export function UpliftEcho({ method, value, sample, currency, basis }: { method:
   const margin = found.margin ? Math.max(0, Math.min(100, found.margin.toNumber())) : 0;
   return (
     <span className="flex flex-wrap items-center gap-x-2 text-xs">
-      <span className="figure whitespace-nowrap">→ <b>{n(found.price)}</b> {currency}</span>
+      <span className="figure whitespace-nowrap">
+        → <b>{n(found.price)}</b> {currency}
+      </span>
       {basis === 'cost' ? (
-        <span aria-hidden className="inline-flex h-2.5 w-14 border border-rule-strong" title="cost and profit in the price">
+        <span
+          aria-hidden
+          className="inline-flex h-2.5 w-14 border border-rule-strong"
+          title="cost and profit in the price"
+        >
           <span style={{ width: `${100 - margin}%` }} className="bg-rule-strong/40" />
           <span style={{ width: `${margin}%` }} className="bg-accent" />
         </span>
       ) : null}
-      {basis === 'price' || method === 'markup' || method === 'margin' ? null : <span className="text-faint">markup {n(found.markup)} %, margin {n(found.margin)} %</span>}
+      {basis === 'price' || method === 'markup' || method === 'margin' ? null : (
+        <span className="text-faint">
+          markup {n(found.markup)} %, margin {n(found.margin)} %
+        </span>
+      )}
     </span>
   );
 }

@@ -9,64 +9,189 @@ import { UpliftEcho, answerTo } from './uplift-echo.tsx';
 type Row = RecipeBody['uplift'][number];
 
 const METHOD_NAMES: Record<UpliftMethod, string> = {
-  markup: 'markup', margin: 'margin', multiply: 'multiply by', add: 'add amount', percent_off: '% off', amount_off: 'amount off', fixed: 'fixed price',
+  markup: 'markup',
+  margin: 'margin',
+  multiply: 'multiply by',
+  add: 'add amount',
+  percent_off: '% off',
+  amount_off: 'amount off',
+  fixed: 'fixed price',
 };
 
-const FRESH: Row = { item: null, model: null, attributes: null, brand: null, supplier: null, category: null, pack: null, bandFrom: null, bandTo: null, method: 'markup', value: '50', currency: null };
+const FRESH: Row = {
+  item: null,
+  model: null,
+  attributes: null,
+  brand: null,
+  supplier: null,
+  category: null,
+  pack: null,
+  bandFrom: null,
+  bandTo: null,
+  method: 'markup',
+  value: '50',
+  currency: null,
+};
 
 /** The rows that say how much to add; the most specific row that reaches an item wins. Markup and margin answer each other as they are typed. */
-export function UpliftTable({ rows, onRows, sample, basis, fault }: { rows: readonly Row[]; onRows: (rows: Row[]) => void; sample: string; basis: 'cost' | 'price'; fault: (path: string) => string | undefined }) {
+export function UpliftTable({
+  rows,
+  onRows,
+  sample,
+  basis,
+  fault,
+}: {
+  rows: readonly Row[];
+  onRows: (rows: Row[]) => void;
+  sample: string;
+  basis: 'cost' | 'price';
+  fault: (path: string) => string | undefined;
+}) {
   const me = useSignedIn();
   const { data: categories = [] } = api.useRegisterQuery('categories');
   const { data: suppliers = [] } = api.useRegisterQuery('suppliers');
   const change = (i: number, more: Partial<Row>) => onRows(rows.map((r, n) => (n === i ? { ...r, ...more } : r)));
   const text = (i: number, field: 'pack' | 'brand' | 'model', label: string) => (
-    <input aria-label={`${label}, row ${i + 1}`} placeholder="any" className="field w-[3.6rem]" value={rows[i]![field] ?? ''} onChange={(e) => change(i, { [field]: e.target.value || null })} />
+    <input
+      aria-label={`${label}, row ${i + 1}`}
+      placeholder="any"
+      className="field w-[3.6rem]"
+      value={rows[i]![field] ?? ''}
+      onChange={(e) => change(i, { [field]: e.target.value || null })}
+    />
   );
   return (
     <div>
       <div className="overflow-x-auto">
         <table className="ruled [&_td]:!px-1 [&_th]:!px-1">
           <thead>
-            <tr><th>Category</th><th>Supplier</th><th>Pack</th><th>Brand</th><th>Model</th><th>How</th><th className="figure">markup,<br />% of cost</th><th className="figure">margin,<br />% of price</th><th>On the sample</th><th></th></tr>
+            <tr>
+              <th>Category</th>
+              <th>Supplier</th>
+              <th>Pack</th>
+              <th>Brand</th>
+              <th>Model</th>
+              <th>How</th>
+              <th className="figure">
+                markup,
+                <br />% of cost
+              </th>
+              <th className="figure">
+                margin,
+                <br />% of price
+              </th>
+              <th>On the sample</th>
+              <th></th>
+            </tr>
           </thead>
           <tbody>
             {rows.map((r, i) => (
               <tr key={i} aria-label={`Uplift row ${i + 1}`}>
-                <td><Select aria-label={`Category, row ${i + 1}`} className="w-32" value={r.category ?? ''} onChange={(e) => change(i, { category: e.target.value || null })} options={[['', 'any'], ...categories.map((c) => [c.id, String(c['name'])] as const)]} /></td>
-                <td><Select aria-label={`Supplier, row ${i + 1}`} className="w-20" value={r.supplier ?? ''} onChange={(e) => change(i, { supplier: e.target.value || null })} options={[['', 'any'], ...suppliers.map((s) => [s.id, String(s['name'])] as const)]} /></td>
-                <td>{text(i, 'pack', 'Pack')}</td><td>{text(i, 'brand', 'Brand')}</td><td>{text(i, 'model', 'Model')}</td>
-                <td><Select aria-label={`How, row ${i + 1}`} className="w-28" value={r.method} onChange={(e) => change(i, { method: e.target.value as UpliftMethod })} options={UPLIFT_METHODS.map((m) => [m, METHOD_NAMES[m]] as const)} /></td>
+                <td>
+                  <Select
+                    aria-label={`Category, row ${i + 1}`}
+                    className="w-32"
+                    value={r.category ?? ''}
+                    onChange={(e) => change(i, { category: e.target.value || null })}
+                    options={[['', 'any'], ...categories.map((c) => [c.id, String(c['name'])] as const)]}
+                  />
+                </td>
+                <td>
+                  <Select
+                    aria-label={`Supplier, row ${i + 1}`}
+                    className="w-20"
+                    value={r.supplier ?? ''}
+                    onChange={(e) => change(i, { supplier: e.target.value || null })}
+                    options={[['', 'any'], ...suppliers.map((s) => [s.id, String(s['name'])] as const)]}
+                  />
+                </td>
+                <td>{text(i, 'pack', 'Pack')}</td>
+                <td>{text(i, 'brand', 'Brand')}</td>
+                <td>{text(i, 'model', 'Model')}</td>
+                <td>
+                  <Select
+                    aria-label={`How, row ${i + 1}`}
+                    className="w-28"
+                    value={r.method}
+                    onChange={(e) => change(i, { method: e.target.value as UpliftMethod })}
+                    options={UPLIFT_METHODS.map((m) => [m, METHOD_NAMES[m]] as const)}
+                  />
+                </td>
                 <Value row={r} i={i} onChange={(more) => change(i, more)} currency={me.workspace.currency} />
                 <td>
-                  <UpliftEcho method={r.method} value={r.value} sample={sample} currency={me.workspace.currency} basis={basis} />
-                  {fault(`uplift[${i}].value`) ? <div role="alert" className="text-xs text-stop">{fault(`uplift[${i}].value`)}</div> : null}
+                  <UpliftEcho
+                    method={r.method}
+                    value={r.value}
+                    sample={sample}
+                    currency={me.workspace.currency}
+                    basis={basis}
+                  />
+                  {fault(`uplift[${i}].value`) ? (
+                    <div role="alert" className="text-xs text-stop">
+                      {fault(`uplift[${i}].value`)}
+                    </div>
+                  ) : null}
                 </td>
-                <td><button type="button" aria-label={`Take row ${i + 1} away`} disabled={rows.length === 1} className="text-accent underline disabled:text-faint" onClick={() => onRows(rows.filter((_, n) => n !== i))}>×</button></td>
+                <td>
+                  <button
+                    type="button"
+                    aria-label={`Take row ${i + 1} away`}
+                    disabled={rows.length === 1}
+                    className="text-accent underline disabled:text-faint"
+                    onClick={() => onRows(rows.filter((_, n) => n !== i))}
+                  >
+                    ×
+                  </button>
+                </td>
               </tr>
             ))}
           </tbody>
         </table>
       </div>
-      <Button className="mt-2" onClick={() => onRows([...rows, FRESH])}>Add a row</Button>
+      <Button className="mt-2" onClick={() => onRows([...rows, FRESH])}>
+        Add a row
+      </Button>
     </div>
   );
 }
 
 /** The typed figure stands upright, the one that answers it in grey. */
-function Value({ row, i, onChange, currency }: { row: Row; i: number; onChange: (more: Partial<Row>) => void; currency: string }) {
+function Value({
+  row,
+  i,
+  onChange,
+  currency,
+}: {
+  row: Row;
+  i: number;
+  onChange: (more: Partial<Row>) => void;
+  currency: string;
+}) {
   if (row.method !== 'markup' && row.method !== 'margin') {
-    const unit = { multiply: 'times', add: currency, percent_off: '%', amount_off: currency, fixed: currency }[row.method];
+    const unit = { multiply: 'times', add: currency, percent_off: '%', amount_off: currency, fixed: currency }[
+      row.method
+    ];
     return (
       <td colSpan={2} className="whitespace-nowrap">
-        <NumberInput aria-label={`Value, row ${i + 1}`} className="w-24" value={row.value} onValue={(value) => onChange({ value })} /> <span className="text-xs text-faint">{unit}</span>
+        <NumberInput
+          aria-label={`Value, row ${i + 1}`}
+          className="w-24"
+          value={row.value}
+          onValue={(value) => onChange({ value })}
+        />{' '}
+        <span className="text-xs text-faint">{unit}</span>
       </td>
     );
   }
   const answer = answerTo(row.method, row.value) ?? '';
   return (['markup', 'margin'] as const).map((method) => (
     <td key={method}>
-      <NumberInput aria-label={`${method === 'markup' ? 'Markup' : 'Margin'} per cent, row ${i + 1}`} className={`w-[4.25rem] ${row.method === method ? 'font-semibold' : '!text-faint'}`} value={row.method === method ? row.value : answer} onValue={(value) => onChange({ method, value })} />
+      <NumberInput
+        aria-label={`${method === 'markup' ? 'Markup' : 'Margin'} per cent, row ${i + 1}`}
+        className={`w-[4.25rem] ${row.method === method ? 'font-semibold' : '!text-faint'}`}
+        value={row.method === method ? row.value : answer}
+        onValue={(value) => onChange({ method, value })}
+      />
     </td>
   ));
 }

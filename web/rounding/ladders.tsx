@@ -17,7 +17,11 @@ import { useRecordForm } from '../setup/use-record-form.ts';
 
 type RungBody = LadderBody['rungs'][number];
 const DIRECTION_NAMES: Record<Direction, string> = { nearest: 'nearest', up: 'up', down: 'down', cuts: 'two cuts' };
-const FRESH: LadderBody = { name: '', currency: 'EUR', rungs: [{ from: '0', to: null, step: '1', endings: ['0.95'], direction: 'nearest', downUntil: null, upFrom: null }] };
+const FRESH: LadderBody = {
+  name: '',
+  currency: 'EUR',
+  rungs: [{ from: '0', to: null, step: '1', endings: ['0.95'], direction: 'nearest', downUntil: null, upFrom: null }],
+};
 
 export function Ladders() {
   const { id } = useParams();
@@ -28,80 +32,244 @@ export function Ladders() {
   const may = me.rights.has('edit_rules');
   return (
     <>
-      <ViewHead title="Ladders" about="Rounding by price band: each rung has its own step, endings and direction, on the price the buyer sees.">
+      <ViewHead
+        title="Ladders"
+        about="Rounding by price band: each rung has its own step, endings and direction, on the price the buyer sees."
+      >
         {may ? <Button onClick={() => void navigate('/ladders/new')}>New ladder</Button> : null}
       </ViewHead>
       <div className="flex min-h-0 flex-1">
         <SideList label="Ladders" to="/ladders" records={ladders} open={id} />
         <div className="min-w-0 flex-1 overflow-auto">
-          {id === 'new' && may ? <LadderForm key="new" id={null} version={0} start={FRESH} editable onKept={(made) => void navigate(`/ladders/${made}`)} />
-            : chosen ? <LadderForm key={chosen.id} id={chosen.id} version={chosen.version} start={{ name: chosen.name, currency: chosen.currency, rungs: chosen.rungs }} editable={may} onKept={() => undefined} />
-            : !isLoading && <Empty>{ladders.length === 0 ? 'A ladder says where prices end: .95 below ten, whole tens above a hundred. Make the first one.' : 'Choose a ladder at the left.'}</Empty>}
+          {id === 'new' && may ? (
+            <LadderForm
+              key="new"
+              id={null}
+              version={0}
+              start={FRESH}
+              editable
+              onKept={(made) => void navigate(`/ladders/${made}`)}
+            />
+          ) : chosen ? (
+            <LadderForm
+              key={chosen.id}
+              id={chosen.id}
+              version={chosen.version}
+              start={{ name: chosen.name, currency: chosen.currency, rungs: chosen.rungs }}
+              editable={may}
+              onKept={() => undefined}
+            />
+          ) : (
+            !isLoading && (
+              <Empty>
+                {ladders.length === 0
+                  ? 'A ladder says where prices end: .95 below ten, whole tens above a hundred. Make the first one.'
+                  : 'Choose a ladder at the left.'}
+              </Empty>
+            )
+          )}
         </div>
       </div>
     </>
   );
 }
 
-function LadderForm({ id, version, start, editable, onKept }: { id: string | null; version: number; start: LadderBody; editable: boolean; onKept: (id: string) => void }) {
-  const { body, set, save, saving, problem, fault, theirs, insist, giveWay, changed } = useRecordForm<LadderBody>('ladders', start, id, version);
-  const change = (i: number, more: Partial<RungBody>) => set({ rungs: body.rungs.map((r, n) => (n === i ? { ...r, ...more } : r)) });
+function LadderForm({
+  id,
+  version,
+  start,
+  editable,
+  onKept,
+}: {
+  id: string | null;
+  version: number;
+  start: LadderBody;
+  editable: boolean;
+  onKept: (id: string) => void;
+}) {
+  const { body, set, save, saving, problem, fault, theirs, insist, giveWay, changed } = useRecordForm<LadderBody>(
+    'ladders',
+    start,
+    id,
+    version,
+  );
+  const change = (i: number, more: Partial<RungBody>) =>
+    set({ rungs: body.rungs.map((r, n) => (n === i ? { ...r, ...more } : r)) });
   const keep = async () => {
     const done = await save();
     if (done) onKept(done.id);
   };
   return (
     <form onSubmit={(e) => (e.preventDefault(), void keep())} className="max-w-5xl px-5 py-4">
-      {theirs ? <Conflict message={problem!.message} theirs={theirs} mine={body} onInsist={insist} onGiveWay={giveWay} /> : problem ? <Trouble>{problem.message}</Trouble> : null}
+      {theirs ? (
+        <Conflict message={problem!.message} theirs={theirs} mine={body} onInsist={insist} onGiveWay={giveWay} />
+      ) : problem ? (
+        <Trouble>{problem.message}</Trouble>
+      ) : null}
       <fieldset disabled={!editable}>
         <div className="flex gap-4">
-          <Field label="Name" className="w-80"><Input name="name" required value={body.name} onChange={(e) => set({ name: e.target.value })} /></Field>
-          <Field label="Currency"><Input name="currency" required className="w-20" value={body.currency} onChange={(e) => set({ currency: e.target.value.toUpperCase() })} /></Field>
+          <Field label="Name" className="w-80">
+            <Input name="name" required value={body.name} onChange={(e) => set({ name: e.target.value })} />
+          </Field>
+          <Field label="Currency">
+            <Input
+              name="currency"
+              required
+              className="w-20"
+              value={body.currency}
+              onChange={(e) => set({ currency: e.target.value.toUpperCase() })}
+            />
+          </Field>
         </div>
         <table className="ruled mt-4">
-          <thead><tr><th className="figure">from</th><th className="figure">up to, not with it</th><th className="figure">step</th><th>endings inside the step</th><th>direction</th><th className="figure">down before</th><th className="figure">up from</th><th></th></tr></thead>
+          <thead>
+            <tr>
+              <th className="figure">from</th>
+              <th className="figure">up to, not with it</th>
+              <th className="figure">step</th>
+              <th>endings inside the step</th>
+              <th>direction</th>
+              <th className="figure">down before</th>
+              <th className="figure">up from</th>
+              <th></th>
+            </tr>
+          </thead>
           <tbody>
             {body.rungs.map((r, i) => {
-              const wrong = (['from', 'to', 'step', 'endings', 'downUntil', 'upFrom'] as const).map((f) => fault(`rungs[${i}].${f}`)).filter((m) => m !== undefined);
+              const wrong = (['from', 'to', 'step', 'endings', 'downUntil', 'upFrom'] as const)
+                .map((f) => fault(`rungs[${i}].${f}`))
+                .filter((m) => m !== undefined);
               return (
                 <tr key={i} aria-label={`Rung ${i + 1}`}>
-                  <td><NumberInput aria-label={`From, rung ${i + 1}`} className="w-24" value={r.from} onValue={(from) => change(i, { from })} /></td>
-                  <td><NumberInput aria-label={`Up to, rung ${i + 1}`} className="w-24" placeholder="no end" value={r.to ?? ''} onValue={(to) => change(i, { to: to === '' ? null : to })} /></td>
-                  <td><NumberInput aria-label={`Step, rung ${i + 1}`} className="w-20" value={r.step} onValue={(step) => change(i, { step })} /></td>
-                  <td><Endings value={r.endings} label={`Endings, rung ${i + 1}`} onValue={(endings) => change(i, { endings })} /></td>
-                  <td><Select aria-label={`Direction, rung ${i + 1}`} value={r.direction} onChange={(e) => change(i, { direction: e.target.value as Direction })} options={DIRECTIONS.map((d) => [d, DIRECTION_NAMES[d]] as const)} /></td>
+                  <td>
+                    <NumberInput
+                      aria-label={`From, rung ${i + 1}`}
+                      className="w-24"
+                      value={r.from}
+                      onValue={(from) => change(i, { from })}
+                    />
+                  </td>
+                  <td>
+                    <NumberInput
+                      aria-label={`Up to, rung ${i + 1}`}
+                      className="w-24"
+                      placeholder="no end"
+                      value={r.to ?? ''}
+                      onValue={(to) => change(i, { to: to === '' ? null : to })}
+                    />
+                  </td>
+                  <td>
+                    <NumberInput
+                      aria-label={`Step, rung ${i + 1}`}
+                      className="w-20"
+                      value={r.step}
+                      onValue={(step) => change(i, { step })}
+                    />
+                  </td>
+                  <td>
+                    <Endings
+                      value={r.endings}
+                      label={`Endings, rung ${i + 1}`}
+                      onValue={(endings) => change(i, { endings })}
+                    />
+                  </td>
+                  <td>
+                    <Select
+                      aria-label={`Direction, rung ${i + 1}`}
+                      value={r.direction}
+                      onChange={(e) => change(i, { direction: e.target.value as Direction })}
+                      options={DIRECTIONS.map((d) => [d, DIRECTION_NAMES[d]] as const)}
+                    />
+                  </td>
                   {r.direction === 'cuts' ? (
                     <>
-                      <td><NumberInput aria-label={`Down before, rung ${i + 1}`} className="w-20" value={r.downUntil ?? ''} onValue={(downUntil) => change(i, { downUntil })} /></td>
-                      <td><NumberInput aria-label={`Up from, rung ${i + 1}`} className="w-20" value={r.upFrom ?? ''} onValue={(upFrom) => change(i, { upFrom })} /></td>
+                      <td>
+                        <NumberInput
+                          aria-label={`Down before, rung ${i + 1}`}
+                          className="w-20"
+                          value={r.downUntil ?? ''}
+                          onValue={(downUntil) => change(i, { downUntil })}
+                        />
+                      </td>
+                      <td>
+                        <NumberInput
+                          aria-label={`Up from, rung ${i + 1}`}
+                          className="w-20"
+                          value={r.upFrom ?? ''}
+                          onValue={(upFrom) => change(i, { upFrom })}
+                        />
+                      </td>
                     </>
-                  ) : <td colSpan={2} />}
+                  ) : (
+                    <td colSpan={2} />
+                  )}
                   <td>
-                    <button type="button" aria-label={`Take rung ${i + 1} away`} disabled={body.rungs.length === 1} className="text-accent underline disabled:text-faint" onClick={() => set({ rungs: body.rungs.filter((_, n) => n !== i) })}>×</button>
-                    {wrong.map((m) => <div key={m} role="alert" className="text-xs text-stop">{m}</div>)}
+                    <button
+                      type="button"
+                      aria-label={`Take rung ${i + 1} away`}
+                      disabled={body.rungs.length === 1}
+                      className="text-accent underline disabled:text-faint"
+                      onClick={() => set({ rungs: body.rungs.filter((_, n) => n !== i) })}
+                    >
+                      ×
+                    </button>
+                    {wrong.map((m) => (
+                      <div key={m} role="alert" className="text-xs text-stop">
+                        {m}
+                      </div>
+                    ))}
                   </td>
                 </tr>
               );
             })}
           </tbody>
         </table>
-        <Button className="mt-2" onClick={() => set({ rungs: [...body.rungs, { ...FRESH.rungs[0]!, from: body.rungs[body.rungs.length - 1]?.to ?? '0' }] })}>Add a rung</Button>
+        <Button
+          className="mt-2"
+          onClick={() =>
+            set({ rungs: [...body.rungs, { ...FRESH.rungs[0]!, from: body.rungs[body.rungs.length - 1]?.to ?? '0' }] })
+          }
+        >
+          Add a rung
+        </Button>
       </fieldset>
-      {editable ? <div className="mt-4 border-t border-rule-strong pt-3"><Button type="submit" weight="main" disabled={saving || !changed}>{saving ? 'Keeping …' : 'Keep the ladder'}</Button></div> : null}
+      {editable ? (
+        <div className="mt-4 border-t border-rule-strong pt-3">
+          <Button type="submit" weight="main" disabled={saving || !changed}>
+            {saving ? 'Keeping …' : 'Keep the ladder'}
+          </Button>
+        </div>
+      ) : null}
       <Bench body={body} />
     </form>
   );
 }
 
-function Endings({ value, label, onValue }: { value: readonly string[]; label: string; onValue: (endings: string[]) => void }) {
+function Endings({
+  value,
+  label,
+  onValue,
+}: {
+  value: readonly string[];
+  label: string;
+  onValue: (endings: string[]) => void;
+}) {
   const [typed, setTyped] = useState<string | null>(null);
   const form = useNumberForm();
   return (
     <Input
-      aria-label={label} className="figure w-32" value={typed ?? value.map((v) => show(v, form)).join('; ')} title="several, parted by a semicolon"
+      aria-label={label}
+      className="figure w-32"
+      value={typed ?? value.map((v) => show(v, form)).join('; ')}
+      title="several, parted by a semicolon"
       onChange={(e) => {
         setTyped(e.target.value);
-        onValue(e.target.value.split(';').map((t) => t.trim().replace(form === 'comma' ? ',' : '\u0000', '.')).filter((t) => t !== ''));
+        onValue(
+          e.target.value
+            .split(';')
+            .map((t) => t.trim().replace(form === 'comma' ? ',' : '\u0000', '.'))
+            .filter((t) => t !== ''),
+        );
       }}
       onBlur={() => setTyped(null)}
     />
@@ -113,15 +281,31 @@ function Bench({ body }: { body: LadderBody }) {
   const [typed, setTyped] = useState('0.62; 7.39; 7.40; 12.24; 99.60; 100; 249.01; 1012');
   const form = useNumberForm();
   const faults = useMemo(() => rungFaults(body.rungs), [body.rungs]);
-  const prices = typed.split(/[;\s]+/).map((t) => (form === 'comma' ? t.replace(',', '.') : t)).filter((t) => /^\d+(\.\d+)?$/.test(t));
+  const prices = typed
+    .split(/[;\s]+/)
+    .map((t) => (form === 'comma' ? t.replace(',', '.') : t))
+    .filter((t) => /^\d+(\.\d+)?$/.test(t));
   const ladder = faults.length === 0 ? prepareLadder(body.rungs, minorUnits(body.currency)) : null;
   return (
     <section className="mt-6">
       <h2 className="border-b border-rule-strong pb-1">Try it</h2>
-      <Field label="Prices before rounding, parted by a semicolon"><Input className="figure" value={typed} onChange={(e) => setTyped(e.target.value)} /></Field>
-      {!ladder ? <p className="mt-2 text-stop">The ladder cannot be tried yet: rung {faults[0]!.row + 1}, {faults[0]!.field}.</p> : (
+      <Field label="Prices before rounding, parted by a semicolon">
+        <Input className="figure" value={typed} onChange={(e) => setTyped(e.target.value)} />
+      </Field>
+      {!ladder ? (
+        <p className="mt-2 text-stop">
+          The ladder cannot be tried yet: rung {faults[0]!.row + 1}, {faults[0]!.field}.
+        </p>
+      ) : (
         <table className="ruled mt-2">
-          <thead><tr><th className="figure">before</th><th className="figure">after</th><th className="figure">moves by</th><th>rung</th></tr></thead>
+          <thead>
+            <tr>
+              <th className="figure">before</th>
+              <th className="figure">after</th>
+              <th className="figure">moves by</th>
+              <th>rung</th>
+            </tr>
+          </thead>
           <tbody>
             {prices.map((p, i) => {
               const after = applyLadder(ladder, dec(p));
@@ -129,8 +313,19 @@ function Bench({ body }: { body: LadderBody }) {
               const lands = rungFor(ladder, after);
               return (
                 <tr key={i}>
-                  <td className="figure">{show(p, form, 2)}</td><td className="figure"><Figure value={plain(after)} places={2} final /></td><td className="figure"><Figure value={plain(after.minus(p))} places={2} signed /></td>
-                  <td className="text-faint">{rung ? `${show(plain(rung.from), form)} to ${rung.to ? show(plain(rung.to), form) : 'any'}` : 'none: to the decimals'}{rung && lands !== rung ? <span className="text-warn"> ▲ lands in another rung</span> : ''}</td>
+                  <td className="figure">{show(p, form, 2)}</td>
+                  <td className="figure">
+                    <Figure value={plain(after)} places={2} final />
+                  </td>
+                  <td className="figure">
+                    <Figure value={plain(after.minus(p))} places={2} signed />
+                  </td>
+                  <td className="text-faint">
+                    {rung
+                      ? `${show(plain(rung.from), form)} to ${rung.to ? show(plain(rung.to), form) : 'any'}`
+                      : 'none: to the decimals'}
+                    {rung && lands !== rung ? <span className="text-warn"> ▲ lands in another rung</span> : ''}
+                  </td>
                 </tr>
               );
             })}

@@ -2,7 +2,19 @@ import { BeforeAfter } from '../ledger/before-after.tsx';
 import { Button, Trouble } from '../kit/controls.tsx';
 
 /** Two people changed the same thing: both versions, and the choice. */
-export function Conflict({ message, theirs, mine, onInsist, onGiveWay }: { message: string; theirs: object; mine: object; onInsist: () => void; onGiveWay: () => void }) {
+export function Conflict({
+  message,
+  theirs,
+  mine,
+  onInsist,
+  onGiveWay,
+}: {
+  message: string;
+  theirs: object;
+  mine: object;
+  onInsist: () => void;
+  onGiveWay: () => void;
+}) {
   const { id: _id, version: _version, ...their } = theirs as Record<string, unknown>;
   return (
     <div className="my-2">

@@ -11,9 +11,22 @@ import { useRecordForm } from './use-record-form.ts';
 type Body = Record<string, unknown>;
 
 /** One record of a register: made, changed, removed. */
-export function RecordDialog({ view, row, onClose }: { view: RegisterView; row: (Body & { id: string; version: number }) | null; onClose: () => void }) {
+export function RecordDialog({
+  view,
+  row,
+  onClose,
+}: {
+  view: RegisterView;
+  row: (Body & { id: string; version: number }) | null;
+  onClose: () => void;
+}) {
   const start: Body = row ? Object.fromEntries(view.fields.map((f) => [f.name, row[f.name] ?? null])) : view.start;
-  const { body, set, save, saving, problem, fault, theirs, insist, giveWay } = useRecordForm<Body>(view.name, start, row?.id ?? null, row?.version ?? 0);
+  const { body, set, save, saving, problem, fault, theirs, insist, giveWay } = useRecordForm<Body>(
+    view.name,
+    start,
+    row?.id ?? null,
+    row?.version ?? 0,
+  );
   const [remove] = api.useRemoveRecordMutation();
   const keep = async () => {
     if (await save()) onClose();
@@ -31,7 +44,17 @@ export function RecordDialog({ view, row, onClose }: { view: RegisterView; row: 
   return (
     <Dialog open onClose={onClose} title={row ? `Change this ${view.one}` : `New ${view.one}`}>
       <form onSubmit={(e) => (e.preventDefault(), void keep())}>
-        {theirs ? <Conflict message={problem!.message} theirs={Object.fromEntries(Object.entries(theirs).filter(([k]) => k in body || k === 'version'))} mine={body} onInsist={insist} onGiveWay={giveWay} /> : problem ? <Trouble>{problem.message}</Trouble> : null}
+        {theirs ? (
+          <Conflict
+            message={problem!.message}
+            theirs={Object.fromEntries(Object.entries(theirs).filter(([k]) => k in body || k === 'version'))}
+            mine={body}
+            onInsist={insist}
+            onGiveWay={giveWay}
+          />
+        ) : problem ? (
+          <Trouble>{problem.message}</Trouble>
+        ) : null}
         <div className="mt-2 grid grid-cols-2 gap-x-5 gap-y-3">
           {view.fields.map((f) => (
             <div key={f.name} className={f.as.kind === 'breakRows' || f.as.kind === 'records' ? 'col-span-2' : ''}>
@@ -40,43 +63,114 @@ export function RecordDialog({ view, row, onClose }: { view: RegisterView; row: 
           ))}
         </div>
         <div className="mt-5 flex items-center gap-2">
-          {row && view.removable ? <Button weight="stop" onClick={() => void away()}>Remove</Button> : null}
+          {row && view.removable ? (
+            <Button weight="stop" onClick={() => void away()}>
+              Remove
+            </Button>
+          ) : null}
           <span className="flex-1" />
           <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" weight="main" disabled={saving}>{saving ? 'Keeping …' : 'Keep'}</Button>
+          <Button type="submit" weight="main" disabled={saving}>
+            {saving ? 'Keeping …' : 'Keep'}
+          </Button>
         </div>
       </form>
     </Dialog>
   );
 }
 
-function OneField({ field: f, value, onValue, fault }: { field: RegisterField; value: unknown; onValue: (value: unknown) => void; fault: string | undefined }) {
+function OneField({
+  field: f,
+  value,
+  onValue,
+  fault,
+}: {
+  field: RegisterField;
+  value: unknown;
+  onValue: (value: unknown) => void;
+  fault: string | undefined;
+}) {
   const text = value === null || value === undefined ? '' : String(value as string | number);
   const orNull = (t: string) => (t === '' ? null : t);
-  const wrap = (control: ReactNode) => <Field label={f.title} hint={f.hint} fault={fault}>{control}</Field>;
+  const wrap = (control: ReactNode) => (
+    <Field label={f.title} hint={f.hint} fault={fault}>
+      {control}
+    </Field>
+  );
   switch (f.as.kind) {
     case 'yes':
-      return <label className="flex items-center gap-2 pt-4"><input type="checkbox" name={f.name} checked={value === true} onChange={(e) => onValue(e.target.checked)} /> {f.title}</label>;
+      return (
+        <label className="flex items-center gap-2 pt-4">
+          <input type="checkbox" name={f.name} checked={value === true} onChange={(e) => onValue(e.target.checked)} />{' '}
+          {f.title}
+        </label>
+      );
     case 'number':
       return wrap(<NumberInput name={f.name} value={text} onValue={(v) => onValue(orNull(v))} />);
     case 'whole':
-      return wrap(<Input name={f.name} type="number" min={0} step={1} value={text} onChange={(e) => onValue(e.target.value === '' ? null : Number(e.target.value))} />);
+      return wrap(
+        <Input
+          name={f.name}
+          type="number"
+          min={0}
+          step={1}
+          value={text}
+          onChange={(e) => onValue(e.target.value === '' ? null : Number(e.target.value))}
+        />,
+      );
     case 'day':
       return wrap(<Input name={f.name} type="date" value={text} onChange={(e) => onValue(orNull(e.target.value))} />);
     case 'currency':
-      return wrap(<Input name={f.name} maxLength={3} value={text} onChange={(e) => onValue(orNull(e.target.value.toUpperCase()))} />);
+      return wrap(
+        <Input
+          name={f.name}
+          maxLength={3}
+          value={text}
+          onChange={(e) => onValue(orNull(e.target.value.toUpperCase()))}
+        />,
+      );
     case 'password':
-      return wrap(<Input name={f.name} type="password" autoComplete="new-password" value={text} onChange={(e) => onValue(orNull(e.target.value))} />);
+      return wrap(
+        <Input
+          name={f.name}
+          type="password"
+          autoComplete="new-password"
+          value={text}
+          onChange={(e) => onValue(orNull(e.target.value))}
+        />,
+      );
     case 'choice':
-      return wrap(<Select name={f.name} value={text} onChange={(e) => onValue(orNull(e.target.value))} options={f.optional ? [['', 'none'], ...f.as.options] : f.as.options} />);
+      return wrap(
+        <Select
+          name={f.name}
+          value={text}
+          onChange={(e) => onValue(orNull(e.target.value))}
+          options={f.optional ? [['', 'none'], ...f.as.options] : f.as.options}
+        />,
+      );
     case 'record':
-      return wrap(<RecordChoice register={f.as.register} name={f.name} value={text} onValue={(v) => onValue(orNull(v))} />);
+      return wrap(
+        <RecordChoice register={f.as.register} name={f.name} value={text} onValue={(v) => onValue(orNull(v))} />,
+      );
     case 'records':
-      return <RecordChoices title={f.title} register={f.as.register} value={(value as string[] | null) ?? []} onValue={onValue} />;
+      return (
+        <RecordChoices
+          title={f.title}
+          register={f.as.register}
+          value={(value as string[] | null) ?? []}
+          onValue={onValue}
+        />
+      );
     case 'breakRows':
       return <BreakRows rows={(value as BreakRow[] | null) ?? []} onRows={onValue} />;
     default:
-      return wrap(<Input name={f.name} value={text} onChange={(e) => onValue(f.optional ? orNull(e.target.value) : e.target.value)} />);
+      return wrap(
+        <Input
+          name={f.name}
+          value={text}
+          onChange={(e) => onValue(f.optional ? orNull(e.target.value) : e.target.value)}
+        />,
+      );
   }
 }
 
@@ -85,18 +179,52 @@ function useRecords(register: string): readonly (readonly [string, string])[] {
   return data.map((r) => [r.id, String(r['name'])] as const);
 }
 
-function RecordChoice({ register, name, value, onValue }: { register: string; name: string; value: string; onValue: (v: string) => void }) {
-  return <Select name={name} value={value} onChange={(e) => onValue(e.target.value)} options={[['', 'none'], ...useRecords(register)]} />;
+function RecordChoice({
+  register,
+  name,
+  value,
+  onValue,
+}: {
+  register: string;
+  name: string;
+  value: string;
+  onValue: (v: string) => void;
+}) {
+  return (
+    <Select
+      name={name}
+      value={value}
+      onChange={(e) => onValue(e.target.value)}
+      options={[['', 'none'], ...useRecords(register)]}
+    />
+  );
 }
 
-function RecordChoices({ title, register, value, onValue }: { title: string; register: string; value: readonly string[]; onValue: (v: string[]) => void }) {
+function RecordChoices({
+  title,
+  register,
+  value,
+  onValue,
+}: {
+  title: string;
+  register: string;
+  value: readonly string[];
+  onValue: (v: string[]) => void;
+}) {
   const records = useRecords(register);
   return (
     <fieldset>
       <legend className="text-xs text-faint">{title}</legend>
       <div className="flex flex-wrap gap-x-4">
         {records.map(([id, name]) => (
-          <label key={id} className="flex items-center gap-1.5"><input type="checkbox" checked={value.includes(id)} onChange={(e) => onValue(e.target.checked ? [...value, id] : value.filter((v) => v !== id))} /> {name}</label>
+          <label key={id} className="flex items-center gap-1.5">
+            <input
+              type="checkbox"
+              checked={value.includes(id)}
+              onChange={(e) => onValue(e.target.checked ? [...value, id] : value.filter((v) => v !== id))}
+            />{' '}
+            {name}
+          </label>
         ))}
       </div>
     </fieldset>
@@ -112,10 +240,34 @@ function BreakRows({ rows, onRows }: { rows: readonly BreakRow[]; onRows: (rows:
       <legend className="text-xs text-faint">Breaks</legend>
       {rows.map((r, i) => (
         <div key={i} className="flex items-center gap-2 py-0.5">
-          from <NumberInput aria-label={`From, break ${i + 1}`} className="w-24" value={r.from} onValue={(from) => change(i, { from })} />
-          <Select aria-label={`Kind, break ${i + 1}`} value={r.kind} onChange={(e) => change(i, { kind: e.target.value as BreakKind })} options={BREAK_KINDS.map((k) => [k, KIND_NAMES[k]] as const)} />
-          <NumberInput aria-label={`Value, break ${i + 1}`} className="w-24" value={r.value} onValue={(v) => change(i, { value: v })} />
-          <button type="button" aria-label={`Take break ${i + 1} away`} className="text-accent underline disabled:text-faint" disabled={rows.length === 1} onClick={() => onRows(rows.filter((_, n) => n !== i))}>×</button>
+          from{' '}
+          <NumberInput
+            aria-label={`From, break ${i + 1}`}
+            className="w-24"
+            value={r.from}
+            onValue={(from) => change(i, { from })}
+          />
+          <Select
+            aria-label={`Kind, break ${i + 1}`}
+            value={r.kind}
+            onChange={(e) => change(i, { kind: e.target.value as BreakKind })}
+            options={BREAK_KINDS.map((k) => [k, KIND_NAMES[k]] as const)}
+          />
+          <NumberInput
+            aria-label={`Value, break ${i + 1}`}
+            className="w-24"
+            value={r.value}
+            onValue={(v) => change(i, { value: v })}
+          />
+          <button
+            type="button"
+            aria-label={`Take break ${i + 1} away`}
+            className="text-accent underline disabled:text-faint"
+            disabled={rows.length === 1}
+            onClick={() => onRows(rows.filter((_, n) => n !== i))}
+          >
+            ×
+          </button>
         </div>
       ))}
       <Button onClick={() => onRows([...rows, { from: '', kind: 'percent_off', value: '' }])}>Add a break</Button>

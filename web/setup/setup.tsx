@@ -20,7 +20,13 @@ export function Setup() {
     <div className="flex min-h-0 flex-1">
       <nav aria-label="Setup" className="w-44 shrink-0 overflow-auto border-r border-rule py-3">
         {views.map((v) => (
-          <Link key={v.name} to={`/setup/${v.name}`} className={`block px-5 py-1 ${v.name === view.name ? 'border-l-[3px] border-accent bg-chosen pl-[17px] font-medium' : 'hover:bg-chosen'}`}>{v.title}</Link>
+          <Link
+            key={v.name}
+            to={`/setup/${v.name}`}
+            className={`block px-5 py-1 ${v.name === view.name ? 'border-l-[3px] border-accent bg-chosen pl-[17px] font-medium' : 'hover:bg-chosen'}`}
+          >
+            {v.title}
+          </Link>
         ))}
       </nav>
       <RegisterTable key={view.name} view={view} />
@@ -36,15 +42,36 @@ function RegisterTable({ view }: { view: RegisterView }) {
   const names = useNames(view.fields);
   const form = useNumberForm();
   const may = me.rights.has(view.changeRight);
-  const cell = (f: RegisterField, row: Row) => cellText(f, row[f.name], names, (t) => show(t, form), (d) => showDay(d, form));
+  const cell = (f: RegisterField, row: Row) =>
+    cellText(
+      f,
+      row[f.name],
+      names,
+      (t) => show(t, form),
+      (d) => showDay(d, form),
+    );
   const columns = view.fields.filter((f) => f.as.kind !== 'password' && !f.formOnly);
   const rows = (data ?? []) as Row[];
-  const shown = find === '' ? rows : rows.filter((r) => columns.some((f) => cell(f, r).toLowerCase().includes(find.toLowerCase())));
-  const start = <Button weight="main" onClick={() => setOpen('new')}>New {view.one}</Button>;
+  const shown =
+    find === '' ? rows : rows.filter((r) => columns.some((f) => cell(f, r).toLowerCase().includes(find.toLowerCase())));
+  const start = (
+    <Button weight="main" onClick={() => setOpen('new')}>
+      New {view.one}
+    </Button>
+  );
   return (
     <div className="flex min-w-0 flex-1 flex-col">
       <ViewHead title={view.title} about={view.about}>
-        {rows.length > 12 ? <input type="search" aria-label={`Find in ${view.title}`} placeholder="Find" className="field" value={find} onChange={(e) => setFind(e.target.value)} /> : null}
+        {rows.length > 12 ? (
+          <input
+            type="search"
+            aria-label={`Find in ${view.title}`}
+            placeholder="Find"
+            className="field"
+            value={find}
+            onChange={(e) => setFind(e.target.value)}
+          />
+        ) : null}
         {may && !view.single ? start : null}
       </ViewHead>
       <div className="min-h-0 flex-1 overflow-auto px-5 py-3">
@@ -52,12 +79,31 @@ function RegisterTable({ view }: { view: RegisterView }) {
         {data?.length === 0 ? <Empty action={may ? start : null}>{view.about}</Empty> : null}
         {rows.length > 0 ? (
           <table className="ruled">
-            <thead><tr>{columns.map((f) => <th key={f.name} className={f.as.kind === 'number' ? 'figure' : ''}>{f.title}</th>)}<th></th></tr></thead>
+            <thead>
+              <tr>
+                {columns.map((f) => (
+                  <th key={f.name} className={f.as.kind === 'number' ? 'figure' : ''}>
+                    {f.title}
+                  </th>
+                ))}
+                <th></th>
+              </tr>
+            </thead>
             <tbody>
               {shown.slice(0, 500).map((row) => (
                 <tr key={row.id}>
-                  {columns.map((f, i) => <td key={f.name} className={f.as.kind === 'number' ? 'figure' : i === 0 ? 'whitespace-nowrap' : ''}>{cell(f, row)}</td>)}
-                  <td>{may ? <button type="button" className="text-accent underline" onClick={() => setOpen(row)}>change</button> : null}</td>
+                  {columns.map((f, i) => (
+                    <td key={f.name} className={f.as.kind === 'number' ? 'figure' : i === 0 ? 'whitespace-nowrap' : ''}>
+                      {cell(f, row)}
+                    </td>
+                  ))}
+                  <td>
+                    {may ? (
+                      <button type="button" className="text-accent underline" onClick={() => setOpen(row)}>
+                        change
+                      </button>
+                    ) : null}
+                  </td>
                 </tr>
               ))}
             </tbody>
@@ -79,14 +125,25 @@ function useNames(fields: readonly RegisterField[]): ReadonlyMap<string, string>
   const recipes = api.useRecipesQuery(undefined, { skip: !wanted.has('recipes') }).data;
   return useMemo(() => {
     const out = new Map<string, string>();
-    for (const [register, rows] of [['lists', lists], ['categories', categories], ['customer-groups', groups], ['recipes', recipes]] as const) {
+    for (const [register, rows] of [
+      ['lists', lists],
+      ['categories', categories],
+      ['customer-groups', groups],
+      ['recipes', recipes],
+    ] as const) {
       for (const r of rows ?? []) out.set(`${register}/${r.id}`, String((r as Record<string, unknown>)['name']));
     }
     return out;
   }, [lists, categories, groups, recipes]);
 }
 
-function cellText(f: RegisterField, value: unknown, names: ReadonlyMap<string, string>, number: (t: string) => string, day: (t: string) => string): string {
+function cellText(
+  f: RegisterField,
+  value: unknown,
+  names: ReadonlyMap<string, string>,
+  number: (t: string) => string,
+  day: (t: string) => string,
+): string {
   if (value === null || value === undefined || value === '') return '';
   const kind = f.as;
   switch (kind.kind) {
@@ -103,7 +160,12 @@ function cellText(f: RegisterField, value: unknown, names: ReadonlyMap<string, s
     case 'records':
       return (value as string[]).map((v) => names.get(`${kind.register}/${v}`) ?? v).join(', ') || 'everyone';
     case 'breakRows':
-      return (value as { from: string; kind: string; value: string }[]).map((r) => `from ${number(r.from)}: ${number(r.value)}${r.kind === 'percent_off' ? ' % off' : r.kind === 'amount_off' ? ' off' : ''}`).join(' · ');
+      return (value as { from: string; kind: string; value: string }[])
+        .map(
+          (r) =>
+            `from ${number(r.from)}: ${number(r.value)}${r.kind === 'percent_off' ? ' % off' : r.kind === 'amount_off' ? ' off' : ''}`,
+        )
+        .join(' · ');
     default:
       return String(value);
   }

@@ -8,7 +8,8 @@ export function useRecordForm<B extends object>(register: string, start: B, id: 
   const [known, setKnown] = useState(version);
   const [keep, { isLoading, error, reset }] = api.useRecordMutation();
   const problem = error ? problemOf(error) : null;
-  const theirs = problem?.code === 'changed_meanwhile' ? (problem.current as (B & { version: number }) | undefined) : undefined;
+  const theirs =
+    problem?.code === 'changed_meanwhile' ? (problem.current as (B & { version: number }) | undefined) : undefined;
   const fault = (path: string): string | undefined => problem?.faults?.find((f) => f.path === path)?.message;
   const save = async (): Promise<{ id: string; version: number } | null> => {
     try {
@@ -21,7 +22,14 @@ export function useRecordForm<B extends object>(register: string, start: B, id: 
     }
   };
   return {
-    body, setBody, set: (change: Partial<B>) => setBody((b) => ({ ...b, ...change })), save, saving: isLoading, problem, fault, theirs,
+    body,
+    setBody,
+    set: (change: Partial<B>) => setBody((b) => ({ ...b, ...change })),
+    save,
+    saving: isLoading,
+    problem,
+    fault,
+    theirs,
     changed: JSON.stringify(body) !== JSON.stringify(start),
     /** Go on with mine over theirs: the next save expects their version. */
     insist: () => {

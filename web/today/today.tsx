@@ -22,23 +22,37 @@ export function Today() {
   const kinds = (Object.keys(HEADINGS) as Waiting['kind'][]).filter((k) => data?.some((w) => w.kind === k));
   return (
     <>
-      <ViewHead title="Today" about={isLoading ? 'Looking through costs, lists and quotes …' : `What waits for ${name}.`} />
+      <ViewHead
+        title="Today"
+        about={isLoading ? 'Looking through costs, lists and quotes …' : `What waits for ${name}.`}
+      />
       <div className="min-h-0 flex-1 overflow-auto px-5 py-4">
         {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
-        {data?.length === 0 ? <Empty>Nothing waits. Costs that arrive, prices that differ from their recipe and quotes to approve will stand here.</Empty> : null}
+        {data?.length === 0 ? (
+          <Empty>
+            Nothing waits. Costs that arrive, prices that differ from their recipe and quotes to approve will stand
+            here.
+          </Empty>
+        ) : null}
         <table className="ruled w-full max-w-4xl">
           <tbody>
-            {kinds.flatMap((kind) => data!.filter((w) => w.kind === kind).map((w, i) => (
-              <tr key={`${kind}${w.to}`}>
-                <th scope="row" className="w-64 !border-rule align-baseline !font-normal">{i === 0 ? HEADINGS[kind] : ''}</th>
-                <td className="figure w-14">{w.count}</td>
-                <td>
-                  <Link to={w.to} className="text-accent underline decoration-1 underline-offset-2">
-                    {w.text}
-                  </Link>
-                </td>
-              </tr>
-            )))}
+            {kinds.flatMap((kind) =>
+              data!
+                .filter((w) => w.kind === kind)
+                .map((w, i) => (
+                  <tr key={`${kind}${w.to}`}>
+                    <th scope="row" className="w-64 !border-rule align-baseline !font-normal">
+                      {i === 0 ? HEADINGS[kind] : ''}
+                    </th>
+                    <td className="figure w-14">{w.count}</td>
+                    <td>
+                      <Link to={w.to} className="text-accent underline decoration-1 underline-offset-2">
+                        {w.text}
+                      </Link>
+                    </td>
+                  </tr>
+                )),
+            )}
           </tbody>
         </table>
       </div>

@@ -16,8 +16,26 @@ export function buildApp(context: Context): Express {
   const app = express();
   app.disable('x-powered-by');
   app.set('trust proxy', 'loopback');
-  app.use(helmet({ contentSecurityPolicy: { directives: { 'upgrade-insecure-requests': null, 'worker-src': ["'self'"] } }, strictTransportSecurity: context.secureCookies }));
-  app.use(pinoHttp({ logger: context.log, autoLogging: { ignore: (r) => r.url?.startsWith('/assets') ?? false }, serializers: { req: (r: { id: unknown; method: string; url: string }) => ({ id: r.id, method: r.method, url: r.url.split('?')[0] }), res: (r: { statusCode: number }) => ({ status: r.statusCode }) } }));
+  app.use(
+    helmet({
+      contentSecurityPolicy: { directives: { 'upgrade-insecure-requests': null, 'worker-src': ["'self'"] } },
+      strictTransportSecurity: context.secureCookies,
+    }),
+  );
+  app.use(
+    pinoHttp({
+      logger: context.log,
+      autoLogging: { ignore: (r) => r.url?.startsWith('/assets') ?? false },
+      serializers: {
+        req: (r: { id: unknown; method: string; url: string }) => ({
+          id: r.id,
+          method: r.method,
+          url: r.url.split('?')[0],
+        }),
+        res: (r: { statusCode: number }) => ({ status: r.statusCode }),
+      },
+    }),
+  );
 
   app.get('/healthz', async (_, response) => {
     try {
@@ -45,9 +63,14 @@ export function buildApp(context: Context): Express {
 
   const { webFolder } = context;
   if (webFolder) {
-    app.use('/assets', express.static(join(webFolder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+    app.use(
+      '/assets',
+      express.static(join(webFolder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }),
+    );
     app.use(express.static(webFolder, { index: false }));
-    app.get('/{*rest}', (_, response) => response.set('cache-control', 'no-cache').sendFile(join(webFolder, 'index.html')));
+    app.get('/{*rest}', (_, response) =>
+      response.set('cache-control', 'no-cache').sendFile(join(webFolder, 'index.html')),
+    );
   }
   app.use(answerErrors(context));
   return app;

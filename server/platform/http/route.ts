@@ -27,7 +27,9 @@ export interface Route {
 }
 
 /** Declares a route with the type of its body; the body has been validated when the handler sees it. */
-export function route<B = undefined>(r: Omit<Route, 'handle'> & { handle: (asked: Omit<Asked, 'body'> & { body: B }) => Promise<unknown> }): Route {
+export function route<B = undefined>(
+  r: Omit<Route, 'handle'> & { handle: (asked: Omit<Asked, 'body'> & { body: B }) => Promise<unknown> },
+): Route {
   return r as unknown as Route;
 }
 
@@ -37,11 +39,24 @@ const BODY_LIMIT = '16mb';
 
 export function mount(app: Express, context: Context, routes: readonly Route[]): void {
   for (const r of routes) {
-    const parse = r.body === 'bytes' ? express.raw({ type: () => true, limit: SHEET_LIMIT }) : express.json({ limit: r.body ? BODY_LIMIT : '10kb' });
+    const parse =
+      r.body === 'bytes'
+        ? express.raw({ type: () => true, limit: SHEET_LIMIT })
+        : express.json({ limit: r.body ? BODY_LIMIT : '10kb' });
     app[r.method](r.path, requireRight(r.right), parse, async (request: Request, response: Response) => {
       const body: unknown = r.body && r.body !== 'bytes' ? await validated(r.body, request.body) : request.body;
-      const query = Object.fromEntries(Object.entries(request.query).flatMap(([k, v]) => (typeof v === 'string' ? [[k, v]] : [])));
-      const asked = { context, person: response.locals['person'] as SignedIn, params: request.params as Record<string, string>, query, body: body as never, request, response };
+      const query = Object.fromEntries(
+        Object.entries(request.query).flatMap(([k, v]) => (typeof v === 'string' ? [[k, v]] : [])),
+      );
+      const asked = {
+        context,
+        person: response.locals['person'] as SignedIn,
+        params: request.params as Record<string, string>,
+        query,
+        body: body as never,
+        request,
+        response,
+      };
       const answer = await r.handle(asked);
       if (answer !== undefined) response.json(answer);
     });

@@ -28,7 +28,12 @@ export function sessions(context: Context): RequestHandler {
   const Store = connectPgSimple(session);
   return session({
     name: 'hard-ledger',
-    store: new Store({ pool: context.database.pool, tableName: 'session', createTableIfMissing: false, pruneSessionInterval: false }),
+    store: new Store({
+      pool: context.database.pool,
+      tableName: 'session',
+      createTableIfMissing: false,
+      pruneSessionInterval: false,
+    }),
     secret: context.sessionSecret,
     resave: false,
     saveUninitialized: false,
@@ -63,7 +68,8 @@ export function identify(context: Context): RequestHandler {
     const id = request.session.personId;
     if (id !== undefined) {
       const [p] = await context.db.select().from(people).where(eq(people.id, id));
-      if (p?.active) response.locals['person'] = { id: p.id, name: p.name, role: p.role, rights: rightsOf(p) } satisfies SignedIn;
+      if (p?.active)
+        response.locals['person'] = { id: p.id, name: p.name, role: p.role, rights: rightsOf(p) } satisfies SignedIn;
     }
     next();
   };

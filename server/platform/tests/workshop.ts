@@ -1,0 +1,283 @@
+import type { Server } from 'node:http';
+import { pino } from 'pino';
+import supertest from 'supertest';
+import { inject } from 'vitest';
+import { hashPassword } from '../../people/session-routes.ts';
+import { people } from '../../people/tables.ts';
+import { priceLists } from '../../lists/tables.ts';
+import { items, packs } from '../../items/tables.ts';
+import { costs } from '../../costs/tables.ts';
+import {
+  categories,
+  customerGroups,
+  customers,
+  exchangeRates,
+  suppliers,
+  taxRates,
+  workspaceSettings,
+} from '../../setup/tables.ts';
+import { writeLadder } from '../../rounding/store.ts';
+import { writeRecipe } from '../../recipes/store.ts';
+import { audit } from '../../ledger/audit.ts';
+import { priceListGroups } from '../../lists/tables.ts';
+import type { Context } from '../context.ts';
+import { migrateDatabase, openDatabase } from '../database.ts';
+import { buildApp } from '../http/app.ts';
+import { createDatabase } from './create-database.ts';
+
+export const PASSWORD = 'a long enough password';
+export const TODAY = '2026-03-09';
+
+/** A fresh database of its own, migrated. */
+async function freshDatabase() {
+  const url = await createDatabase(inject('databaseUrl'));
+  const database = openDatabase(url);
+  await migrateDatabase(database);
+  return { database, url };
+}
+
+export type Workshop = Awaited<ReturnType<typeof openWorkshop>>;
+
+/** The application over a small shop: one supplier in pounds, three items, a list at the counter and one for yards. */
+export async function openWorkshop() {
+  const { database, url } = await freshDatabase();
+  const state = { now: new Date(`${TODAY}T09:00:00Z`) };
+  const context: Context = {
+    database,
+    db: database.db,
+    now: () => state.now,
+    log: pino({ level: 'silent' }),
+    sessionSecret: 'test',
+    secureCookies: false,
+    webFolder: null,
+    signInTries: 5,
+  };
+  const shop = await stock(context);
+  const app = buildApp(context) as unknown as Server;
+  return {
+    database,
+    url,
+    context,
+    app,
+    shop,
+    setDay: (day: string) => void (state.now = new Date(`${day}T09:00:00Z`)),
+    close: () => database.close(),
+  };
+}
+
+async function stock(context: Context) {
+  return context.db.transaction(async (tx) => {
+    await tx
+      .insert(workspaceSettings)
+      .values({ name: 'Test shop', currency: 'EUR', timeZone: 'Europe/Berlin', supplierChoice: 'preferred' });
+    const passwordHash = await hashPassword(PASSWORD);
+    const made = await tx
+      .insert(people)
+      .values([
+        { name: 'Ada', signIn: 'administrator', role: 'administrator', seesCost: true, passwordHash },
+        { name: 'Bo', signIn: 'approver', role: 'approver', seesCost: true, passwordHash },
+        { name: 'Cid', signIn: 'seller', role: 'seller', seesCost: false, passwordHash },
+        { name: 'Dee', signIn: 'reader', role: 'reader', seesCost: false, passwordHash },
+      ])
+      .returning();
+    const [supplier] = await tx
+      .insert(suppliers)
+      .values({
+        name: 'Rope works',
+        currency: 'GBP',
+        freightPer: 'kg',
+        freightAmount: '0.85',
+        freightCurrency: 'EUR',
+        dutyPercent: '2.7',
+        handlingAmount: '0.01',
+        handlingCurrency: 'EUR',
+        overheadPercent: '1.5',
+      })
+      .returning();
+    const [category] = await tx.insert(categories).values({ name: 'rope' }).returning();
+    await tx.insert(taxRates).values({ taxClass: 'standard', percent: '20', validFrom: '2020-01-01' });
+    await tx
+      .insert(exchangeRates)
+      .values({ fromCurrency: 'GBP', toCurrency: 'EUR', day: '2025-01-01', rate: '1.1640' });
+    const [group] = await tx.insert(customerGroups).values({ name: 'yards', rank: 1 }).returning();
+    const madeCustomers = await tx
+      .insert(customers)
+      .values([
+        { name: 'Yard', groupId: group!.id },
+        { name: 'Passer-by', groupId: null },
+      ])
+      .returning();
+    const ladder = await writeLadder(
+      tx,
+      null,
+      {
+        name: 'Counter endings',
+        currency: 'EUR',
+        rungs: [
+          { from: '0', to: null, step: '0.05', endings: ['0'], direction: 'nearest', downUntil: null, upFrom: null },
+        ],
+      },
+      1,
+    );
+    const row = (method: 'markup' | 'percent_off', value: string) => ({
+      item: null,
+      model: null,
+      attributes: null,
+      brand: null,
+      supplier: null,
+      category: null,
+      pack: null,
+      bandFrom: null,
+      bandTo: null,
+      currency: null,
+      method,
+      value,
+    });
+    const guards = [{ kind: 'not_below_cost' as const, percent: null, amount: null, currency: null }];
+    const recipe = await writeRecipe(
+      tx,
+      null,
+      {
+        name: 'Counter',
+        basis: 'landed',
+        basisList: null,
+        ladder: String(ladder),
+        uplift: [row('markup', '62')],
+        guards,
+      },
+      1,
+    );
+    const [counter] = await tx
+      .insert(priceLists)
+      .values({ name: 'Counter', currency: 'EUR', taxIn: true, rank: 9, recipeId: recipe })
+      .returning();
+    const yardRecipe = await writeRecipe(
+      tx,
+      null,
+      {
+        name: 'Yards',
+        basis: 'list',
+        basisList: String(counter!.id),
+        ladder: null,
+        uplift: [row('percent_off', '12')],
+        guards,
+      },
+      1,
+    );
+    const [yards] = await tx
+      .insert(priceLists)
+      .values({ name: 'Yards', currency: 'EUR', taxIn: false, rank: 1, recipeId: yardRecipe })
+      .returning();
+    await tx.insert(priceListGroups).values({ listId: yards!.id, groupId: group!.id });
+    const madeItems = await tx
+      .insert(items)
+      .values(
+        ['BL-10', 'BL-12', 'BL-14'].map((sku, i) => ({
+          sku,
+          name: `Braided line ${10 + 2 * i} mm`,
+          unit: 'metre',
+          categoryId: category!.id,
+          supplierId: supplier!.id,
+          supplierCode: `R${i + 1}`,
+          weightKg: '0.064',
+          taxClass: 'standard',
+        })),
+      )
+      .returning();
+    const madePacks = await tx
+      .insert(packs)
+      .values(madeItems.map((i) => ({ itemId: i.id, name: 'metre', units: '1' })))
+      .returning();
+    await tx
+      .insert(costs)
+      .values(
+        madeItems.map((i, n) => ({
+          itemId: i.id,
+          supplierId: supplier!.id,
+          amount: ['214.50', '260.00', '310.00'][n]!,
+          currency: 'GBP',
+          packUnits: '220',
+          validFrom: '2026-01-01',
+          origin: 'file' as const,
+          enteredBy: made[0]!.id,
+          enteredAt: context.now(),
+        })),
+      );
+    await audit(tx, {
+      at: context.now(),
+      personId: made[0]!.id,
+      action: 'stocked',
+      subject: 'settings',
+      subjectId: '1',
+    });
+    const text = (r: { id: number }[]) => r.map((x) => String(x.id));
+    return {
+      people: Object.fromEntries(made.map((p) => [p.signIn, p.id])),
+      supplier: String(supplier!.id),
+      category: String(category!.id),
+      group: String(group!.id),
+      customers: text(madeCustomers),
+      recipe: String(recipe),
+      counter: String(counter!.id),
+      yards: String(yards!.id),
+      items: text(madeItems),
+      packs: text(madePacks),
+      ladder: String(ladder),
+    };
+  });
+}
+
+export type Role = 'administrator' | 'approver' | 'seller' | 'reader';
+
+/** Somebody who is signed in: asks with the cookie and the token of their session. */
+export async function signIn(app: Server, as: Role) {
+  const agent = supertest.agent(app);
+  const before = await agent.get('/api/session');
+  const answer = await agent
+    .post('/api/session')
+    .set('x-session-token', (before.body as { token: string }).token)
+    .send({ signIn: as, password: PASSWORD });
+  if (answer.status !== 200) throw new Error(`${as} could not sign in: ${JSON.stringify(answer.body)}`);
+  const { token } = answer.body as { token: string };
+  const send =
+    (method: 'post' | 'put' | 'delete') =>
+    (path: string, body: object = {}) =>
+      agent[method](`/api${path}`).set('x-session-token', token).send(body);
+  return {
+    agent,
+    token,
+    get: (path: string) => agent.get(`/api${path}`),
+    post: send('post'),
+    put: send('put'),
+    delete: send('delete'),
+    bytes: (path: string, content: Buffer | string) =>
+      agent
+        .post(`/api${path}`)
+        .set('x-session-token', token)
+        .set('content-type', 'application/octet-stream')
+        .send(content),
+  };
+}
+
+export type Person = Awaited<ReturnType<typeof signIn>>;
+
+/** Posts everything that a list's recipe computes; returns the posting's number. */
+export async function postAll(person: Person, list: string, effective = TODAY, reason = 'new costs'): Promise<string> {
+  const { body } = (await person.get(`/lists/${list}/prices?day=${effective}`)) as {
+    body: { rows: { item: string; pack: string; posted: string | null; proposed: string | null }[] };
+  };
+  const lines = body.rows
+    .filter((r) => r.proposed !== null && r.proposed !== r.posted)
+    .map((r) => ({ item: r.item, pack: r.pack, before: r.posted, after: r.proposed }));
+  const answer = await person.post(`/lists/${list}/postings`, { effective, reason, lines });
+  if (answer.status !== 200) throw new Error(JSON.stringify(answer.body));
+  return (answer.body as { posting: string }).posting;
+}
+
+/** The posted prices of a list on a day, by item and pack. */
+export async function postedOn(person: Person, list: string, day: string): Promise<Record<string, string | null>> {
+  const { body } = (await person.get(`/lists/${list}/prices?day=${day}`)) as {
+    body: { rows: { item: string; pack: string; posted: string | null }[] };
+  };
+  return Object.fromEntries(body.rows.map((r) => [`${r.item}/${r.pack}`, r.posted]));
+}
