@@ -73,16 +73,14 @@ export async function demoQuotes(tx: Tx, today: string, person: Record<string, n
         await tx.update(quotes).set({ state: 'waiting', asked: figures, version: 2 }).where(eq(quotes.id, row!.id));
     } else if (figures.outcome === 'fine' || figures.outcome === 'asks_approval') {
       if (figures.outcome === 'asks_approval')
-        await tx
-          .insert(quoteDecisions)
-          .values({
-            quoteId: row!.id,
-            quoteVersion: 2,
-            decision: 'approved',
-            note: 'Agreed by telephone',
-            decidedBy: person['oskar']!,
-            decidedAt: at,
-          });
+        await tx.insert(quoteDecisions).values({
+          quoteId: row!.id,
+          quoteVersion: 2,
+          decision: 'approved',
+          note: 'Agreed by telephone',
+          decidedBy: person['oskar']!,
+          decidedAt: at,
+        });
       await tx
         .update(quotes)
         .set({ state: 'issued', issued: figures, issuedAt: at, version: 3 })

@@ -1,4 +1,5 @@
 import { type Dec, ZERO, dec, max, min, plain } from '../numbers/decimal.ts';
+import type { Item, Prepared } from '../workspace/index.ts';
 
 export const BREAK_WAYS = ['whole', 'sliced'] as const;
 export type BreakWay = (typeof BREAK_WAYS)[number];
@@ -126,4 +127,14 @@ export function breakFaults(rows: readonly BreakRow[]): BreakFault[] {
     seen.add(key);
   });
   return out;
+}
+
+/** The break table of a list that is most specific for an item: the item's own, then the deepest category's, then the list's. */
+export function breakTableFor(ws: Prepared, list: string, item: Item): BreakTable | null {
+  const lineage = ws.lineage(item.category);
+  const rank = (t: BreakTable) => (t.item ? -1 : t.category ? lineage.indexOf(t.category) : lineage.length);
+  const fitting = ws.workspace.breaks.filter(
+    (t) => t.list === list && (!t.item || t.item === item.id) && (!t.category || lineage.includes(t.category)),
+  );
+  return fitting.sort((a, b) => rank(a) - rank(b) || (a.id < b.id ? -1 : 1))[0] ?? null;
 }

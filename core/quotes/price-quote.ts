@@ -7,8 +7,17 @@ import { type Dec, ZERO, dec, divide, plain, roundHalfUp, roundUp, settle } from
 import { type Outcome, figure, refusal } from '../reasons.ts';
 import { marginOf } from '../recipes/markup.ts';
 import { type Day, type Item, type Pack, type Prepared, type PriceList, taxFactor } from '../workspace/index.ts';
-import { type BreakRow, type BreakTable, cheaperByBuyingMore, priceAtBreak, reachedBreak, slicesOf } from './breaks.ts';
+import {
+  type BreakRow,
+  type BreakTable,
+  breakTableFor,
+  cheaperByBuyingMore,
+  priceAtBreak,
+  reachedBreak,
+  slicesOf,
+} from './breaks.ts';
 import { type FloorOutcome, floorsFor } from './floors.ts';
+import { type TaxLine, TaxSums } from './tax-sums.ts';
 import { allowedQuantity } from './order-quantity.ts';
 
 export interface QuoteLineQuestion {
@@ -55,12 +64,6 @@ export interface PricedLine {
   /** "Buy 3 more and pay less in all." */
   readonly buyMore: { readonly buy: Dec; readonly saves: Dec } | null;
   readonly steps: readonly Step[];
-}
-
-export interface TaxLine {
-  readonly percent: string;
-  readonly net: Dec;
-  readonly tax: Dec;
 }
 
 export interface PricedQuote {
@@ -153,16 +156,6 @@ function countedQuantities(lines: readonly Outcome<Resolved>[]): { line: Dec; it
       ? { line: l.value.quantity, item: sums.get(key(l.value))!, before: before[i]! }
       : { line: ZERO, item: ZERO, before: ZERO },
   );
-}
-
-/** The break table of a list that is most specific for an item: the item's own, then the deepest category's, then the list's. */
-export function breakTableFor(ws: Prepared, list: string, item: Item): BreakTable | null {
-  const lineage = ws.lineage(item.category);
-  const rank = (t: BreakTable) => (t.item ? -1 : t.category ? lineage.indexOf(t.category) : lineage.length);
-  const fitting = ws.workspace.breaks.filter(
-    (t) => t.list === list && (!t.item || t.item === item.id) && (!t.category || lineage.includes(t.category)),
-  );
-  return fitting.sort((a, b) => rank(a) - rank(b) || (a.id < b.id ? -1 : 1))[0] ?? null;
 }
 
 class LinePricing {
@@ -400,30 +393,5 @@ class LinePricing {
         })),
     });
     return { floor: floor.id, name: floor.name, outcome: floor.outcome, least, short };
-  }
-}
-
-/** Sums goods and deposits per tax rate; the tax is rounded once per rate. */
-class TaxSums {
-  private readonly sums = new Map<string, Dec>();
-
-  constructor(private readonly list: PriceList) {}
-
-  /** `shown` is with tax on a list with tax in, else without. */
-  add(percent: string, shown: Dec): void {
-    const key = plain(dec(percent));
-    if (!shown.isZero()) this.sums.set(key, (this.sums.get(key) ?? ZERO).plus(shown));
-  }
-
-  lines(): TaxLine[] {
-    const { taxIn, currency } = this.list;
-    return [...this.sums].map(([percent, shown]) => {
-      const factor = taxFactor(percent);
-      const tax = roundHalfUp(
-        taxIn ? shown.minus(divide(shown, factor)) : shown.times(factor.minus(1)),
-        minorUnits(currency),
-      );
-      return { percent, net: taxIn ? shown.minus(tax) : shown, tax };
-    });
   }
 }

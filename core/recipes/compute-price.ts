@@ -1,8 +1,10 @@
 import { Derivation, type RuleRef, type Step } from '../buildup/steps.ts';
 import { exchangeOn } from '../costs/exchange.ts';
 import { type LandedCost, landedCost } from '../costs/landed-cost.ts';
-import { GUARD_NAMES, type Guarded, applyGuards, limitsOf } from '../guards/guards.ts';
-import { type ShownTerms, shownTerms, toNet, toShown } from '../lists/terms.ts';
+import { GUARD_NAMES, type Guarded, applyGuards } from '../guards/guards.ts';
+import { priceLimits } from '../guards/price-limits.ts';
+import type { PriceQuestion } from '../lists/achieved.ts';
+import { type ShownTerms, shownTerms, toNet } from '../lists/terms.ts';
 import { minorUnits } from '../numbers/currency.ts';
 import { type Dec, dec, plain, roundHalfUp, settle } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
@@ -11,7 +13,6 @@ import {
   type Day,
   type Item,
   type Pack,
-  type PostedPrice,
   type Prepared,
   type PriceList,
   type Recommended,
@@ -20,13 +21,6 @@ import {
 import { marginOf, markupOf } from './markup.ts';
 import type { RecipeTerms } from './recipe.ts';
 import { chooseRow, describeScope, describeUplift, upliftOperation } from './uplift.ts';
-
-export interface PriceQuestion {
-  readonly item: string;
-  readonly pack: string;
-  readonly list: string;
-  readonly day: Day;
-}
 
 /** A price as the list's recipe computes it, per pack, in the list's currency, as the list shows it. */
 export interface ComputedPrice {
@@ -97,7 +91,7 @@ class Computation {
     const uplifted = this.uplift();
     if (!uplifted.ok) return uplifted;
     this.depositAndTax(terms.value);
-    const limits = this.guardLimits(landed, terms.value);
+    const limits = priceLimits(this.ws, { recipe: this.recipe, list, item, pack, day }, landed, terms.value);
     if (!limits.ok) return limits;
     const rounded = this.round();
     if (!rounded.ok) return rounded;
@@ -347,53 +341,6 @@ class Computation {
     return figure(ladder);
   }
 
-  private guardLimits(landed: Outcome<LandedCost>, terms: ShownTerms) {
-    const { ws, list, item, pack, day } = this;
-    const packCost = this.costPerPack(landed);
-    if (!packCost.ok) return packCost;
-    const inListCurrency = (value: string, currency: string): Dec | null => {
-      const x = exchangeOn(ws, currency, list.currency, day);
-      return x ? dec(value).times(x.factor) : null;
-    };
-    const recommended = (r: Recommended | null | undefined): Outcome<Dec | null> => {
-      if (!r) return figure(null);
-      const perUnit = inListCurrency(r.amount, r.currency);
-      if (!perUnit)
-        return refusal('no_exchange_rate', `items/${item.id}`, { from: r.currency, to: list.currency, day });
-      const gross = perUnit.times(pack.units);
-      const tax = r.taxIn ? ws.taxOn(item.taxClass, day) : null;
-      const taxIn = taxFactor(tax?.percent ?? '0');
-      if (r.taxIn && list.taxIn) return figure(gross.plus(terms.deposit.times(terms.depositTaxFactor)));
-      return figure(toShown(terms, r.taxIn ? toNet({ ...terms, taxFactor: taxIn, deposit: dec(0) }, gross) : gross));
-    };
-    const rrp = recommended(item.rrp);
-    if (!rrp.ok) return rrp;
-    const map = recommended(item.map);
-    if (!map.ok) return map;
-    const limits = limitsOf(this.recipe.guards, {
-      item: item.sku,
-      day,
-      cost: packCost.value,
-      rrp: rrp.value,
-      map: map.value,
-      advertised: list.advertised,
-      posted: postedFigure(ws.postedOn(list.id, item.id, pack.id, day)),
-      toShown: (net) => toShown(terms, net),
-      inListCurrency,
-    });
-    return limits.ok ? figure({ limits: limits.value, cost: packCost.value }) : limits;
-  }
-
-  /** Landed cost of the pack in the list's currency; null where no cost is known. */
-  private costPerPack(landed: Outcome<LandedCost>): Outcome<Dec | null> {
-    if (!landed.ok) return figure(null);
-    const own = this.ws.workspace.currency;
-    const x = exchangeOn(this.ws, own, this.list.currency, this.day);
-    if (!x)
-      return refusal('no_exchange_rate', `lists/${this.list.id}`, { from: own, to: this.list.currency, day: this.day });
-    return figure(landed.value.landed.times(x.factor).times(this.pack.units));
-  }
-
   private achieved(
     terms: ShownTerms,
     cost: Dec | null,
@@ -436,34 +383,4 @@ class Computation {
       costSteps: ['landed', 'cost'].includes(this.recipe.basis.kind) || !landed.ok ? [] : landed.value.steps,
     };
   }
-}
-
-function postedFigure(posted: PostedPrice | null): Dec | null {
-  return posted?.price ? dec(posted.price) : null;
-}
-
-/** Markup and margin that a shown price achieves against today's landed cost; per cent. */
-export function achievedAt(
-  ws: Prepared,
-  q: PriceQuestion,
-  shown: Dec,
-): Outcome<{ net: Dec; cost: Dec; markup: Dec | null; margin: Dec | null }> {
-  const list = ws.lists.get(q.list);
-  const item = ws.items.get(q.item);
-  const pack = item?.packs.find((p) => p.id === q.pack);
-  if (!list || !item || !pack) return refusal('unknown_item', 'item', { item: q.item });
-  const terms = shownTerms(ws, list, item, pack, q.day);
-  if (!terms.ok) return terms;
-  const landed = landedCost(ws, item, q.day);
-  if (!landed.ok) return landed;
-  const x = exchangeOn(ws, ws.workspace.currency, list.currency, q.day);
-  if (!x)
-    return refusal('no_exchange_rate', `lists/${list.id}`, {
-      from: ws.workspace.currency,
-      to: list.currency,
-      day: q.day,
-    });
-  const cost = landed.value.landed.times(x.factor).times(pack.units);
-  const net = toNet(terms.value, shown);
-  return figure({ net, cost, markup: markupOf(cost, net), margin: marginOf(cost, net) });
 }

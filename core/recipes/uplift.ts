@@ -75,12 +75,10 @@ export function chooseRow(
       rows: `${describeScope(ws, first.row.scope)}; ${describeScope(ws, second.row.scope)}`,
     });
   }
-  const lost = fitting
-    .slice(1)
-    .map(({ row }) => ({
-      name: `${describeScope(ws, row.scope)}: ${describeUplift(row)}`,
-      why: 'a more specific row reaches the item',
-    }));
+  const lost = fitting.slice(1).map(({ row }) => ({
+    name: `${describeScope(ws, row.scope)}: ${describeUplift(row)}`,
+    why: 'a more specific row reaches the item',
+  }));
   return figure({ row: first.row, lost });
 }
 

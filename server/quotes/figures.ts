@@ -3,8 +3,8 @@ import type { Step } from '#core/buildup/steps.ts';
 import { minorUnits } from '#core/numbers/currency.ts';
 import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
-import { bandsOf } from '#core/quotes/breaks.ts';
-import { type QuoteQuestion, breakTableFor, priceQuote } from '#core/quotes/price-quote.ts';
+import { bandsOf, breakTableFor } from '#core/quotes/breaks.ts';
+import { type QuoteQuestion, priceQuote } from '#core/quotes/price-quote.ts';
 import type { Prepared } from '#core/workspace/index.ts';
 import { refusedFor } from '../platform/refused.ts';
 

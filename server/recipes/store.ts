@@ -135,18 +135,16 @@ export async function writeRecipe(tx: Tx, id: number | null, body: RecipeBody, v
     })),
   );
   if (body.guards.length > 0) {
-    await tx
-      .insert(recipeGuards)
-      .values(
-        body.guards.map((g, position) => ({
-          recipeId,
-          position,
-          kind: g.kind,
-          percent: g.percent,
-          amount: g.amount,
-          currency: g.currency,
-        })),
-      );
+    await tx.insert(recipeGuards).values(
+      body.guards.map((g, position) => ({
+        recipeId,
+        position,
+        kind: g.kind,
+        percent: g.percent,
+        amount: g.amount,
+        currency: g.currency,
+      })),
+    );
   }
   return recipeId;
 }

@@ -13,7 +13,7 @@ export function compareNumbers(a: string, b: string): number {
   const [na, nb] = [a.startsWith('-'), b.startsWith('-')];
   if (na !== nb) return na ? -1 : 1;
   const order = compareSizes(na ? a.slice(1) : a, nb ? b.slice(1) : b);
-  return na ? -order : order;
+  return na && order !== 0 ? -order : order;
 }
 
 function compareSizes(a: string, b: string): number {

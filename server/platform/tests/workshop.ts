@@ -188,21 +188,19 @@ async function stock(context: Context) {
       .insert(packs)
       .values(madeItems.map((i) => ({ itemId: i.id, name: 'metre', units: '1' })))
       .returning();
-    await tx
-      .insert(costs)
-      .values(
-        madeItems.map((i, n) => ({
-          itemId: i.id,
-          supplierId: supplier!.id,
-          amount: ['214.50', '260.00', '310.00'][n]!,
-          currency: 'GBP',
-          packUnits: '220',
-          validFrom: '2026-01-01',
-          origin: 'file' as const,
-          enteredBy: made[0]!.id,
-          enteredAt: context.now(),
-        })),
-      );
+    await tx.insert(costs).values(
+      madeItems.map((i, n) => ({
+        itemId: i.id,
+        supplierId: supplier!.id,
+        amount: ['214.50', '260.00', '310.00'][n]!,
+        currency: 'GBP',
+        packUnits: '220',
+        validFrom: '2026-01-01',
+        origin: 'file' as const,
+        enteredBy: made[0]!.id,
+        enteredAt: context.now(),
+      })),
+    );
     await audit(tx, {
       at: context.now(),
       personId: made[0]!.id,

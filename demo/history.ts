@@ -1,0 +1,141 @@
+import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
+import { computePrice } from '#core/recipes/compute-price.ts';
+import { Prepared } from '#core/workspace/index.ts';
+import { costs } from '#server/costs/tables.ts';
+import { audit } from '#server/ledger/audit.ts';
+import { writeLines } from '#server/ledger/post-prices.ts';
+import { postings } from '#server/ledger/tables.ts';
+import type { Tx } from '#server/platform/database.ts';
+import { loadWorkspace } from '#server/workspace/load-workspace.ts';
+import { SUPPLIERS } from './brannholm.ts';
+import { atNoon, daysBefore } from './days.ts';
+import { Dice } from './random.ts';
+
+/** What has been loaded so far, by the keys of the demo's own data. */
+export interface Demo {
+  tx: Tx;
+  today: string;
+  person: Record<string, number>;
+  supplier: Record<string, number>;
+  category: Record<string, number>;
+  group: Record<string, number>;
+  list: Record<'counter' | 'yards', number>;
+  /** By SKU. */
+  item: Map<string, { id: number; cost: Dec; supplier: string; packUnits: string }>;
+}
+
+/** Which supplier sent a cost sheet how many days ago, and how far its costs moved (per cent, from and to). */
+const SHEETS: readonly [days: number, supplier: string, from: number, to: number][] = [
+  [362, 'kelwick', 0, 3],
+  [331, 'aldermere', -1, 4],
+  [300, 'norrvaag', 1, 5],
+  [268, 'tamsin', -2, 3],
+  [240, 'pell', 0, 4],
+  [212, 'kelwick', -1, 3],
+  [181, 'aldermere', 0, 5],
+  [150, 'norrvaag', -2, 2],
+  [122, 'tamsin', 1, 6],
+  [91, 'kelwick', 1, 4],
+  [62, 'pell', -1, 3],
+  [33, 'aldermere', -2, 4],
+  [4, 'tamsin', -3, 8],
+];
+
+/** Costs arrive; three days later both lists follow. The last sheet has arrived, and nothing has been posted from it. */
+export async function loadHistory(demo: Demo): Promise<number> {
+  const dice = new Dice(99);
+  const first = daysBefore(demo.today, 380);
+  await demo.tx.insert(costs).values([...demo.item.values()].map((i) => costRow(demo, i, first)));
+  await audit(demo.tx, {
+    at: atNoon(first),
+    personId: demo.person['marit']!,
+    action: 'typed in the first costs',
+    subject: 'items',
+    subjectId: `${demo.item.size} items`,
+  });
+  let count = await post(demo, daysBefore(demo.today, 378), 'First prices');
+  for (const [days, supplier, from, to] of SHEETS) {
+    const day = daysBefore(demo.today, days);
+    const moved = [...demo.item.values()].filter((i) => i.supplier === supplier && dice.next() < 0.8);
+    for (const i of moved)
+      i.cost = roundHalfUp(i.cost.times(dec((100 + from + dice.next() * (to - from)).toFixed(1))).div(100), 2);
+    await demo.tx.insert(costs).values(moved.map((i) => costRow(demo, i, day)));
+    const name = SUPPLIERS.find((s) => s.key === supplier)!.name;
+    await audit(demo.tx, {
+      at: atNoon(day),
+      personId: demo.person['marit']!,
+      action: 'took in costs',
+      subject: 'items',
+      subjectId: `${moved.length} items`,
+      after: { supplier: name, costs: moved.length },
+    });
+    if (days > 10) count += await post(demo, daysBefore(demo.today, days - 3), `New costs of ${name}`);
+  }
+  return count;
+}
+
+function costRow(
+  demo: Demo,
+  i: { id: number; cost: Dec; supplier: string; packUnits: string },
+  day: string,
+): typeof costs.$inferInsert {
+  const supplier = SUPPLIERS.find((s) => s.key === i.supplier)!;
+  return {
+    itemId: i.id,
+    supplierId: demo.supplier[i.supplier]!,
+    amount: i.cost.toFixed(2),
+    currency: supplier.currency,
+    packUnits: i.packUnits,
+    validFrom: day,
+    origin: 'file',
+    enteredBy: demo.person['marit']!,
+    enteredAt: atNoon(day),
+  };
+}
+
+async function post(demo: Demo, day: string, reason: string): Promise<number> {
+  let made = 0;
+  for (const listId of [demo.list.counter, demo.list.yards]) {
+    const ws = new Prepared(await loadWorkspace(demo.tx, day));
+    const list = ws.lists.get(String(listId))!;
+    const decimals = ws.decimalsOf(list);
+    const lines = ws.workspace.items.flatMap((item) =>
+      item.packs.flatMap((pack) => {
+        const found = computePrice(ws, { item: item.id, pack: pack.id, list: list.id, day });
+        if (!found.ok) return [];
+        const before = ws.postedOn(list.id, item.id, pack.id, day)?.price ?? null;
+        const after = money(found.value.price, decimals);
+        if (before !== null && dec(before).eq(after)) return [];
+        const { cost, margin, steps } = found.value;
+        return [
+          {
+            itemId: Number(item.id),
+            packId: Number(pack.id),
+            before,
+            after,
+            cost: cost && plain(roundHalfUp(cost, 10)),
+            margin: margin && plain(roundHalfUp(margin, 4)),
+            steps,
+          },
+        ];
+      }),
+    );
+    if (lines.length === 0) continue;
+    const at = new Date(`${day}T12:30:00Z`);
+    const [posting] = await demo.tx
+      .insert(postings)
+      .values({ listId, kind: 'post', reason, effective: day, postedBy: demo.person['marit']!, postedAt: at })
+      .returning();
+    await writeLines(demo.tx, { postingId: posting!.id, listId, effective: day }, lines);
+    await audit(demo.tx, {
+      at,
+      personId: demo.person['marit']!,
+      action: 'posted prices',
+      subject: 'postings',
+      subjectId: String(posting!.id),
+      after: { list: list.name, effective: day, lines: lines.length, reason },
+    });
+    made += 1;
+  }
+  return made;
+}
