@@ -95,8 +95,8 @@ function RowBody<Row>({
   }
   return (
     <div role="row" aria-rowindex={index + 2} className="absolute left-0 w-full" style={{ top, height: ROW_HEIGHT }}>
-      {middleParts}
       <FrozenColumns parts={parts} cell={(column, col, place) => cell(column, col, place, true)} />
+      {middleParts}
     </div>
   );
 }

@@ -1,0 +1,154 @@
+import { fireEvent, screen, waitFor, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { describe, expect, it } from 'vitest';
+import type { CostChange, SheetView } from '#contract/costs.ts';
+import { Refusal, visit } from '../tests/visit.tsx';
+
+const change = (row: number, kind: CostChange['kind'], more: Partial<CostChange> = {}): CostChange => ({
+  row,
+  code: `R${row}`,
+  item: '1',
+  sku: `BL-${row}`,
+  name: 'Braided line',
+  kind,
+  before: { amount: '214.50', currency: 'GBP', packUnits: '220', from: '2026-01-01' },
+  after: { amount: '220.00', currency: 'GBP', packUnits: '220', from: '2026-03-09' },
+  changePercent: '2.56',
+  flags: [],
+  ...more,
+});
+const sheet: SheetView = {
+  id: '2',
+  version: 3,
+  supplier: '1',
+  supplierName: 'Rope works',
+  fileName: 'costs.csv',
+  state: 'waiting',
+  arrivedAt: '2026-03-08T10:00:00Z',
+  broughtBy: 'Marit',
+  match: {
+    encoding: 'utf-8',
+    delimiter: ';',
+    decimal: ',',
+    thousands: '.',
+    dates: 'iso',
+    columns: { code: 0, cost: 1 },
+    validFrom: '2026-03-09',
+    newItems: 'leave_out',
+    category: null,
+    taxClass: null,
+  },
+  header: ['Code', 'Preis', 'Inhalt'],
+  sample: [['R2', '220,00', '220']],
+  rowCount: 4,
+  faults: [{ row: 5, column: 'Preis', value: 'auf Anfrage', code: 'not_a_number' }],
+  changes: [
+    change(2, 'up'),
+    change(3, 'down', {
+      flags: ['decimal_shift'],
+      changePercent: '-90',
+      after: { amount: '21.45', currency: 'GBP', packUnits: '220', from: '2026-03-09' },
+    }),
+    change(4, 'unknown', { item: null, sku: null, before: null, changePercent: null }),
+  ],
+  counts: { new: 0, up: 1, down: 1, unchanged: 0, unknown: 1, faulty: 1 },
+};
+const answers = {
+  'GET /cost-sheets': [sheet],
+  'GET /cost-sheets/2': sheet,
+  'GET /suppliers': [{ id: '1', version: 1, name: 'Rope works', currency: 'GBP' }],
+  'GET /categories': [{ id: '6', version: 1, name: 'rope' }],
+  'GET /tax-rates': [{ id: '1', version: 1, taxClass: 'standard' }],
+};
+
+describe('a cost sheet before it is taken in', () => {
+  it('counts what would change, and shows what needs a look', async () => {
+    const user = userEvent.setup();
+    visit('/costs/2', answers);
+    for (const name of ['1 cost up', '1 cost down', '1 unknown code', '1 need a look', '1 cannot be read'])
+      await screen.findByRole('button', { name });
+    await user.click(screen.getByRole('button', { name: '1 need a look' }));
+    expect(await screen.findByText('1 rows')).toBeInTheDocument();
+    expect(screen.getByText(/decimal mark shifted/)).toBeInTheDocument();
+  });
+
+  it('names every row that cannot be read: row, column, value and why', async () => {
+    const user = userEvent.setup();
+    visit('/costs/2', answers);
+    await user.click(await screen.findByRole('button', { name: '1 cannot be read' }));
+    const line = screen.getByText('auf Anfrage').closest('tr')!;
+    expect(
+      within(line)
+        .getAllByRole('cell')
+        .map((c) => c.textContent),
+    ).toEqual(['5', 'Preis', 'auf Anfrage', 'is not a number in the chosen form']);
+  });
+
+  it('warns once more before it takes in, and says what is left out', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/costs/2', {
+      ...answers,
+      'POST /cost-sheets/2/take-in': { costs: 2, newItems: 0, leftOut: 2 },
+    });
+    await user.click(await screen.findByRole('button', { name: 'Take in …' }));
+    const dialog = await screen.findByRole('dialog');
+    expect(dialog).toHaveTextContent('row 3, BL-3: 214.50 GBP for 220 → 21.45 GBP for 220; decimal mark shifted?');
+    expect(dialog).toHaveTextContent('1rows cannot be read and are left out');
+    await user.click(within(dialog).getByRole('button', { name: 'Take in 2 costs' }));
+    await waitFor(() =>
+      expect(sent[0]).toMatchObject({ path: '/cost-sheets/2/take-in', body: { version: 3, leaveOutFaulty: true } }),
+    );
+  });
+
+  it('a corrected match is sent whole; unknown codes can become new items', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/costs/2', { ...answers, 'PUT /cost-sheets/2/match': sheet });
+    await user.click(await screen.findByRole('button', { name: 'How the file is read' }));
+    await user.selectOptions(screen.getByLabelText('units in the cost pack'), '2');
+    await user.selectOptions(screen.getByLabelText('Numbers are written like'), '.,');
+    await user.selectOptions(screen.getByLabelText('Codes nobody knows'), 'add');
+    await user.selectOptions(screen.getByLabelText('New items go into the category'), '6');
+    await user.selectOptions(screen.getByLabelText('with the tax class'), 'standard');
+    await user.click(screen.getByRole('button', { name: 'Read the file this way' }));
+    await waitFor(() => expect(sent).toHaveLength(1));
+    expect(sent[0]!.body).toMatchObject({
+      version: 3,
+      match: {
+        columns: { code: 0, cost: 1, packUnits: 2 },
+        decimal: '.',
+        thousands: ',',
+        newItems: 'add',
+        category: '6',
+        taxClass: 'standard',
+      },
+    });
+  });
+
+  it('one that was taken in can only be read', async () => {
+    visit('/costs/2', { ...answers, 'GET /cost-sheets/2': { ...sheet, state: 'taken_in' } });
+    await screen.findByText(/· taken in/);
+    expect(screen.queryByRole('button', { name: 'Take in …' })).toBeNull();
+    expect(screen.queryByRole('button', { name: 'Set aside' })).toBeNull();
+  });
+});
+
+describe('bringing one in', () => {
+  it('a file that cannot be read says what to do, and the choice is kept', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/costs?bring=1', {
+      ...answers,
+      'POST /cost-sheets': new Refusal(422, {
+        code: 'sheet_unreadable',
+        message: 'The file cannot be read as a table: it is empty.',
+      }),
+    });
+    await screen.findByRole('option', { name: 'Rope works (GBP)' });
+    await user.selectOptions(screen.getByLabelText('Supplier'), '1');
+    const file = new File([''], 'empty.csv', { type: 'text/csv' });
+    fireEvent.change(document.querySelector('input[type=file]')!, { target: { files: [file] } });
+    await user.click(screen.getByRole('button', { name: 'Read the file' }));
+    expect(await screen.findByText(/cannot be read as a table/)).toBeInTheDocument();
+    expect(sent[0]!.path).toBe('/cost-sheets?supplier=1&file=empty.csv');
+    expect(screen.getByLabelText('Supplier')).toHaveValue('1');
+  });
+});

@@ -1,0 +1,269 @@
+import { act, fireEvent, screen, waitFor, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { beforeEach, describe, expect, it } from 'vitest';
+import type { BuildUp, ListPriceRow, ListPrices } from '#contract/lists.ts';
+import { RIGHTS } from '#contract/people.ts';
+import { Refusal, type Sent, visit } from '../tests/visit.tsx';
+
+const row = (
+  sku: string,
+  posted: string | null,
+  proposed: string | null,
+  more: Partial<ListPriceRow> = {},
+): ListPriceRow => ({
+  item: sku,
+  pack: `p${sku}`,
+  sku,
+  name: `Item ${sku}`,
+  category: 'rope',
+  packName: 'each',
+  posted,
+  postedFrom: posted && '2026-01-01',
+  proposed,
+  reason: proposed === null ? `No cost is known for ${sku}.` : null,
+  cost: '5',
+  uplift: 'markup 62 %',
+  changePercent: posted && proposed ? '3.00' : null,
+  marginBefore: '30.00',
+  marginAfter: '32.00',
+  flag: null,
+  bit: [],
+  wouldFallTo: null,
+  handSet: null,
+  ...more,
+});
+const prices: ListPrices = {
+  list: {
+    id: '4',
+    version: 1,
+    name: 'Counter',
+    currency: 'EUR',
+    taxIn: true,
+    decimals: 2,
+    recipe: '7',
+    recipeName: 'Recipe',
+  },
+  day: '2026-03-09',
+  revision: '1',
+  rows: [
+    row('A1', '10.00', '10.30'),
+    row('A2', '20.00', '20.00', { changePercent: '0.00' }),
+    row('A3', null, '7.95'),
+    row('A4', '50.00', '78.99', { flag: 'floor_above_ceiling', bit: ['least margin', 'not above RRP'] }),
+    row('A5', '9.00', null),
+  ],
+  summary: { priced: 4, up: 3, down: 0, unchanged: 1, without: 1, held: 1, weightedNote: null },
+};
+const buildUp: BuildUp = {
+  item: { id: 'A1', sku: 'A1', name: 'Item A1' },
+  pack: { id: 'pA1', name: 'each', units: '1' },
+  list: { id: '4', name: 'Counter', currency: 'EUR', taxIn: true },
+  day: '2026-03-09',
+  posted: {
+    price: '10.00',
+    from: '2026-01-01',
+    posting: '12',
+    by: 'Marit',
+    at: '2026-01-01T10:00:00Z',
+    reason: 'first prices',
+  },
+  postedSteps: [
+    {
+      kind: 'cost',
+      operation: { op: 'start', value: '4.80' },
+      before: null,
+      after: '4.8',
+      currency: 'EUR',
+      per: 'unit',
+    },
+  ],
+  computed: {
+    price: '10.30',
+    net: '8.5833',
+    markup: '71.67',
+    margin: '41.75',
+    taxInPrice: '1.72',
+    costSteps: [],
+    steps: [
+      {
+        kind: 'cost',
+        operation: { op: 'start', value: '5' },
+        before: null,
+        after: '5',
+        currency: 'EUR',
+        per: 'unit',
+        lost: [{ name: 'Dear supplier', why: 'not the preferred supplier', figure: '6' }],
+      },
+      {
+        kind: 'uplift',
+        operation: { op: 'times', value: '1.62' },
+        before: '5',
+        after: '8.1',
+        currency: 'EUR',
+        per: 'pack',
+        rule: { kind: 'recipe', id: '7', version: 3, name: 'Recipe' },
+        facts: { uplift: 'markup 62 %' },
+      },
+      {
+        kind: 'guard',
+        operation: { op: 'set', value: '10.30' },
+        before: '8.1',
+        after: '10.3',
+        currency: 'EUR',
+        per: 'pack',
+        flag: 'bit',
+        facts: { 'least price': '10.3' },
+      },
+    ],
+  },
+  reason: null,
+};
+const answers = {
+  'GET /lists': [{ id: '4', version: 1, name: 'Counter', currency: 'EUR', taxIn: true }],
+  'GET /lists/4/prices': prices,
+  'GET /lists/4/build-up/A1/pA1': buildUp,
+  'GET /lists/4/build-up/A2/pA2': buildUp,
+};
+
+const cell = (r: number, c: number) => document.querySelector<HTMLElement>(`[data-cell="${r},${c}"]`)!;
+const openPosting = async (user: ReturnType<typeof userEvent.setup>) => {
+  await user.click(await screen.findByRole('button', { name: /^Post \d+ changes? …$/ }));
+  return screen.findByRole('dialog');
+};
+
+beforeEach(() => localStorage.clear());
+
+describe('a list, posted beside computed', () => {
+  it('posts what differs, with what was seen; held and uncomputed prices are left out', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/lists/4', { ...answers, 'POST /lists/4/postings': { posting: '31', lines: 2 } });
+    const dialog = await openPosting(user);
+    expect(dialog).toHaveTextContent('This changes 2 of the 5 prices');
+    expect(within(dialog).getByRole('button', { name: 'Post 2 prices' })).toBeDisabled();
+    await user.type(within(dialog).getByLabelText('Why (stands in the ledger)'), 'new costs');
+    await user.click(within(dialog).getByRole('button', { name: 'Post 2 prices' }));
+    await waitFor(() => expect(sent).toHaveLength(1));
+    expect(sent[0]!.body).toEqual({
+      effective: '2026-03-09',
+      reason: 'new costs',
+      lines: [
+        { item: 'A1', pack: 'pA1', before: '10.00', after: '10.30', handSet: null },
+        { item: 'A3', pack: 'pA3', before: null, after: '7.95', handSet: null },
+      ],
+    });
+  });
+
+  it('what has changed since is shown with both figures, and the dialog stays', async () => {
+    const user = userEvent.setup();
+    const moved = { sku: 'A1', seen: { before: '10.00', after: '10.30' }, now: { before: '10.00', after: '11.15' } };
+    visit('/lists/4', {
+      ...answers,
+      'POST /lists/4/postings': new Refusal(409, {
+        code: 'prices_changed_meanwhile',
+        message: 'Since you looked, 1 of these prices have changed.',
+        current: [moved],
+      }),
+    });
+    const dialog = await openPosting(user);
+    await user.type(within(dialog).getByLabelText('Why (stands in the ledger)'), 'new costs');
+    await user.click(within(dialog).getByRole('button', { name: 'Post 2 prices' }));
+    expect(await within(dialog).findByText('11.15')).toBeInTheDocument();
+    expect(within(dialog).getByLabelText('Why (stands in the ledger)')).toHaveValue('new costs');
+  });
+
+  it('a price typed over the computed one is set by hand, and asks why', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/lists/4', { ...answers, 'POST /lists/4/postings': { posting: '31', lines: 3 } });
+    await screen.findByText('Item A2');
+    fireEvent.pointerDown(cell(1, 4), { button: 0 });
+    await user.keyboard('19.50{Enter}');
+    await waitFor(() => expect(cell(1, 4)).toHaveTextContent('19.50'));
+    const dialog = await openPosting(user);
+    await user.type(within(dialog).getByLabelText('Why (stands in the ledger)'), 'fair');
+    const post = within(dialog).getByRole('button', { name: 'Post 3 prices' });
+    expect(post).toBeDisabled();
+    await user.type(within(dialog).getByLabelText(/Why 1 price is set by hand/), 'boat fair');
+    await user.click(post);
+    await waitFor(() => expect(sent).toHaveLength(1));
+    expect((sent[0]!.body as { lines: object[] }).lines[1]).toEqual({
+      item: 'A2',
+      pack: 'pA2',
+      before: '20.00',
+      after: '19.50',
+      handSet: { reason: 'boat fair', lastDay: null },
+    });
+  });
+
+  it('a price of 0 or less is not taken, and says so', async () => {
+    const user = userEvent.setup();
+    visit('/lists/4', answers);
+    await screen.findByText('Item A1');
+    fireEvent.pointerDown(cell(0, 4), { button: 0 });
+    await user.keyboard('0{Enter}');
+    expect(await screen.findByText('a price must be more than 0')).toBeInTheDocument();
+  });
+
+  it('only what the filter shows is posted', async () => {
+    const user = userEvent.setup();
+    visit('/lists/4', answers);
+    await user.type(await screen.findByRole('searchbox', { name: 'Find in prices' }), 'A3');
+    expect(await screen.findByRole('button', { name: 'Post 1 change …' })).toBeEnabled();
+  });
+
+  it('the look at held prices says which guards stand against each other', async () => {
+    const user = userEvent.setup();
+    visit('/lists/4', answers);
+    await user.click(await screen.findByRole('button', { name: '1 held' }));
+    expect(await screen.findByText('1 prices')).toBeInTheDocument();
+    expect(cell(0, 0)).toHaveTextContent('A4');
+  });
+
+  it('a seller sees what is posted, and neither cost, margin nor a way to post', async () => {
+    visit('/lists/4', answers, ['read', 'write_quotes']);
+    await screen.findByText('Item A1');
+    const heads = screen.getAllByRole('columnheader').map((h) => h.querySelector('button')?.textContent);
+    expect(new Set(heads)).toEqual(new Set(['SKU', 'Item', 'Pack', 'posted, EUR', 'from']));
+    expect(screen.queryByRole('button', { name: /^Post/ })).toBeNull();
+  });
+
+  it('a day gone by is shown as it was, and nothing can be posted on it', async () => {
+    visit('/lists/4?day=2026-02-01', answers);
+    expect(await screen.findByText('as it was on that day')).toBeInTheDocument();
+    await screen.findByText('Item A1');
+    expect(screen.queryByRole('button', { name: /^Post/ })).toBeNull();
+  });
+});
+
+describe('the build-up of a price', () => {
+  const panel = () => screen.findByRole('complementary', { name: 'Build-up' });
+
+  it('goes from cost to the final figure, with rules as links, guards that bit, and suppliers that lost', async () => {
+    visit('/lists/4', answers);
+    await screen.findByText('Item A1');
+    act(() => void fireEvent.pointerDown(cell(0, 3), { button: 0 }));
+    const aside = await panel();
+    expect(await within(aside).findByRole('link', { name: 'Recipe' })).toHaveAttribute('href', '/recipes/7');
+    expect(within(aside).getByText(/changed the price; before 8.1/)).toBeInTheDocument();
+    expect(within(aside).getByText('Dear supplier 6').closest('s')).not.toBeNull();
+    expect(within(aside).getByText('71.67')).toBeInTheDocument();
+    expect(within(aside).getByRole('link', { name: 'posting 12' })).toHaveAttribute('href', '/ledger/12');
+  });
+
+  it('can be read as it was when the price was posted', async () => {
+    const user = userEvent.setup();
+    visit('/lists/4?at=A1-pA1', answers, RIGHTS);
+    const aside = await panel();
+    await user.click(await within(aside).findByRole('button', { name: 'as posted' }));
+    expect(within(aside).getByText('4.80')).toBeInTheDocument();
+    expect(within(aside).queryByText('71.67')).toBeNull();
+  });
+});
+
+it('a list that cannot be computed says why', async () => {
+  const sent: Sent[] = visit('/lists/4', {
+    ...answers,
+    'GET /lists/4/prices': new Refusal(404, { code: 'not_found', message: 'The price list 4 does not exist.' }),
+  });
+  expect(await screen.findByRole('alert')).toHaveTextContent('The price list 4 does not exist.');
+  expect(sent).toEqual([]);
+});

@@ -1,0 +1,201 @@
+import { screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { describe, expect, it } from 'vitest';
+import type { QuoteBody, QuoteFigures, QuoteView } from '#contract/quotes.ts';
+import { RIGHTS } from '#contract/people.ts';
+import { Refusal, type Sent, visit } from '../tests/visit.tsx';
+
+const line: QuoteFigures['lines'][number] = {
+  sku: 'BL-10',
+  name: 'Braided line 10 mm',
+  packName: 'metre',
+  quantity: '60',
+  listPrice: '1.76',
+  unitPrice: '1.41',
+  total: '84.60',
+  reason: null,
+  broken: { name: 'Least margin', outcome: 'ask', least: '1.56', short: '0.15' },
+  slices: [],
+  breakWords: '50 and more: 6 % off',
+  buyMore: { buy: '3', saves: '2.10' },
+  margin: '11.50',
+  steps: [
+    {
+      kind: 'list_price',
+      operation: { op: 'start', value: '1.76' },
+      before: null,
+      after: '1.76',
+      currency: 'EUR',
+      per: 'pack',
+    },
+    {
+      kind: 'line_total',
+      operation: { op: 'set', value: '84.6' },
+      before: '1.76',
+      after: '84.6',
+      currency: 'EUR',
+      per: 'line',
+    },
+  ],
+};
+const figures: QuoteFigures = {
+  currency: 'EUR',
+  taxIn: false,
+  decimals: 2,
+  lines: [line],
+  linesTotal: '84.60',
+  taxes: [{ percent: '20', net: '84.60', tax: '16.92' }],
+  net: '84.60',
+  toPay: '101.52',
+  margin: '11.50',
+  outcome: 'asks_approval',
+};
+const quote: QuoteView = {
+  id: '9',
+  version: 2,
+  number: '2026-0009',
+  customer: '3',
+  customerName: 'Yard',
+  listName: 'Yards',
+  day: '2026-03-09',
+  state: 'draft',
+  writtenBy: 'Marit',
+  writtenById: '1',
+  group: '1',
+  groupName: 'yards',
+  list: '5',
+  listWhy: 'meant for the customer’s group',
+  listLost: [{ name: 'Counter', why: 'comes later: meant for everyone' }],
+  listReason: null,
+  validUntil: null,
+  note: '',
+  lines: [{ item: '1', pack: '1', quantity: '60', reductionKind: 'percent_off', reductionValue: '15' }],
+  figures,
+  decisions: [],
+};
+const item = {
+  id: '1',
+  version: 1,
+  sku: 'BL-10',
+  name: 'Braided line 10 mm',
+  packs: [
+    { id: '1', name: 'metre', units: '1', deposit: null },
+    { id: '2', name: 'drum', units: '220', deposit: null },
+  ],
+};
+const answers = {
+  'GET /quotes/9': quote,
+  'GET /items': [item],
+  'GET /customers': [{ id: '3', version: 1, name: 'Yard' }],
+  'GET /lists': [{ id: '5', version: 1, name: 'Yards', currency: 'EUR', taxIn: false }],
+  'POST /quotes/figures': { list: '5', figures },
+};
+
+describe('writing a quote', () => {
+  it('asks for figures only when a line is whole, and keeps what was typed', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/quotes/new', { ...answers, 'POST /quotes': quote });
+    await user.selectOptions(await screen.findByLabelText('Customer'), '3');
+    expect(sent).toEqual([]);
+    await user.type(screen.getByRole('combobox', { name: 'Add an item: code or name' }), 'bl-10');
+    await user.keyboard('{Enter}');
+    await waitFor(() => expect(sent.at(-1)?.path).toBe('/quotes/figures'));
+    await user.clear(screen.getByRole('textbox', { name: 'Quantity, line 1' }));
+    const asked = sent.length;
+    expect(screen.getByRole('button', { name: 'Keep the quote' })).toBeDisabled();
+    expect(sent).toHaveLength(asked);
+    await user.type(screen.getByRole('textbox', { name: 'Quantity, line 1' }), '60');
+    await waitFor(() => expect((sent.at(-1)!.body as QuoteBody).lines[0]!.quantity).toBe('60'));
+    await user.click(screen.getByRole('button', { name: 'Keep the quote' }));
+    await waitFor(() =>
+      expect(sent.at(-1)).toMatchObject({
+        method: 'POST',
+        path: '/quotes',
+        body: { customer: '3', list: null, lines: [{ item: '1', pack: '1', quantity: '60' }] },
+      }),
+    );
+  });
+
+  it('another list than the customer’s own asks why', async () => {
+    const user = userEvent.setup();
+    visit('/quotes/9', answers);
+    await screen.findByRole('option', { name: 'Yards' });
+    await user.selectOptions(screen.getByLabelText(/^Price list/), '5');
+    expect(await screen.findByLabelText('Why another list')).toBeInTheDocument();
+  });
+});
+
+describe('a line under a floor', () => {
+  it('says which floor, by how much, what it takes, and what buying more would save', async () => {
+    visit('/quotes/9', answers);
+    const words = await screen.findByText(/Floor “Least margin”/);
+    expect(words).toHaveTextContent('the least is 1.56 EUR, short by 0.15; needs the approval of a second person.');
+    expect(screen.getByText('3 more would cost 2.10 EUR less in all.')).toBeInTheDocument();
+    expect(screen.getByText(/50 and more: 6 % off/)).toBeInTheDocument();
+  });
+
+  it('asks for approval against the version that was seen; a refusal is shown', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/quotes/9', {
+      ...answers,
+      'POST /quotes/9/ask': new Refusal(409, {
+        code: 'changed_meanwhile',
+        message: 'Quote 2026-0009 was changed by someone else',
+      }),
+    });
+    await user.click(await screen.findByRole('button', { name: 'Ask for approval' }));
+    expect(sent[0]).toMatchObject({ path: '/quotes/9/ask', body: { version: 2 } });
+    expect(await screen.findByText(/was changed by someone else/)).toBeInTheDocument();
+    expect(screen.queryByRole('button', { name: 'Issue' })).toBeNull();
+  });
+
+  it('whoever wrote it is not offered to approve it; a second person is', async () => {
+    visit('/quotes/9', { ...answers, 'GET /quotes/9': { ...quote, state: 'waiting' } });
+    await screen.findByText(/Waiting for approval: one line is under a floor/);
+    expect(screen.queryByRole('button', { name: 'Approve' })).toBeNull();
+  });
+
+  it('the second person’s yes carries the note', async () => {
+    const user = userEvent.setup();
+    const waiting: QuoteView = { ...quote, state: 'waiting', writtenById: '8' };
+    const sent: Sent[] = visit(
+      '/quotes/9',
+      { ...answers, 'GET /quotes/9': waiting, 'POST /quotes/9/decide': { ...waiting, state: 'approved' } },
+      ['read', 'see_cost', 'approve'],
+    );
+    await user.type(await screen.findByLabelText('Note'), 'this once');
+    await user.click(screen.getByRole('button', { name: 'Approve' }));
+    await waitFor(() =>
+      expect(sent[0]).toMatchObject({
+        path: '/quotes/9/decide',
+        body: { version: 2, decision: 'approved', note: 'this once' },
+      }),
+    );
+  });
+});
+
+describe('an issued quote', () => {
+  it('cannot be changed, only copied, and explains every line', async () => {
+    const user = userEvent.setup();
+    visit('/quotes/9', { ...answers, 'GET /quotes/9': { ...quote, state: 'issued' } });
+    await screen.findByRole('button', { name: 'Copy to a new quote' });
+    expect(screen.queryByRole('textbox', { name: 'Quantity, line 1' })).toBeNull();
+    await user.click(screen.getByRole('button', { name: 'Why: build-up of line 1' }));
+    expect(await screen.findByText('Build-up of line 1')).toBeInTheDocument();
+    expect(screen.getByText('Counter').closest('s')).not.toBeNull();
+  });
+
+  it('a seller without the right sees no margin', async () => {
+    visit(
+      '/quotes/9',
+      {
+        ...answers,
+        'GET /quotes/9': { ...quote, figures: { ...figures, margin: null, lines: [{ ...line, margin: null }] } },
+      },
+      RIGHTS.filter((r) => r !== 'see_cost'),
+    );
+    await screen.findByText(/Floor “Least margin”/);
+    expect(screen.queryByRole('columnheader', { name: 'margin, %' })).toBeNull();
+    expect(screen.queryByText('margin of the whole')).toBeNull();
+  });
+});

@@ -1,0 +1,78 @@
+import { render } from '@testing-library/react';
+import { Provider } from 'react-redux';
+import { MemoryRouter } from 'react-router';
+import { RIGHTS, type Right } from '#contract/people.ts';
+import type { Problem } from '#contract/problems.ts';
+import { App } from '../app.tsx';
+import { makeStore } from '../store.ts';
+
+export interface Sent {
+  readonly method: string;
+  readonly path: string;
+  readonly body: never;
+}
+
+type Answer = unknown;
+/** What the server would answer: by "METHOD /path" without its question mark; a function sees what was sent. */
+export type Answers = Readonly<Record<string, Answer | ((sent: Sent) => Answer)>>;
+
+/** An answer that refuses. */
+export class Refusal {
+  constructor(
+    readonly status: number,
+    readonly problem: Partial<Problem>,
+  ) {}
+}
+
+const SESSION = (rights: readonly Right[]) => ({
+  person: { id: '1', name: 'Marit', role: 'administrator', rights },
+  token: 'token',
+  workspace: { name: 'Test shop', currency: 'EUR', today: '2026-03-09', timeZone: 'Europe/Berlin' },
+});
+
+/** Opens the application at an address over a server that answers as told; returns what was sent to it. */
+export function visit(address: string, answers: Answers, rights: readonly Right[] = RIGHTS): Sent[] {
+  localStorage.setItem('hard-ledger', JSON.stringify({ theme: 'light', form: 'point' }));
+  const sent: Sent[] = [];
+  const all: Answers = {
+    'GET /session': SESSION(rights),
+    'GET /lists': [],
+    'GET /categories': [],
+    'GET /suppliers': [],
+    'GET /tax-rates': [],
+    'GET /customers': [],
+    'GET /customer-groups': [],
+    'GET /ladders': [],
+    'GET /recipes': [],
+    'GET /items': [],
+    ...answers,
+  };
+  globalThis.fetch = (async (url: string, init: RequestInit = {}) => {
+    const method = init.method ?? 'GET';
+    const path = url.replace(/^\/api/, '');
+    const one: Sent = {
+      method,
+      path,
+      body: (typeof init.body === 'string' ? JSON.parse(init.body) : init.body) as never,
+    };
+    if (method !== 'GET') sent.push(one);
+    const key = `${method} ${path.split('?')[0]!}`;
+    if (!(key in all)) throw new Error(`nobody said what ${key} answers`);
+    const found = all[key];
+    const answer = typeof found === 'function' ? (found as (s: Sent) => Answer)(one) : found;
+    const refused = answer instanceof Refusal;
+    return Promise.resolve({
+      ok: !refused,
+      status: refused ? answer.status : 200,
+      json: () => Promise.resolve(structuredClone(refused ? answer.problem : answer)),
+    } as Response);
+  }) as typeof fetch;
+  render(
+    <Provider store={makeStore()}>
+      <MemoryRouter initialEntries={[address]}>
+        <App />
+      </MemoryRouter>
+    </Provider>,
+  );
+  return sent;
+}
