@@ -16,7 +16,6 @@ export function waitingSheet(items: readonly Row[], validFrom: string): string {
     lines.push([code, `"${name.replaceAll('"', '""')}"`, cost, units, currency, validFrom].join(','));
   items.forEach((i, n) => {
     const moved = roundHalfUp(i.cost.times(dec((98 + dice.next() * 7).toFixed(1))).div(100), 2);
-    const written = moved.gte(1000) ? `"${moved.toFixed(2).replace(/\B(?=(\d{3})+(?!\d))/g, ',')}"` : moved.toFixed(2);
     if (n === 4)
       line(i.code, i.name, moved.div(10).toFixed(3), i.packUnits); // a shifted decimal mark
     else if (n === 9)
@@ -32,7 +31,7 @@ export function waitingSheet(items: readonly Row[], validFrom: string): string {
     else if (n === 34) {
       line(i.code, i.name, moved.toFixed(2), i.packUnits);
       line(i.code, i.name, moved.plus(3).toFixed(2), i.packUnits); // twice, and not the same
-    } else line(i.code, n === 40 ? `${i.name}\n(new reel)` : i.name, written, i.packUnits);
+    } else line(i.code, n === 40 ? `${i.name}\n(new reel)` : i.name, moved.toFixed(2), i.packUnits);
   });
   line('KE9001', 'Braided line 18 mm, white', '482.75', '220'); // a code nobody knows
   line('KE9002', 'Braided line 18 mm, navy', '482.75', '220');
