@@ -1,0 +1,132 @@
+import { act, fireEvent, screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { describe, expect, it } from 'vitest';
+import type { ItemRow } from '#contract/items.ts';
+import { Refusal, type Sent, visit } from '../tests/visit.tsx';
+
+const item = (id: string, more: Partial<ItemRow> = {}): ItemRow => ({
+  id,
+  version: 4,
+  sku: `BL-${id}`,
+  name: `Braided line ${id}`,
+  category: '1',
+  categoryName: 'rope',
+  brand: 'Kelwick',
+  model: null,
+  supplier: '1',
+  supplierName: 'Rope works',
+  supplierCode: `R${id}`,
+  unit: 'metre',
+  weightKg: '0.064',
+  taxClass: 'standard',
+  rrp: null,
+  map: null,
+  packs: [
+    { id: '1', name: 'metre', units: '1', deposit: null },
+    { id: '2', name: 'drum', units: '220', deposit: null },
+  ],
+  attributes: {},
+  landed: '1.2469658',
+  costReason: null,
+  costFrom: '2026-01-01',
+  ...more,
+});
+const answers = {
+  'GET /items': [item('10'), item('12', { landed: null, costReason: 'No cost is known for BL-12.' })],
+  'GET /categories': [
+    { id: '1', version: 1, name: 'rope' },
+    { id: '2', version: 1, name: 'chain' },
+  ],
+};
+const cell = (r: number, c: number) => document.querySelector<HTMLElement>(`[data-cell="${r},${c}"]`)!;
+const pick = (r: number, c: number) => act(() => void fireEvent.pointerDown(cell(r, c), { button: 0 }));
+
+describe('items in the grid', () => {
+  it('two quick edits of one item follow each other with the right versions', async () => {
+    const user = userEvent.setup();
+    let version = 4;
+    const sent = visit('/items', { ...answers, 'POST /items/changes': () => ({ versions: { '10': ++version } }) });
+    await screen.findByText('Braided line 10');
+    pick(0, 1);
+    await user.keyboard('Line{Enter}');
+    pick(0, 3);
+    await user.keyboard('Own brand{Enter}');
+    await waitFor(() => expect(sent).toHaveLength(2));
+    expect(sent.map((s: Sent) => (s.body as { changes: object[] }).changes[0])).toEqual([
+      { item: '10', version: 4, field: 'name', value: 'Line' },
+      { item: '10', version: 5, field: 'brand', value: 'Own brand' },
+    ]);
+  });
+
+  it('a category is typed by its name, and one that does not exist is refused on the spot', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/items', { ...answers, 'POST /items/changes': { versions: {} } });
+    await screen.findByText('Braided line 10');
+    pick(0, 2);
+    await user.keyboard('anvils{Enter}');
+    expect(await screen.findByText('there is no category "anvils"')).toBeInTheDocument();
+    await user.keyboard('{Escape}');
+    await user.keyboard('Chain{Enter}');
+    await waitFor(() => expect(sent).toHaveLength(1));
+    expect((sent[0]!.body as { changes: object[] }).changes).toEqual([
+      { item: '10', version: 4, field: 'category', value: '2' },
+    ]);
+  });
+
+  it('what the server refuses goes back, with its reason', async () => {
+    const user = userEvent.setup();
+    visit('/items', {
+      ...answers,
+      'POST /items/changes': new Refusal(409, {
+        code: 'changed_meanwhile',
+        message: 'Item BL-10 was changed by someone else.',
+      }),
+    });
+    await screen.findByText('Braided line 10');
+    pick(0, 1);
+    await user.keyboard('Mine{Enter}');
+    await waitFor(() => expect(screen.getAllByText(/BL-10 was changed by someone else/).length).toBeGreaterThan(0));
+    expect(cell(0, 1)).toHaveTextContent('Braided line 10');
+  });
+
+  it('packs are in words, and a cost that is missing says so', async () => {
+    visit('/items', answers);
+    await screen.findByText('Braided line 10');
+    expect(screen.getAllByText('metre, drum of 220').length).toBeGreaterThan(0);
+    expect(screen.getByText('no cost')).toHaveAttribute('title', 'No cost is known for BL-12.');
+  });
+
+  it('a search from elsewhere opens on what was found', async () => {
+    visit('/items?find=BL-12', answers);
+    expect(await screen.findByText('1 of 2 items')).toBeInTheDocument();
+  });
+
+  it('columns can be hidden and moved', async () => {
+    const user = userEvent.setup();
+    visit('/items', answers);
+    await screen.findByText('Braided line 10');
+    await user.click(screen.getByRole('button', { name: 'Columns' }));
+    await user.click(screen.getByRole('checkbox', { name: 'Brand' }));
+    await waitFor(() => expect(screen.queryByRole('button', { name: /^Brand/ })).toBeNull());
+    await user.click(screen.getByRole('button', { name: 'Move Supplier to the left' }));
+    expect(
+      screen
+        .getAllByRole('checkbox')
+        .map((c) => c.parentElement!.textContent)
+        .indexOf('Supplier'),
+    ).toBe(4);
+  });
+
+  it('a seller reads items without their costs, and changes nothing', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/items', { ...answers, 'GET /items': [item('10', { landed: null })] }, [
+      'read',
+      'write_quotes',
+    ]);
+    await screen.findByText('Braided line 10');
+    expect(screen.queryByRole('button', { name: /^Landed/ })).toBeNull();
+    pick(0, 1);
+    await user.keyboard('x{Enter}');
+    expect(sent).toEqual([]);
+  });
+});

@@ -1,0 +1,114 @@
+import { screen, waitFor, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { describe, expect, it } from 'vitest';
+import type { AuditRow, PostingLine, PostingSummary } from '#contract/lists.ts';
+import { Refusal, visit } from '../tests/visit.tsx';
+
+const posting: PostingSummary = {
+  id: '12',
+  kind: 'post',
+  list: '4',
+  listName: 'Counter',
+  currency: 'EUR',
+  effective: '2026-03-01',
+  at: '2026-03-01T10:00:00Z',
+  by: 'Marit',
+  reason: 'new costs',
+  lines: 2,
+  up: 1,
+  down: 1,
+  reverses: null,
+  reversedBy: null,
+};
+const line = (sku: string, before: string | null, after: string | null, changePercent: string | null): PostingLine => ({
+  sku,
+  name: `Item ${sku}`,
+  item: sku,
+  pack: '1',
+  packName: 'each',
+  before,
+  after,
+  changePercent,
+  margin: '31.2500',
+  handSet: null,
+});
+const change: AuditRow = {
+  id: '40',
+  at: '2026-03-02T09:00:00Z',
+  by: 'Oskar',
+  action: 'changed',
+  subject: 'recipes',
+  subjectId: '7',
+  before: { uplift: [{ value: '58' }], version: 1 },
+  after: { uplift: [{ value: '60' }], version: 2 },
+};
+const answers = {
+  'GET /postings': [
+    { ...posting, id: '13', kind: 'reverse', reverses: '11', reason: 'wrong sheet' },
+    posting,
+    { ...posting, id: '11', reversedBy: '13' },
+  ],
+  'GET /postings/12': { ...posting, detail: [line('A1', '10.00', '10.30', '3.00'), line('A2', null, '7.95', null)] },
+  'GET /audit': [change],
+};
+
+describe('the ledger', () => {
+  it('shows reversed postings struck, and what reversed what', async () => {
+    visit('/ledger', answers);
+    const row = async (id: string) => (await screen.findByRole('link', { name: id })).closest('tr')!;
+    expect(await row('13')).toHaveTextContent('reverses 11: wrong sheet');
+    expect(await row('11')).toHaveTextContent('(reversed by 13)');
+    expect(within(await row('11')).getByText('new costs').tagName).toBe('S');
+  });
+
+  it('every other change opens to what was and what is, only where it differs', async () => {
+    const user = userEvent.setup();
+    visit('/ledger', answers);
+    await user.click(await screen.findByRole('button', { name: 'every other change' }));
+    await user.click(await screen.findByRole('button', { name: 'before and after' }));
+    expect(screen.getByText('uplift 1, value').closest('tr')).toHaveTextContent('uplift 1, value5860');
+  });
+
+  it('whoever may not see costs sees postings alone', async () => {
+    visit('/ledger', answers, ['read']);
+    await screen.findByRole('link', { name: '12' });
+    expect(screen.queryByRole('button', { name: 'every other change' })).toBeNull();
+  });
+});
+
+describe('one posting', () => {
+  it('shows before and after of every price', async () => {
+    visit('/ledger/12', answers);
+    expect(await screen.findByText('Item A1')).toBeInTheDocument();
+    const shown = [...document.querySelectorAll('[data-cell^="0,"]')].map((c) => c.textContent);
+    expect(shown).toEqual(expect.arrayContaining(['A1', '10.00', '10.30', '▲ +3.00', '31.25']));
+    expect(document.querySelector('[data-cell="1,3"]')).toHaveTextContent('none');
+  });
+
+  it('is reversed only with a reason; a refusal says what to do first', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/ledger/12', {
+      ...answers,
+      'POST /postings/12/reverse': new Refusal(422, {
+        code: 'cannot_reverse',
+        message: 'Reverse what came after it first.',
+      }),
+    });
+    await user.click(await screen.findByRole('button', { name: 'Reverse …' }));
+    const reverse = screen.getByRole('button', { name: 'Reverse 2 prices' });
+    expect(reverse).toBeDisabled();
+    await user.type(screen.getByLabelText('Why'), 'wrong sheet');
+    await user.click(reverse);
+    await waitFor(() =>
+      expect(sent).toEqual([{ method: 'POST', path: '/postings/12/reverse', body: { reason: 'wrong sheet' } }]),
+    );
+    expect(await screen.findByRole('alert')).toHaveTextContent('Reverse what came after it first.');
+    expect(screen.getByLabelText('Why')).toHaveValue('wrong sheet');
+  });
+
+  it('a reversal, and one that was reversed, are not offered to be reversed', async () => {
+    visit('/ledger/12', { ...answers, 'GET /postings/12': { ...posting, reversedBy: '14', detail: [] } });
+    await screen.findByText(/reversed by/);
+    expect(screen.queryByRole('button', { name: 'Reverse …' })).toBeNull();
+  });
+});
