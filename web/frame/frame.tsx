@@ -79,7 +79,7 @@ export function Frame({ children }: { children: ReactNode }) {
         aria-label="Places"
         className="row-span-2 flex w-[8.75rem] flex-col overflow-y-auto border-r border-rule-strong bg-paper"
       >
-        <div className="mx-3 mt-3 mb-4 border-b-[3px] border-double border-ink pb-1 font-semibold">Hard Ledger</div>
+        <div className="mx-3 mt-3 mb-4 border-b border-ink pb-1 font-semibold">Hard Ledger</div>
         {places.map(({ to, title, Icon, key }) => (
           <NavLink
             key={to}

@@ -15,7 +15,7 @@ export function SignIn() {
     <main className="grid h-full place-items-center p-4">
       <form onSubmit={submit} className="w-full max-w-sm border border-rule-strong bg-sheet p-7">
         <h1 className="text-2xl">Hard Ledger</h1>
-        <p className="mb-6 border-b-[3px] border-double border-ink pb-2 text-faint">{data?.workspace.name}</p>
+        <p className="mb-6 border-b border-ink pb-2 text-faint">{data?.workspace.name}</p>
         {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
         <div className="mt-4 flex flex-col gap-4">
           <Field label="Sign-in name">
