@@ -1,5 +1,5 @@
 import { type Dec, dec, roundHalfUp } from '#core/numbers/decimal.ts';
-import { marginFromMarkup, marginOf, markupFromMargin } from '#core/recipes/markup.ts';
+import { marginFromMarkup, marginOf, markupFromMargin, markupOf } from '#core/recipes/markup.ts';
 import type { UpliftMethod } from '#core/recipes/recipe.ts';
 import { upliftOperation } from '#core/recipes/uplift.ts';
 import { calculate } from '#core/buildup/steps.ts';
@@ -24,7 +24,7 @@ export function sampleOf(
   const price = calculate(operation.value, cost);
   return {
     price,
-    markup: cost.isZero() ? null : price.minus(cost).div(cost).times(100),
+    markup: markupOf(cost, price),
     margin: marginOf(cost, price),
   };
 }
