@@ -87,6 +87,10 @@ export const api = createApi({
       }[],
       string
     >({ query: (id) => `/items/${id}/costs`, providesTags: ['Everything'] }),
+    releaseCost: b.mutation<unknown, { id: string; released: boolean }>({
+      query: ({ id, released }) => ({ url: `/costs/${id}/release`, method: 'POST', body: { released } }),
+      invalidatesTags: ['Everything'],
+    }),
     typeCost: b.mutation<unknown, TypedCostBody>({
       query: (body) => ({ url: '/costs', method: 'POST', body }),
       invalidatesTags: ['Everything'],

@@ -1,4 +1,5 @@
 import { Popover } from 'radix-ui';
+import type { ReactNode } from 'react';
 import { Button } from '../kit/controls.tsx';
 import { type Column, moveColumn } from './columns.ts';
 import type { SheetState } from './use-sheet.ts';
@@ -9,11 +10,14 @@ export function GridTools<Row>({
   columns,
   total,
   what,
+  children,
 }: {
   state: SheetState<Row>;
   columns: readonly Column<Row>[];
   total: number;
   what: string;
+  /** What can be done with the selected row. */
+  children?: ReactNode;
 }) {
   const { arrangement, setArrangement } = state;
   const shown = state.order.length;
@@ -43,6 +47,7 @@ export function GridTools<Row>({
       <span className="min-w-0 flex-1 truncate text-warn" role="status" title={state.notice ?? undefined}>
         {state.notice}
       </span>
+      {children}
       <Popover.Root>
         <Popover.Trigger asChild>
           <Button>Columns</Button>

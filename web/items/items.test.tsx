@@ -130,3 +130,66 @@ describe('items in the grid', () => {
     expect(sent).toEqual([]);
   });
 });
+
+describe('the costs of an item', () => {
+  const typed = {
+    id: '31',
+    supplierName: 'Rope works',
+    amount: '210.00',
+    currency: 'GBP',
+    packUnits: '220',
+    validFrom: '2026-03-01',
+    origin: 'typed',
+    released: false,
+    enteredBy: 'Ada',
+    enteredAt: '2026-03-01T10:00:00Z',
+  };
+  const withCosts = {
+    ...answers,
+    'GET /items/10/costs': [{ ...typed, id: '30', origin: 'file', amount: '214.50', validFrom: '2026-01-01' }, typed],
+    'GET /suppliers': [{ id: '1', version: 1, name: 'Rope works', currency: 'GBP' }],
+    'POST /costs': { id: '32' },
+    'POST /costs/31/release': { released: true },
+  };
+  const open = async (user: ReturnType<typeof userEvent.setup>) => {
+    await screen.findByText('Braided line 10');
+    pick(0, 0);
+    await user.click(screen.getByRole('button', { name: 'Costs of BL-10' }));
+    return screen.findByRole('dialog');
+  };
+
+  it('show where each came from; a typed one holds until it is released', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/items', withCosts);
+    const dialog = await open(user);
+    await waitFor(() => expect(dialog).toHaveTextContent('typed, holds against files'));
+    expect(dialog).toHaveTextContent('from a file');
+    await user.click(screen.getByRole('button', { name: 'release' }));
+    await waitFor(() =>
+      expect(sent).toEqual([{ method: 'POST', path: '/costs/31/release', body: { released: true } }]),
+    );
+  });
+
+  it('can be typed, in the supplier’s currency', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/items', withCosts);
+    await open(user);
+    await user.type(await screen.findByLabelText('Cost per cost pack, GBP'), '212.40');
+    // the pack of the last cost stands there already
+    expect(screen.getByLabelText('Units in the cost pack')).toHaveValue('220');
+    await user.click(screen.getByRole('button', { name: 'Type this cost' }));
+    await waitFor(() =>
+      expect(sent[0]).toMatchObject({
+        path: '/costs',
+        body: {
+          item: '10',
+          supplier: '1',
+          amount: '212.40',
+          currency: 'GBP',
+          packUnits: '220',
+          validFrom: '2026-03-09',
+        },
+      }),
+    );
+  });
+});

@@ -1,8 +1,9 @@
-import { useCallback, useMemo, useRef } from 'react';
+import { useCallback, useMemo, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { ITEM_FIELDS, type ItemField, type ItemRow } from '#contract/items.ts';
 import { api, problemOf } from '../api.ts';
+import { ItemCosts } from '../costs/item-costs.tsx';
 import { useDay } from '../frame/day.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import type { Column } from '../grid/columns.ts';
@@ -10,7 +11,7 @@ import type { Edit } from '../grid/edits.ts';
 import { GridTools } from '../grid/grid-tools.tsx';
 import { Grid } from '../grid/grid.tsx';
 import { useSheet } from '../grid/use-sheet.ts';
-import { Empty, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Figure } from '../kit/figure.tsx';
 import { type NumberForm, read, show } from '../kit/number-form.ts';
 import { type Me, useSignedIn } from '../people/use-me.ts';
@@ -193,10 +194,24 @@ function ItemsGrid({ rows, me, find }: { rows: readonly ItemRow[]; me: Me; find:
     [form],
   );
   const state = useSheet({ columns, rows, keyOf, read: readNumber, onEdits, find });
+  const [active, setActive] = useState<ItemRow | null>(null);
+  const [open, setOpen] = useState<ItemRow | null>(null);
   return (
     <>
-      <GridTools state={state} columns={columns} total={rows.length} what="items" />
-      <Grid state={state} label="Items" />
+      <GridTools state={state} columns={columns} total={rows.length} what="items">
+        {me.rights.has('see_cost') ? (
+          <Button disabled={!active} onClick={() => setOpen(active)}>
+            {active ? `Costs of ${active.sku}` : 'Costs'}
+          </Button>
+        ) : null}
+      </GridTools>
+      <Grid
+        state={state}
+        label="Items"
+        onActive={setActive}
+        onOpen={(row) => me.rights.has('see_cost') && setOpen(row)}
+      />
+      {open ? <ItemCosts item={open} onClose={() => setOpen(null)} /> : null}
     </>
   );
 }

@@ -1,0 +1,144 @@
+import { type FormEvent, useState } from 'react';
+import { toast } from 'sonner';
+import type { ItemRow } from '#contract/items.ts';
+import { api, problemOf } from '../api.ts';
+import { useDay } from '../frame/day.ts';
+import { useNumberForm } from '../frame/preferences.ts';
+import { Button, Dialog, Field, Input, Select, Trouble } from '../kit/controls.tsx';
+import { Figure } from '../kit/figure.tsx';
+import { show, showDay, showMoment } from '../kit/number-form.ts';
+import { NumberInput } from '../kit/number-input.tsx';
+import { useSignedIn } from '../people/use-me.ts';
+
+const ORIGINS: Record<string, string> = {
+  file: 'from a file',
+  connection: 'from a connection',
+  bill: 'from a bill',
+  typed: 'typed',
+};
+
+/** Every cost an item has had, with where it came from; a cost typed by hand holds against files until it is released. */
+export function ItemCosts({ item, onClose }: { item: ItemRow; onClose: () => void }) {
+  const me = useSignedIn();
+  const form = useNumberForm();
+  const { data, error } = api.useItemCostsQuery(item.id);
+  const costs = data ?? [];
+  const [release] = api.useReleaseCostMutation();
+  const may = me.rights.has('take_costs');
+  const letGo = (id: string, released: boolean) =>
+    void release({ id, released })
+      .unwrap()
+      .catch((e: unknown) => toast.error(problemOf(e).message));
+  return (
+    <Dialog open onClose={onClose} title={`Costs of ${item.sku}, ${item.name}`} wide>
+      {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
+      {data?.length === 0 ? <p className="text-faint">No cost is known yet.</p> : null}
+      {costs.length > 0 ? (
+        <table className="ruled w-full">
+          <thead>
+            <tr>
+              <th>counts from</th>
+              <th>supplier</th>
+              <th className="figure">cost</th>
+              <th>in</th>
+              <th className="figure">per units</th>
+              <th>origin</th>
+              <th>entered</th>
+              <th></th>
+            </tr>
+          </thead>
+          <tbody>
+            {[...costs].reverse().map((c) => {
+              const holds = c.origin === 'typed' && !c.released;
+              return (
+                <tr key={c.id}>
+                  <td>{showDay(c.validFrom, form)}</td>
+                  <td>{c.supplierName}</td>
+                  <td className="figure">
+                    <Figure value={c.amount} places={2} />
+                  </td>
+                  <td>{c.currency}</td>
+                  <td className="figure">{show(c.packUnits, form)}</td>
+                  <td className={holds ? 'bg-warn-ground text-warn' : ''}>
+                    {ORIGINS[c.origin]}
+                    {holds ? ', holds against files' : ''}
+                  </td>
+                  <td className="text-faint">
+                    {c.enteredBy}, {showMoment(c.enteredAt, form)}
+                  </td>
+                  <td>
+                    {may && c.origin === 'typed' ? (
+                      <button type="button" className="text-accent underline" onClick={() => letGo(c.id, !c.released)}>
+                        {c.released ? 'hold again' : 'release'}
+                      </button>
+                    ) : null}
+                  </td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      ) : null}
+      {may && data ? <TypeCost item={item} units={data.at(-1)?.packUnits ?? '1'} /> : null}
+    </Dialog>
+  );
+}
+
+/** Starts from the pack of the last cost: a cost for another pack has to be meant. */
+function TypeCost({ item, units }: { item: ItemRow; units: string }) {
+  const { day } = useDay();
+  const { data: suppliers = [] } = api.useRegisterQuery('suppliers');
+  const [supplier, setSupplier] = useState(item.supplier ?? '');
+  const [amount, setAmount] = useState('');
+  const [packUnits, setPackUnits] = useState(units);
+  const [validFrom, setValidFrom] = useState(day);
+  const [type, { isLoading, error }] = api.useTypeCostMutation();
+  const currency = String(suppliers.find((s) => s.id === supplier)?.['currency'] ?? '');
+  const submit = async (e: FormEvent) => {
+    e.preventDefault();
+    try {
+      await type({ item: item.id, supplier, amount, currency, packUnits, validFrom }).unwrap();
+      setAmount('');
+      toast.success('The cost is kept. It holds against files until it is released.');
+    } catch {
+      /* shown above the form */
+    }
+  };
+  return (
+    <form onSubmit={(e) => void submit(e)} className="mt-5 border-t border-rule-strong pt-3">
+      {error ? (
+        <Trouble>
+          {problemOf(error).message}{' '}
+          {problemOf(error)
+            .faults?.map((f) => `${f.path} ${f.message}`)
+            .join('; ')}
+        </Trouble>
+      ) : null}
+      <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
+        <Field label="Supplier">
+          <Select
+            value={supplier}
+            onChange={(e) => setSupplier(e.target.value)}
+            options={[['', 'choose …'], ...suppliers.map((s) => [s.id, String(s['name'])] as const)]}
+          />
+        </Field>
+        <Field label={`Cost per cost pack${currency ? `, ${currency}` : ''}`}>
+          <NumberInput value={amount} onValue={setAmount} className="w-28" />
+        </Field>
+        <Field label="Units in the cost pack">
+          <NumberInput value={packUnits} onValue={setPackUnits} className="w-24" />
+        </Field>
+        <Field label="Counts from">
+          <Input type="date" value={validFrom} onChange={(e) => setValidFrom(e.target.value)} />
+        </Field>
+        <Button
+          type="submit"
+          weight="main"
+          disabled={isLoading || supplier === '' || amount === '' || packUnits === ''}
+        >
+          Type this cost
+        </Button>
+      </div>
+    </form>
+  );
+}
