@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { proposeMatch, readRows, readTable } from '#server/costs/read-sheet.ts';
 import { dec } from '#core/numbers/decimal.ts';
-import { CATEGORIES, SUPPLIERS, demoItems } from './brannholm.ts';
+import { CATEGORIES, SUPPLIERS } from './brannholm.ts';
+import { demoItems } from './items.ts';
 import { atNoon, daysBefore } from './days.ts';
 import { Dice } from './random.ts';
 import { waitingSheet } from './waiting-sheet.ts';

@@ -22,7 +22,8 @@ import {
   taxRates,
   workspaceSettings,
 } from '#server/setup/tables.ts';
-import { CATEGORIES, COMPANY, CUSTOMERS, DEMO_PASSWORD, GROUPS, PEOPLE, SUPPLIERS, demoItems } from './brannholm.ts';
+import { CATEGORIES, COMPANY, CUSTOMERS, DEMO_PASSWORD, GROUPS, PEOPLE, SUPPLIERS } from './brannholm.ts';
+import { demoItems } from './items.ts';
 import { atNoon, daysBefore } from './days.ts';
 import { type Demo, loadHistory } from './history.ts';
 import { Dice } from './random.ts';

@@ -130,23 +130,24 @@ describe('quantity breaks', () => {
     expect([line.buyMore?.buy.toFixed(), line.buyMore?.saves.toFixed(2)]).toEqual(['1', '10.80']);
     expect(lineOf(ask(shop(table('whole', 'item')), [{ quantity: '30' }])).buyMore).toBeNull();
   });
-  it.each<[BreakRow['kind'], string, string]>([
+  const byKind: [BreakRow['kind'], string, string][] = [
     ['percent_off', '10', '3.78'],
     ['amount_off', '0.25', '3.95'],
     ['price', '3.90', '3.90'],
-  ])('a break by %s', (kind, value, unit) => {
-    expect(BREAK_KINDS).toContain(kind);
+  ];
+  it.each(byKind)('a break by %s', (kind, value, unit) => {
     expect(
       lineOf(ask(shop(table('whole', 'item', [{ from: '10', kind, value }])), [{ quantity: '10' }])).unitPrice.toFixed(
         2,
       ),
     ).toBe(unit);
   });
-  it('has an example for every way and count', () =>
-    expect([BREAK_WAYS, BREAK_COUNTS]).toEqual([
-      ['whole', 'sliced'],
-      ['line', 'item'],
-    ]));
+  it('has an example for every kind, way and count', () => {
+    expect(new Set(byKind.map(([kind]) => kind))).toEqual(new Set(BREAK_KINDS));
+    for (const way of BREAK_WAYS) expect(examples.cases.every((c) => way in c)).toBe(true);
+    const counts = Object.keys(examples.together).filter((name) => name.startsWith('slicedBy'));
+    expect(counts.map((name) => name.slice(8).toLowerCase()).sort()).toEqual([...BREAK_COUNTS].sort());
+  });
   it('names bands without hole or overlap', () => {
     expect(
       bandsOf([
@@ -213,13 +214,16 @@ describe('floors', () => {
     expect([line.brokenFloor?.least.toFixed(2), line.brokenFloor?.short.toFixed(2)]).toEqual(['4.00', '0.64']);
     expect(replay(line.steps)).toEqual({ ok: true, figure: plain(line.total) });
   });
-  it.each<[FloorTerms['kind'], string, string]>([
+  const byKind: [FloorTerms['kind'], string, string][] = [
     ['margin', '25', '4.00'],
     ['markup', '30', '3.90'],
     ['amount', '4.11', '4.11'],
     ['percent_of_list', '90', '3.78'],
-  ])('a floor by %s', (kind, value, unit) => {
-    expect(FLOOR_KINDS).toContain(kind);
+  ];
+  it('has an example for every kind of floor; the one by minimum advertised price stands by itself', () => {
+    expect(new Set([...byKind.map(([kind]) => kind), 'map'])).toEqual(new Set(FLOOR_KINDS));
+  });
+  it.each(byKind)('a floor by %s', (kind, value, unit) => {
     expect(lineOf(ask(shop({ floors: [floor({ kind, value, currency: 'EUR' })] }), [half])).unitPrice.toFixed(2)).toBe(
       unit,
     );

@@ -6,28 +6,14 @@ import { Button, Empty, ViewHead } from '../kit/controls.tsx';
 import { SideList } from '../kit/side-list.tsx';
 import { useSignedIn } from '../people/use-me.ts';
 import { RecipeForm } from './recipe-form.tsx';
+import { FRESH_ROW } from './uplift-table.tsx';
 
 const FRESH: RecipeBody = {
   name: '',
   basis: 'landed',
   basisList: null,
   ladder: null,
-  uplift: [
-    {
-      item: null,
-      model: null,
-      attributes: null,
-      brand: null,
-      supplier: null,
-      category: null,
-      pack: null,
-      bandFrom: null,
-      bandTo: null,
-      method: 'markup',
-      value: '50',
-      currency: null,
-    },
-  ],
+  uplift: [FRESH_ROW],
   guards: [{ kind: 'not_below_cost', percent: null, amount: null, currency: null }],
 };
 

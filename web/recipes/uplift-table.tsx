@@ -18,7 +18,8 @@ const METHOD_NAMES: Record<UpliftMethod, string> = {
   fixed: 'fixed price',
 };
 
-const FRESH: Row = {
+/** What a new row starts from: everything, at a markup. */
+export const FRESH_ROW: Row = {
   item: null,
   model: null,
   attributes: null,
@@ -148,7 +149,7 @@ export function UpliftTable({
           </tbody>
         </table>
       </div>
-      <Button className="mt-2" onClick={() => onRows([...rows, FRESH])}>
+      <Button className="mt-2" onClick={() => onRows([...rows, FRESH_ROW])}>
         Add a row
       </Button>
     </div>
