@@ -3,7 +3,15 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     projects: [
-      { extends: true, test: { name: 'core', include: ['{core,contract,demo}/**/*.test.ts'], environment: 'node' } },
+      {
+        extends: true,
+        test: {
+          name: 'core',
+          include: ['{core,contract,demo}/**/*.test.ts'],
+          environment: 'node',
+          testTimeout: 120_000,
+        },
+      },
       {
         extends: true,
         test: {
@@ -22,6 +30,7 @@ export default defineConfig({
           include: ['web/**/*.test.{ts,tsx}'],
           environment: 'jsdom',
           setupFiles: ['web/tests/setup.ts'],
+          testTimeout: 30_000,
         },
       },
       {
