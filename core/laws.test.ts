@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { replay } from './buildup/steps.ts';
 import { type GuardFacts, applyGuards, limitsOf } from './guards/guards.ts';
 import { type Dec, dec, plain, settle } from './numbers/decimal.ts';
-import { computePrice } from './recipes/compute-price.ts';
+import { computePrice } from './lists/list-price.ts';
 import { marginOf } from './recipes/markup.ts';
 import { type GuardKind, type GuardTerms, UPLIFT_METHODS, type UpliftRow } from './recipes/recipe.ts';
 import { type RungTerms, prepareLadder } from './rounding/ladder.ts';

@@ -1,5 +1,5 @@
 import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
-import { computePrice } from '#core/recipes/compute-price.ts';
+import { computePrice } from '#core/lists/list-price.ts';
 import { Prepared } from '#core/workspace/index.ts';
 import { costs } from '#server/costs/tables.ts';
 import { audit } from '#server/ledger/audit.ts';

@@ -12,6 +12,7 @@ export const STEP_KINDS = [
   'basis',
   'pack',
   'uplift',
+  'add_on',
   'deposit',
   'tax',
   'ladder',
@@ -19,10 +20,18 @@ export const STEP_KINDS = [
   'guard',
   'hand_set',
   'list_price',
+  'entry',
+  'fall_back',
+  'reduction',
   'break',
+  'rule',
+  'free_units',
   'manual_reduction',
+  'quote_reduction',
   'floor',
   'line_total',
+  'charge',
+  'charged_before',
 ] as const;
 export type StepKind = (typeof STEP_KINDS)[number];
 
@@ -50,6 +59,10 @@ export interface RuleRef {
     | 'posting'
     | 'break'
     | 'floor'
+    | 'reduction'
+    | 'rule'
+    | 'charge'
+    | 'lockstep'
     | 'quote';
   readonly id: string;
   readonly version?: number;
@@ -80,7 +93,7 @@ export interface Step {
   readonly lost?: readonly Lost[];
   /** Marked when a guard or a floor changed the figure, or a conflict is left to a person. */
   readonly flag?:
-    'bit' | 'no_ending_fits' | 'floor_above_ceiling' | 'hand_set' | 'asks_approval' | 'refused' | 'estimate';
+    'bit' | 'no_ending_fits' | 'floor_above_ceiling' | 'hand_set' | 'asks_approval' | 'refused' | 'dated_above_regular';
 }
 
 export function calculate(operation: Operation, before: Dec | null): Dec {

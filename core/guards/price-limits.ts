@@ -32,15 +32,16 @@ export function priceLimits(
   terms: ShownTerms,
 ): Outcome<{ limits: Limit[]; cost: Dec | null }> {
   const { recipe, list, item, pack, day } = priced;
+  const rateDay = ws.rateDay(list, day);
   const inListCurrency = (value: string, currency: string): Dec | null => {
-    const x = exchangeOn(ws, currency, list.currency, day);
+    const x = exchangeOn(ws, currency, list.currency, rateDay);
     return x ? dec(value).times(x.factor) : null;
   };
   let cost: Dec | null = null;
   if (landed.ok) {
     const own = ws.workspace.currency;
-    const x = exchangeOn(ws, own, list.currency, day);
-    if (!x) return refusal('no_exchange_rate', `lists/${list.id}`, { from: own, to: list.currency, day });
+    const x = exchangeOn(ws, own, list.currency, rateDay);
+    if (!x) return refusal('no_exchange_rate', `lists/${list.id}`, { from: own, to: list.currency, day: rateDay });
     cost = landed.value.landed.times(x.factor).times(pack.units);
   }
   const rrp = shownOf(ws, priced, item.rrp, terms, inListCurrency);
@@ -78,7 +79,7 @@ function shownOf(
   const goods = perUnit.times(pack.units);
   if (!recommended.taxIn) return figure(toShown(terms, goods));
   if (list.taxIn) return figure(goods.plus(terms.deposit.times(terms.depositTaxFactor)));
-  const tax = ws.taxOn(item.taxClass, day);
+  const tax = ws.taxOn(item.taxClass, day, ws.taxRegion(list));
   if (!tax) return refusal('no_tax_rate', `items/${item.id}`, { taxClass: item.taxClass, day });
   return figure(toShown(terms, toNet({ ...terms, taxFactor: taxFactor(tax.percent), deposit: ZERO }, goods)));
 }

@@ -21,14 +21,15 @@ export function achievedAt(
   shown: Dec,
 ): Outcome<{ net: Dec; cost: Dec; markup: Dec | null; margin: Dec | null }> {
   const list = ws.lists.get(q.list);
-  const item = ws.items.get(q.item);
-  const pack = item?.packs.find((p) => p.id === q.pack);
+  const asked = ws.items.get(q.item);
+  const item = asked && ws.followed(asked);
+  const pack = asked && ws.packOf(asked, q.pack);
   if (!list || !item || !pack) return refusal('unknown_item', 'item', { item: q.item });
   const terms = shownTerms(ws, list, item, pack, q.day);
   if (!terms.ok) return terms;
   const landed = landedCost(ws, item, q.day);
   if (!landed.ok) return landed;
-  const x = exchangeOn(ws, ws.workspace.currency, list.currency, q.day);
+  const x = exchangeOn(ws, ws.workspace.currency, list.currency, ws.rateDay(list, q.day));
   if (!x)
     return refusal('no_exchange_rate', `lists/${list.id}`, {
       from: ws.workspace.currency,

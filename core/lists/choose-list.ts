@@ -1,6 +1,18 @@
 import type { Lost } from '../buildup/steps.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
-import type { Customer, Day, Prepared, PriceList } from '../workspace/index.ts';
+import type { Day, Prepared, PriceList } from '../workspace/index.ts';
+import { onDay } from './entries.ts';
+
+/** Who buys: a customer with the groups it is in, where the goods go, and through which sales channel. */
+export interface Buyer {
+  readonly customer: string | null;
+  /** For a name in messages. */
+  readonly name: string;
+  readonly groups: readonly string[];
+  readonly country: string | null;
+  readonly region: string | null;
+  readonly channel: string | null;
+}
 
 export interface ChosenList {
   readonly list: PriceList;
@@ -10,36 +22,84 @@ export interface ChosenList {
 
 /** Whether a day lies in a list's validity; both ends are whole days. */
 export function validOn(list: Pick<PriceList, 'active' | 'from' | 'to'>, day: Day): boolean {
-  return list.active && (!list.from || list.from <= day) && (!list.to || day <= list.to);
+  return list.active && onDay(list, day);
+}
+
+/** The audiences in their order; source: docs/arithmetic.md, "Which list". */
+const AUDIENCES = [
+  'names the customer',
+  'meant for the customer’s group in this region',
+  'meant for the customer’s group',
+  'meant for this region',
+  'meant for everyone',
+] as const;
+
+interface Candidate {
+  readonly list: PriceList;
+  readonly why: string;
+  readonly audience: number;
+  /** The best rank among the buyer's groups it is meant for. */
+  readonly groupRank: number;
+}
+
+/** How a list's audience fits a buyer, or why it does not. */
+function fit(ws: Prepared, list: PriceList, buyer: Buyer, day: Day): Candidate | string {
+  if (!list.active) return 'not active';
+  if (!onDay(list, day)) return 'not valid on this day';
+  const named = buyer.customer !== null && (list.customers?.includes(buyer.customer) ?? false);
+  const groups = buyer.groups.filter((g) => list.groups.includes(g));
+  const open = list.groups.length === 0 && !list.customers?.length;
+  if (!named && !open && groups.length === 0) return 'not meant for this customer';
+  const regional = (list.regions?.length ?? 0) > 0;
+  if (regional && !inRegion(ws, list.regions!, buyer.region)) return 'not meant for this region';
+  if (list.channels?.length && !(buyer.channel && list.channels.includes(buyer.channel)))
+    return 'not meant for this sales channel';
+  const audience = named ? 0 : groups.length > 0 ? (regional ? 1 : 2) : regional ? 3 : 4;
+  const groupRank = Math.min(...groups.map((g) => ws.groups.get(g)?.rank ?? 0), Number.MAX_SAFE_INTEGER);
+  return { list, audience, groupRank, why: AUDIENCES[audience]! };
+}
+
+function inRegion(ws: Prepared, regions: readonly string[], region: string | null): boolean {
+  const seen = new Set<string>();
+  for (let at = region; at && !seen.has(at); at = ws.regions.get(at)?.inside ?? null) {
+    if (regions.includes(at)) return true;
+    seen.add(at);
+  }
+  return false;
 }
 
 /**
- * The lists meant for a customer on a day, the best first: a list for the customer's group before one for everyone;
- * within that, the administrator's rank. docs/arithmetic.md, "Which list".
+ * The lists meant for a buyer on a day, the best first: by audience, then the administrator's rank, then the rank of
+ * the buyer's group. docs/arithmetic.md, "Which list".
  */
-export function candidateLists(ws: Prepared, customer: Customer, day: Day): { list: PriceList; why: string }[] {
+export function candidateLists(ws: Prepared, buyer: Buyer, day: Day): { list: PriceList; why: string }[] {
   return ws.workspace.lists
-    .filter(
-      (l) =>
-        validOn(l, day) && (l.groups.length === 0 || (customer.group !== null && l.groups.includes(customer.group))),
-    )
-    .map((list) => ({ list, why: list.groups.length > 0 ? 'meant for the customer’s group' : 'meant for everyone' }))
+    .map((list) => fit(ws, list, buyer, day))
+    .filter((c) => typeof c !== 'string')
     .sort(
       (a, b) =>
-        Number(b.list.groups.length > 0) - Number(a.list.groups.length > 0) ||
+        a.audience - b.audience ||
         a.list.rank - b.list.rank ||
+        a.groupRank - b.groupRank ||
         (a.list.id < b.list.id ? -1 : 1),
     );
 }
 
-/** The list a customer buys from on a day, with the candidates that lost and why. */
-export function chooseList(ws: Prepared, customer: Customer, day: Day): Outcome<ChosenList> {
-  const [best, ...rest] = candidateLists(ws, customer, day);
-  if (!best) return refusal('no_list', `customers/${customer.id}`, { customer: customer.name, day });
-  const lost: Lost[] = rest.map((r) => ({ name: r.list.name, why: `comes later: ${r.why}` }));
-  for (const list of ws.workspace.lists) {
-    if (list === best.list || rest.some((r) => r.list === list)) continue;
-    lost.push({ name: list.name, why: validOn(list, day) ? 'not meant for this customer' : 'not valid on this day' });
-  }
-  return figure({ list: best.list, why: best.why, lost });
+/** Why the other lists were no candidates. */
+export function listsLeftOut(ws: Prepared, buyer: Buyer, day: Day): Lost[] {
+  return ws.workspace.lists.flatMap((list) => {
+    const found = fit(ws, list, buyer, day);
+    return typeof found === 'string' ? [{ name: list.name, why: found }] : [];
+  });
+}
+
+/** The list a buyer buys from on a day, with the candidates that lost and why. */
+export function chooseList(ws: Prepared, buyer: Buyer, day: Day): Outcome<ChosenList> {
+  const [best, ...rest] = candidateLists(ws, buyer, day);
+  if (!best) return refusal('no_list', `customers/${buyer.customer ?? ''}`, { customer: buyer.name, day });
+  return figure({
+    list: best.list,
+    why: best.why,
+    lost: [...rest.map((r) => ({ name: r.list.name, why: `comes later: ${r.why}` })), ...listsLeftOut(ws, buyer, day)],
+  });
 }

@@ -20,18 +20,20 @@ export function shownTerms(ws: Prepared, list: PriceList, item: Item, pack: Pack
   let taxPercent = '0';
   let depositTaxPercent = '0';
   if (list.taxIn) {
-    const tax = ws.taxOn(item.taxClass, day);
+    const region = ws.taxRegion(list);
+    const tax = ws.taxOn(item.taxClass, day, region);
     if (!tax) return refusal('no_tax_rate', path, { taxClass: item.taxClass, day });
     taxPercent = tax.percent;
     const depositClass = pack.depositTaxClass ?? item.taxClass;
-    const depositTax = pack.deposit ? ws.taxOn(depositClass, day) : tax;
+    const depositTax = pack.deposit ? ws.taxOn(depositClass, day, region) : tax;
     if (!depositTax) return refusal('no_tax_rate', path, { taxClass: depositClass, day });
     depositTaxPercent = depositTax.percent;
   }
   let deposit = ZERO;
   if (pack.deposit) {
-    const x = exchangeOn(ws, pack.deposit.currency, list.currency, day);
-    if (!x) return refusal('no_exchange_rate', path, { from: pack.deposit.currency, to: list.currency, day });
+    const rateDay = ws.rateDay(list, day);
+    const x = exchangeOn(ws, pack.deposit.currency, list.currency, rateDay);
+    if (!x) return refusal('no_exchange_rate', path, { from: pack.deposit.currency, to: list.currency, day: rateDay });
     deposit = dec(pack.deposit.amount).times(x.factor);
   }
   return figure({

@@ -1,9 +1,10 @@
 import { type Dec, ZERO, dec, max, min, plain } from '../numbers/decimal.ts';
 import type { Item, Prepared } from '../workspace/index.ts';
+import { type Scope, fits } from '../workspace/scope.ts';
 
 export const BREAK_WAYS = ['whole', 'sliced'] as const;
 export type BreakWay = (typeof BREAK_WAYS)[number];
-export const BREAK_COUNTS = ['line', 'item'] as const;
+export const BREAK_COUNTS = ['line', 'item', 'pool'] as const;
 export type BreakCount = (typeof BREAK_COUNTS)[number];
 export const BREAK_KINDS = ['price', 'percent_off', 'amount_off'] as const;
 export type BreakKind = (typeof BREAK_KINDS)[number];
@@ -24,9 +25,33 @@ export interface BreakTable {
   /** What it is for: one item, or a category with everything below it. */
   readonly item?: string | null;
   readonly category?: string | null;
+  /** Only for packs of this name. */
+  readonly pack?: string | null;
+  /** Only for buyers of this group, or in this region. */
+  readonly group?: string | null;
+  readonly region?: string | null;
   readonly way: BreakWay;
   readonly count: BreakCount;
+  /** Whose quantities count together, where counted by pool. */
+  readonly pool?: string | null;
+  /** Applied on top of a dated or a group's reduction, instead of competing with it. */
+  readonly onTop?: boolean;
+  /** Whole breaks: a total is never more than that of the next break. */
+  readonly neverMoreThanNext?: boolean;
   readonly rows: readonly BreakRow[];
+}
+
+/** Items whose quantities count together, in their packs as ordered. */
+export interface Pool {
+  readonly id: string;
+  readonly version: number;
+  readonly name: string;
+  /** An item that any of these holds belongs to the pool. */
+  readonly items: readonly Scope[];
+}
+
+export function inPool(ws: Prepared, pool: Pool, item: Item, pack: string): boolean {
+  return pool.items.some((scope) => fits(ws, scope, item, pack));
 }
 
 /** The rows of a table, ascending by "from". */
@@ -129,12 +154,38 @@ export function breakFaults(rows: readonly BreakRow[]): BreakFault[] {
   return out;
 }
 
-/** The break table of a list that is most specific for an item: the item's own, then the deepest category's, then the list's. */
-export function breakTableFor(ws: Prepared, list: string, item: Item): BreakTable | null {
+/**
+ * The break table of a list that is most specific for an item's pack: the item's own, then the deepest category's, then
+ * the list's; within that, one for the buyer's group, then one for the region.
+ */
+export function breakTableFor(
+  ws: Prepared,
+  list: string,
+  item: Item,
+  pack: string,
+  buyer: { readonly groups: readonly string[]; readonly region: string | null } | null = null,
+): BreakTable | null {
+  const tables = ws.breaks(list);
+  if (tables.length === 0) return null;
   const lineage = ws.lineage(item.category);
-  const rank = (t: BreakTable) => (t.item ? -1 : t.category ? lineage.indexOf(t.category) : lineage.length);
-  const fitting = ws.workspace.breaks.filter(
-    (t) => t.list === list && (!t.item || t.item === item.id) && (!t.category || lineage.includes(t.category)),
+  const rank = (t: BreakTable): number[] => [
+    t.item ? -1 : t.category ? lineage.indexOf(t.category) : lineage.length,
+    t.group ? 0 : 1,
+    t.region ? 0 : 1,
+    t.pack ? 0 : 1,
+  ];
+  const fitting = tables.filter(
+    (t) =>
+      (!t.item || t.item === item.id) &&
+      (!t.category || lineage.includes(t.category)) &&
+      (!t.pack || t.pack === pack) &&
+      (!t.group || buyer?.groups.includes(t.group)) &&
+      (!t.region || t.region === buyer?.region),
   );
-  return fitting.sort((a, b) => rank(a) - rank(b) || (a.id < b.id ? -1 : 1))[0] ?? null;
+  const first = (a: BreakTable, b: BreakTable): number => {
+    const [x, y] = [rank(a), rank(b)];
+    const at = x.findIndex((n, i) => n !== y[i]);
+    return at < 0 ? (a.id < b.id ? -1 : 1) : x[at]! - y[at]!;
+  };
+  return [...fitting].sort(first)[0] ?? null;
 }

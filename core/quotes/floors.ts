@@ -1,6 +1,7 @@
 import { type Dec, ONE, dec, settle, share } from '../numbers/decimal.ts';
 import { netAtMargin } from '../recipes/markup.ts';
 import type { Item, Prepared } from '../workspace/index.ts';
+import { fits } from '../workspace/scope.ts';
 
 export const FLOOR_KINDS = ['margin', 'markup', 'amount', 'percent_of_list', 'map'] as const;
 export type FloorKind = (typeof FLOOR_KINDS)[number];
@@ -19,14 +20,18 @@ export interface FloorTerms {
   readonly item?: string | null;
   readonly category?: string | null;
   readonly brand?: string | null;
+  readonly attributes?: Readonly<Record<string, string>> | null;
   readonly group?: string | null;
+  /** Quantities of the line: from inclusive, up to exclusive. */
+  readonly quantity?: { readonly from: string; readonly upTo: string | null } | null;
   readonly outcome: FloorOutcome;
   readonly active: boolean;
 }
 
 export interface FloorFacts {
   readonly item: Item;
-  readonly group: string | null;
+  readonly groups: readonly string[];
+  readonly quantity: Dec;
   /** Landed per pack in the quote's currency; null: unknown. */
   readonly cost: Dec | null;
   /** Net list price per pack before breaks and reductions. */
@@ -54,11 +59,13 @@ export function floorsFor(ws: Prepared, floors: readonly FloorTerms[], facts: Fl
   return out.sort((a, b) => b.at.cmp(a.at) || strict(b) - strict(a));
 }
 
-function floorReaches(ws: Prepared, floor: FloorTerms, { item, group }: FloorFacts): boolean {
-  if (floor.item && floor.item !== item.id) return false;
-  if (floor.brand && floor.brand !== item.brand) return false;
-  if (floor.group && floor.group !== group) return false;
-  return !floor.category || ws.lineage(item.category).includes(floor.category);
+function floorReaches(ws: Prepared, floor: FloorTerms, { item, groups, quantity }: FloorFacts): boolean {
+  if (floor.group && !groups.includes(floor.group)) return false;
+  if (floor.quantity) {
+    if (quantity.lt(floor.quantity.from)) return false;
+    if (floor.quantity.upTo !== null && quantity.gte(floor.quantity.upTo)) return false;
+  }
+  return fits(ws, floor, item, null);
 }
 
 function floorFigure(floor: FloorTerms, facts: FloorFacts): Dec | null {

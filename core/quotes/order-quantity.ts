@@ -30,6 +30,21 @@ export function allowedQuantity(item: Item, quantity: Dec): Outcome<Dec> {
   return figure(quantity);
 }
 
+/** The smallest quantity that can be ordered; where a least, most and step leave none, the least or the step itself. */
+export function leastQuantity(item: Item): Dec {
+  return lowest(item.order?.least, item.order?.step) ?? dec(1);
+}
+
+/** Whether any quantity from `from` on can be ordered, and the first of them. */
+export function firstAllowedFrom(item: Item, from: Dec): Dec | null {
+  const { step } = item.order ?? {};
+  const low = leastQuantity(item);
+  let first = from.gt(low) ? from : low;
+  if (step && !first.mod(step).isZero()) first = first.divToInt(step).plus(1).times(step);
+  const high = highest(item.order?.most, step);
+  return high && first.gt(high) ? null : first;
+}
+
 function lowest(least?: string | null, step?: string | null): Dec | null {
   if (!step) return least ? dec(least) : null;
   const wanted = dec(least ?? step);

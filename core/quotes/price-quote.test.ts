@@ -17,7 +17,8 @@ import {
 } from './breaks.ts';
 import examples from './examples/breaks.json' with { type: 'json' };
 import { FLOOR_KINDS, type FloorTerms } from './floors.ts';
-import { type QuoteLineQuestion, priceQuote } from './price-quote.ts';
+import { priceQuote } from './price-quote.ts';
+import type { QuoteLineQuestion } from './questions.ts';
 
 const DAY = '2026-03-09';
 const rows = examples.rows as BreakRow[];
@@ -66,18 +67,20 @@ function shop(more: Partial<Workspace> = {}, price = '4.20'): Workspace {
       },
     ],
     posted: [{ list: 'x', item: 'i', pack: 'each', price, from: '2026-01-01', posting: '1', entry: 1 }],
+    groups: [{ id: 'yards', version: 1, name: 'Yards', rank: 1 }],
     ...more,
   };
 }
 
 const table = (way: BreakWay, count: BreakCount, breaks = rows) => ({
-  breaks: [{ id: 'b', version: 1, name: 'Breaks', list: 'x', way, count, rows: breaks }],
+  breaks: [{ id: 'b', version: 1, name: 'Breaks', list: 'x', way, count, pool: 'p', rows: breaks }],
+  pools: [{ id: 'p', version: 1, name: 'Shackles', items: [{ category: 'all' }] }],
 });
 
 function ask(w: Workspace, lines: (Partial<QuoteLineQuestion> & { quantity: string })[], group: string | null = null) {
   const found = priceQuote(new Prepared(w), {
     list: 'x',
-    group,
+    buyer: { groups: group === null ? [] : [group] },
     day: DAY,
     lines: lines.map((l, n) => ({ id: String(n), item: 'i', pack: 'each', ...l })),
   });
@@ -97,7 +100,7 @@ describe('quantity breaks', () => {
     expect(lineOf(ask(shop(table('sliced', 'item')), [{ quantity: units }])).total.toFixed(2)).toBe(sliced);
   });
   it('sliced lines of one item consume the slices in their order', () => {
-    const { lines, slicedByItem, slicedByLine } = examples.together;
+    const { lines, slicedByItem, slicedByLine, slicedByPool } = examples.together;
     const totals = (count: BreakCount) => {
       const quote = ask(
         shop(table('sliced', count)),
@@ -106,6 +109,7 @@ describe('quantity breaks', () => {
       return lines.map((_, n) => lineOf(quote, n).total.toFixed(2));
     };
     expect(totals('item')).toEqual(slicedByItem);
+    expect(totals('pool')).toEqual(slicedByPool);
     expect(totals('line')).toEqual(slicedByLine);
   });
   it('splitting a quantity over lines changes nothing, whole or sliced', () => {
@@ -291,11 +295,13 @@ describe('what a quote adds up to', () => {
   });
 });
 
+const YARD = { customer: 'c', name: 'Yard', groups: ['yards'], country: null, region: null, channel: null };
+
 describe('which list a customer buys from', () => {
   const w = shop();
   const list = (id: string, more: object) => ({ ...w.lists[0]!, id, name: id, ...more });
   const choose = (lists: Workspace['lists'], day = DAY) => {
-    const found = chooseList(new Prepared({ ...w, lists }), { id: 'c', name: 'Yard', group: 'yards' }, day);
+    const found = chooseList(new Prepared({ ...w, lists }), YARD, day);
     return found.ok ? found.value.list.id : found.reason.code;
   };
   it('a list for the group comes before one for everyone, whatever its rank', () =>

@@ -1,397 +1,349 @@
-import { Derivation, type RuleRef, type Step } from '../buildup/steps.ts';
+import { Derivation } from '../buildup/steps.ts';
 import { exchangeOn } from '../costs/exchange.ts';
-import { landedCost } from '../costs/landed-cost.ts';
-import { type ShownTerms, shownTerms, toNet, toShown } from '../lists/terms.ts';
+import { buyerOf } from '../lists/buyer.ts';
+import type { Buyer } from '../lists/choose-list.ts';
+import { toNet } from '../lists/terms.ts';
 import { minorUnits } from '../numbers/currency.ts';
-import { type Dec, ZERO, dec, divide, plain, roundHalfUp, roundUp, settle } from '../numbers/decimal.ts';
+import { type Dec, ZERO, dec, plain, roundHalfUp } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
 import { marginOf } from '../recipes/markup.ts';
-import { type Day, type Item, type Pack, type Prepared, type PriceList, taxFactor } from '../workspace/index.ts';
-import {
-  type BreakRow,
-  type BreakTable,
-  breakTableFor,
-  cheaperByBuyingMore,
-  priceAtBreak,
-  reachedBreak,
-  slicesOf,
-} from './breaks.ts';
-import { type FloorOutcome, floorsFor } from './floors.ts';
-import { type TaxLine, TaxSums } from './tax-sums.ts';
+import { type Prepared, type PriceList, taxFactor } from '../workspace/index.ts';
+import { breakTableFor, inPool } from './breaks.ts';
+import { chargeOn, covers, inOrder } from './charges.ts';
+import { linePrice, listsFor } from './line-list.ts';
+import { type OwnPrice, type ResolvedLine, priceLine } from './line-pricing.ts';
+import type { BreakCounting } from './lowest-price.ts';
 import { allowedQuantity } from './order-quantity.ts';
+import type { PricedCharge, PricedLine, PricedQuote, QuoteLineQuestion, QuoteQuestion } from './questions.ts';
+import { type SharedReduction, shareReduction } from './quote-reduction.ts';
+import { TaxSums } from './tax-sums.ts';
 
-export interface QuoteLineQuestion {
-  readonly id: string;
-  readonly item: string;
-  readonly pack: string;
-  readonly quantity: string;
-  /** A reduction the seller gives by hand, on the goods, never on the deposit. */
-  readonly reduction?: { readonly kind: 'percent_off' | 'amount_off' | 'price'; readonly value: string } | null;
-}
-
-export interface QuoteQuestion {
-  readonly list: string;
-  /** The customer's group, for floors. */
-  readonly group: string | null;
-  readonly day: Day;
-  readonly lines: readonly QuoteLineQuestion[];
-}
-
-export interface BrokenFloor {
-  readonly floor: string;
-  readonly name: string;
-  readonly outcome: FloorOutcome;
-  /** The least unit price, as the list shows it, rounded up to the list's decimals. */
-  readonly least: Dec;
-  /** How far the price was under it, as the list shows it. */
-  readonly short: Dec;
-}
-
-export interface PricedLine {
-  readonly id: string;
-  /** Per pack, as the list shows it; an average over the slices where breaks are sliced (only for showing). */
-  readonly unitPrice: Dec;
-  readonly listPrice: Dec;
-  /** As the list shows it: unit price × quantity, to the currency's minor unit. */
-  readonly total: Dec;
-  /** Net of tax and deposit. */
-  readonly netTotal: Dec;
-  /** Landed cost of the line in the quote's currency; null: unknown. */
-  readonly costTotal: Dec | null;
-  readonly margin: Dec | null;
-  readonly brokenFloor: BrokenFloor | null;
-  readonly slices: readonly { readonly from: Dec; readonly quantity: Dec; readonly price: Dec }[];
-  /** "Buy 3 more and pay less in all." */
-  readonly buyMore: { readonly buy: Dec; readonly saves: Dec } | null;
-  readonly steps: readonly Step[];
-}
-
-export interface PricedQuote {
-  readonly currency: string;
-  readonly taxIn: boolean;
-  readonly lines: readonly { readonly id: string; readonly priced: Outcome<PricedLine> }[];
-  /** Sum of the line totals, as the list shows them. */
-  readonly linesTotal: Dec;
-  readonly taxes: readonly TaxLine[];
-  readonly net: Dec;
-  readonly toPay: Dec;
-  /** Profit ÷ net sales over the lines whose cost is known; null where none is. */
-  readonly margin: Dec | null;
-  readonly outcome: 'fine' | 'asks_approval' | 'refused' | 'incomplete';
-}
-
-interface Resolved {
-  readonly line: QuoteLineQuestion;
-  readonly item: Item;
-  readonly pack: Pack;
-  readonly quantity: Dec;
-}
-
-/** Prices a quote as a whole: breaks may count over several lines. docs/arithmetic.md, "Quantity breaks", "Floors". */
+/**
+ * Prices a quote as a whole: breaks may count over several lines, a reduction on the whole is shared within the floors,
+ * proportional charges come last. docs/arithmetic.md, "Quotes".
+ */
 export function priceQuote(ws: Prepared, q: QuoteQuestion): Outcome<PricedQuote> {
-  const list = ws.lists.get(q.list);
-  if (!list) return refusal('unknown_list', 'list', { list: q.list });
-  const resolved = q.lines.map((line) => resolve(ws, line));
-  const counted = countedQuantities(resolved);
-  const taxes = new TaxSums(list);
-  let [linesTotal, costKnown, netKnown] = [ZERO, ZERO, ZERO];
-  const lines = q.lines.map((line, i) => {
-    const found = resolved[i]!;
-    const priced: Outcome<PricedLine> = found.ok
-      ? new LinePricing(ws, list, q, found.value, counted[i]!).run(taxes)
-      : found;
-    if (priced.ok) {
-      linesTotal = linesTotal.plus(priced.value.total);
-      if (priced.value.costTotal) {
-        costKnown = costKnown.plus(priced.value.costTotal);
-        netKnown = netKnown.plus(priced.value.netTotal);
-      }
-    }
-    return { id: line.id, priced };
-  });
-  const taxLines = taxes.lines();
-  const tax = taxLines.reduce((sum, t) => sum.plus(t.tax), ZERO);
-  const toPay = list.taxIn ? linesTotal : linesTotal.plus(tax);
-  return figure({
-    currency: list.currency,
-    taxIn: list.taxIn,
-    lines,
-    linesTotal,
-    taxes: taxLines,
-    net: toPay.minus(tax),
-    toPay,
-    margin: netKnown.isZero() ? null : marginOf(costKnown, netKnown),
-    outcome: outcomeOf(lines.map((l) => l.priced)),
-  });
+  const buyer = buyerOf(ws, q.buyer);
+  if (!buyer.ok) return buyer;
+  const lists = listsFor(ws, buyer.value, q.list, q.day);
+  if (!lists.ok) return lists;
+  return new QuotePricing(ws, q, buyer.value, lists.value).run();
 }
 
-function outcomeOf(lines: readonly Outcome<PricedLine>[]): PricedQuote['outcome'] {
-  if (lines.some((l) => !l.ok)) return 'incomplete';
-  const broken = lines.flatMap((l) => (l.ok && l.value.brokenFloor ? [l.value.brokenFloor.outcome] : []));
-  if (broken.includes('refuse')) return 'refused';
-  return broken.includes('ask') ? 'asks_approval' : 'fine';
-}
+type Found = Omit<ResolvedLine, 'breaks'>;
 
-function resolve(ws: Prepared, line: QuoteLineQuestion): Outcome<Resolved> {
-  const item = ws.items.get(line.item);
-  if (!item) return refusal('unknown_item', `lines/${line.id}`, { item: line.item });
-  const pack = item.packs.find((p) => p.id === line.pack);
-  if (!pack) return refusal('unknown_pack', `lines/${line.id}`, { item: item.sku, pack: line.pack });
-  const quantity = allowedQuantity(item, dec(line.quantity));
-  return quantity.ok ? figure({ line, item, pack, quantity: quantity.value }) : quantity;
-}
-
-/** Per line: the quantity that counts for breaks, by line and over the same item and pack, and what came before it on the quote. */
-function countedQuantities(lines: readonly Outcome<Resolved>[]): { line: Dec; item: Dec; before: Dec }[] {
-  const sums = new Map<string, Dec>();
-  const key = (r: Resolved) => `${r.item.id}\u0000${r.pack.id}`;
-  const before = lines.map((l) => {
-    if (!l.ok) return ZERO;
-    const so = sums.get(key(l.value)) ?? ZERO;
-    sums.set(key(l.value), so.plus(l.value.quantity));
-    return so;
-  });
-  return lines.map((l, i) =>
-    l.ok
-      ? { line: l.value.quantity, item: sums.get(key(l.value))!, before: before[i]! }
-      : { line: ZERO, item: ZERO, before: ZERO },
-  );
-}
-
-class LinePricing {
-  private readonly d = new Derivation();
-  private readonly decimals: number;
-  private readonly path: string;
+class QuotePricing {
+  private readonly home: PriceList;
+  private readonly digits: number;
+  private readonly taxes: TaxSums;
+  private readonly taxRegion: string | null;
 
   constructor(
     private readonly ws: Prepared,
-    private readonly list: PriceList,
     private readonly q: QuoteQuestion,
-    private readonly r: Resolved,
-    private readonly counted: { line: Dec; item: Dec; before: Dec },
+    private readonly buyer: Buyer,
+    private readonly lists: readonly { list: PriceList; why: string }[],
   ) {
-    this.decimals = ws.decimalsOf(list);
-    this.path = `lines/${r.line.id}`;
+    this.home = lists[0]!.list;
+    this.digits = minorUnits(this.home.currency);
+    this.taxes = new TaxSums(this.home);
+    this.taxRegion = ws.taxRegion(this.home) ?? (this.home.taxIn ? null : buyer.region);
   }
 
-  run(taxes: TaxSums): Outcome<PricedLine> {
-    const { ws, list, q, d } = this;
-    const { item, pack, quantity, line } = this.r;
-    const posted = ws.postedOn(list.id, item.id, pack.id, q.day);
-    if (!posted) return refusal('no_price_on_list', this.path, { item: item.sku, list: list.name, day: q.day });
-    const found = shownTerms(ws, list, item, pack, q.day);
-    if (!found.ok) return found;
-    const terms = found.value;
-    const listPrice = d.add({
-      kind: 'list_price',
-      operation: { op: 'start', value: posted.price! },
-      currency: list.currency,
-      per: 'pack',
-      rule: { kind: 'list', id: list.id, version: list.version, name: list.name },
-      facts: { posted: posted.from, posting: posted.posting },
+  run(): Outcome<PricedQuote> {
+    const { ws, q, home } = this;
+    const found = q.lines.map((line) => this.resolve(line));
+    const counting = this.counting(found);
+    const own = found.map((f, i) => (f.ok ? priceLine(ws, q, this.buyer, { ...f.value, breaks: counting[i]! }) : f));
+    const priced = own.flatMap((o) => (o.ok ? [o.value] : []));
+    const reduction = q.reduction ? shareReduction(q.reduction, priced, this.digits) : null;
+    const place = new Map(priced.map((p, i) => [p, i]));
+    const lines = own.map((o, i) => ({
+      id: q.lines[i]!.id,
+      priced: o.ok ? this.finish(o.value, reduction, place.get(o.value)!) : o,
+    }));
+    const charges = this.charges(lines, own);
+    if (!charges.ok) return charges;
+    const taxLines = this.taxes.lines();
+    const tax = taxLines.reduce((sum, t) => sum.plus(t.tax), ZERO);
+    let [linesTotal, costKnown, netKnown] = [ZERO, ZERO, ZERO];
+    for (const { priced: line } of lines) {
+      if (!line.ok) continue;
+      linesTotal = linesTotal.plus(line.value.total);
+      if (!line.value.costTotal) continue;
+      costKnown = costKnown.plus(line.value.costTotal);
+      netKnown = netKnown.plus(line.value.netTotal);
+    }
+    for (const c of charges.value) linesTotal = linesTotal.plus(c.total);
+    const toPay = home.taxIn ? linesTotal : linesTotal.plus(tax);
+    return figure({
+      currency: home.currency,
+      taxIn: home.taxIn,
+      list: home.id,
+      lines,
+      charges: charges.value,
+      reduction: reduction && {
+        asked: reduction.asked,
+        given: reduction.given,
+        possible: reduction.possible,
+        refused: reduction.refused,
+      },
+      linesTotal,
+      taxes: taxLines,
+      net: toPay.minus(tax),
+      toPay,
+      margin: netKnown.isZero() ? null : marginOf(costKnown, netKnown),
+      outcome: outcomeOf(lines, reduction, own),
     });
-    const table = breakTableFor(ws, list.id, item);
-    const cost = this.packCost();
-    const sliced = table?.way === 'sliced' ? this.slices(table, listPrice, terms) : null;
-    if (sliced) this.toAverage(table!, sliced);
-    else this.wholeBreak(table, listPrice, terms);
-    const reduced = this.reduce(line.reduction ?? null, terms);
-    if (!reduced.ok) return reduced;
-    // an average over slices is not a price to multiply: unless something changed it, the slices make the total
-    const untouched = sliced && !line.reduction;
-    if (!untouched) this.roundToDecimals();
-    const broken = this.floors(terms, cost, listPrice);
-    const lifted = broken?.outcome === 'lift';
-    const unitPrice = d.figure;
-    const total =
-      untouched && !lifted
-        ? sliced.reduce((sum, s) => sum.plus(roundHalfUp(s.price.times(s.quantity), minorUnits(list.currency))), ZERO)
-        : roundHalfUp(unitPrice.times(quantity), minorUnits(list.currency));
-    const depositTotal = terms.deposit.times(terms.depositTaxFactor).times(quantity);
-    const netTotal = toNet({ ...terms, deposit: ZERO }, total.minus(depositTotal));
+  }
+
+  private resolve(line: QuoteLineQuestion): Outcome<Found> {
+    const { ws, q } = this;
+    const path = `lines/${line.id}`;
+    const item = ws.items.get(line.item);
+    if (!item) return refusal('unknown_item', path, { item: line.item });
+    const pack = ws.packOf(item, line.pack);
+    if (!pack) return refusal('unknown_pack', path, { item: item.sku, pack: line.pack });
+    const quantity = allowedQuantity(item, dec(line.quantity));
+    if (!quantity.ok) return quantity;
+    const price = linePrice(ws, this.buyer, this.lists, {
+      item: item.id,
+      pack: line.pack,
+      day: q.day,
+      unposted: q.unposted ?? 'refuse',
+    });
+    return price.ok ? figure({ line, item, pack, quantity: quantity.value, price: price.value }) : price;
+  }
+
+  /** The break table of every line, with the quantity that counts for it and what came before on the quote. */
+  private counting(found: readonly Outcome<Found>[]): (BreakCounting | null)[] {
+    const { ws } = this;
+    const sums = new Map<string, Dec>();
+    const first = found.map((f) => {
+      if (!f.ok) return null;
+      const { item, pack, quantity, price } = f.value;
+      const table = breakTableFor(ws, price.listPrice.list.id, price.listPrice.item, pack.name, this.buyer);
+      const pools = ws.workspace.pools.filter((p) => inPool(ws, p, item, pack.name)).map((p) => `pool ${p.id}`);
+      const keys = [`item ${item.id}\u0000${pack.id}`, ...pools];
+      const before = new Map(keys.map((k) => [k, sums.get(k) ?? ZERO]));
+      for (const k of keys) sums.set(k, before.get(k)!.plus(quantity));
+      return table && { table, before, own: keys[0]!, quantity };
+    });
+    return first.map((t) => {
+      if (!t) return null;
+      const { table } = t;
+      const key = table.count === 'item' ? t.own : table.count === 'pool' ? `pool ${table.pool}` : '';
+      // an item outside of the pool counts by itself
+      const together = key !== '' && t.before.has(key);
+      return {
+        table,
+        counted: together ? sums.get(key)! : t.quantity,
+        before: together ? t.before.get(key)! : ZERO,
+      };
+    });
+  }
+
+  private tax(taxClass: string, path: string): Outcome<string> {
+    const tax = this.ws.taxOn(taxClass, this.q.day, this.taxRegion);
+    return tax ? figure(tax.percent) : refusal('no_tax_rate', path, { taxClass, day: this.q.day });
+  }
+
+  /** Takes the line's share of the whole reduction, its taxes, and what it leaves. */
+  private finish(own: OwnPrice, reduction: SharedReduction | null, at: number): Outcome<PricedLine> {
+    const { resolved, d, depositTotal } = own;
+    const { listPrice } = resolved.price;
+    const path = `lines/${resolved.line.id}`;
+    const share = reduction ? reduction.shares[at]! : ZERO;
+    if (!share.isZero()) {
+      d.add({
+        kind: 'quote_reduction',
+        operation: { op: 'plus', value: plain(share.negated()) },
+        currency: this.home.currency,
+        per: 'line',
+        rule: { kind: 'quote', id: resolved.line.id, name: 'reduction on the whole quote' },
+        facts: {
+          'whole reduction': plain(reduction!.asked),
+          'this line can give': plain(reduction!.capacities[at]!),
+        },
+        ...(reduction!.asks ? { flag: 'asks_approval' as const } : {}),
+      });
+    }
+    const total = own.total.minus(share);
+    const goods = total.minus(depositTotal);
+    const netTotal = toNet({ ...listPrice.terms, deposit: ZERO }, goods);
+    const { item, pack } = listPrice;
+    const taxed: { percent: string; shown: Dec }[] = [];
     for (const [taxClass, shown] of [
-      [item.taxClass, total.minus(depositTotal)],
+      [item.taxClass, goods],
       [pack.depositTaxClass ?? item.taxClass, depositTotal],
     ] as const) {
-      const tax = ws.taxOn(taxClass, q.day);
-      if (!tax) return refusal('no_tax_rate', this.path, { taxClass, day: q.day });
-      taxes.add(tax.percent, shown);
+      const percent = this.tax(taxClass, path);
+      if (!percent.ok) return percent;
+      this.taxes.add(percent.value, shown);
+      taxed.push({ percent: percent.value, shown });
     }
-    d.add({
-      kind: 'line_total',
-      currency: list.currency,
-      per: 'line',
-      operation: { op: 'set', value: plain(total) },
-      facts: { quantity: plain(quantity) },
-    });
-    const costTotal = cost ? cost.times(quantity) : null;
+    const costTotal = own.packCost ? own.packCost.times(resolved.quantity) : null;
     return figure({
-      id: line.id,
-      unitPrice,
-      listPrice,
+      id: resolved.line.id,
+      list: listPrice.list.id,
+      unitPrice: own.unitPrice,
+      listPrice: listPrice.regular,
       total,
+      shareOfReduction: share,
+      freeUnits: own.freeUnits,
       netTotal,
+      taxed,
       costTotal,
       margin: costTotal ? marginOf(costTotal, netTotal) : null,
-      brokenFloor: broken,
-      slices: sliced ?? [],
+      brokenFloor: own.broken,
+      asks: own.rules.asks,
+      slices: own.lowest.slices ?? [],
+      buyMore: own.buyMore,
       steps: d.steps,
-      buyMore:
-        table?.way === 'whole' && !line.reduction
-          ? cheaperByBuyingMore(table.rows, listPrice, this.countFor(table))
-          : null,
     });
   }
 
-  private countFor(table: BreakTable): Dec {
-    return table.count === 'line' ? this.counted.line : this.counted.item;
+  /** Charge lines that rules added, then proportional charges, each after those it covers. */
+  private charges(
+    lines: readonly { priced: Outcome<PricedLine> }[],
+    own: readonly Outcome<OwnPrice>[],
+  ): Outcome<PricedCharge[]> {
+    const { ws, q, home } = this;
+    const out: PricedCharge[] = [];
+    for (const o of own) {
+      if (!o.ok) continue;
+      for (const c of o.value.rules.charges) {
+        const id = `${o.value.resolved.line.id}/${c.rule}`;
+        const percent = this.tax(c.taxClass, `charges/${id}`);
+        if (!percent.ok) return percent;
+        const total = roundHalfUp(c.amount, this.digits);
+        const d = this.charge(total, 'start', { 'added by': c.name });
+        out.push(this.chargeLine(id, c.name, 'rule', total, percent.value, null, null, d));
+      }
+    }
+    const asked = [];
+    for (const a of q.charges ?? []) {
+      const terms = ws.charges.get(a.charge);
+      if (!terms) return refusal('unknown_charge', `charges/${a.charge}`, { charge: a.charge });
+      asked.push({ ...terms, asked: a });
+    }
+    const ordered = inOrder(asked);
+    if (!ordered.ok) return ordered;
+    for (const terms of ordered.value) {
+      const limit = (
+        typed: string | null | undefined,
+        own: { amount: string; currency: string } | null | undefined,
+      ) => {
+        if (typed !== undefined && typed !== null) return figure(dec(typed));
+        if (!own) return figure(null);
+        const day = ws.rateDay(home, q.day);
+        const x = exchangeOn(ws, own.currency, home.currency, day);
+        return x
+          ? figure(dec(own.amount).times(x.factor))
+          : refusal('no_exchange_rate', `charges/${terms.id}`, { from: own.currency, to: home.currency, day });
+      };
+      const least = limit(terms.asked.least, terms.least);
+      const most = limit(terms.asked.most, terms.most);
+      if (!least.ok) return least;
+      if (!most.ok) return most;
+      const percent = this.tax(terms.taxClass, `charges/${terms.id}`);
+      if (!percent.ok) return percent;
+      let covered = ZERO;
+      own.forEach((o, i) => {
+        const { priced } = lines[i]!;
+        if (!o.ok || !priced.ok) return;
+        const { item, pack } = o.value.resolved;
+        if (covers(ws, terms, item, pack.name)) covered = covered.plus(priced.value.netTotal);
+      });
+      for (const c of out) if (terms.coversCharges?.includes(c.id)) covered = covered.plus(c.net);
+      const rate = terms.asked.percent ?? terms.percent;
+      const net = chargeOn(rate, covered, least.value, most.value);
+      const d = this.charge(covered, 'start', { covered: plain(covered) }, terms);
+      this.charge(dec(rate).times('0.01'), 'times', { 'per cent': rate }, terms, d);
+      if (!net.eq(d.figure)) {
+        const limits = {
+          ...(least.value ? { least: plain(least.value) } : {}),
+          ...(most.value ? { most: plain(most.value) } : {}),
+        };
+        this.charge(net, 'set', limits, terms, d, true);
+      }
+      if (home.taxIn) this.charge(taxFactor(percent.value), 'times', { 'tax per cent': percent.value }, terms, d);
+      const total = roundHalfUp(d.figure, this.digits);
+      if (!total.eq(d.figure)) this.charge(total, 'set', { 'rounded to': `${this.digits} decimals` }, terms, d);
+      out.push(
+        this.chargeLine(
+          terms.id,
+          terms.name,
+          'proportional',
+          total,
+          percent.value,
+          covered,
+          {
+            percent: rate,
+            least: least.value && plain(least.value),
+            most: most.value && plain(most.value),
+          },
+          d,
+        ),
+      );
+    }
+    return figure(out);
   }
 
-  private packCost(): Dec | null {
-    const { ws, list, q } = this;
-    const landed = landedCost(ws, this.r.item, q.day);
-    const x = exchangeOn(ws, ws.workspace.currency, list.currency, q.day);
-    return landed.ok && x ? landed.value.landed.times(x.factor).times(this.r.pack.units) : null;
-  }
-
-  /** A break's price as the list shows it: a reduction takes from the goods, the deposit stays whole. */
-  private breakPrice(row: BreakRow, listPrice: Dec, terms: ShownTerms): Dec {
-    if (row.kind === 'price') return dec(row.value);
-    const deposit = terms.deposit.times(terms.depositTaxFactor);
-    return roundHalfUp(priceAtBreak(row, listPrice.minus(deposit)).plus(deposit), this.decimals);
-  }
-
-  private wholeBreak(table: BreakTable | null, listPrice: Dec, terms: ShownTerms): void {
-    if (!table) return;
-    const counted = this.countFor(table);
-    const row = reachedBreak(table.rows, counted);
-    const rule: RuleRef = {
-      kind: 'break',
-      id: table.id,
-      version: table.version,
-      name: table.name,
-      ...(row ? { part: `from ${row.from}` } : {}),
-    };
-    this.d.add({
-      kind: 'break',
-      operation: { op: 'set', value: plain(row ? this.breakPrice(row, listPrice, terms) : listPrice) },
-      currency: this.list.currency,
-      per: 'pack',
-      rule,
-      facts: {
-        way: 'whole: one price for all units',
-        [`counted by ${table.count}`]: plain(counted),
-        ...(row ? {} : { reached: 'no break' }),
-      },
-    });
-  }
-
-  private slices(table: BreakTable, listPrice: Dec, terms: ShownTerms): PricedLine['slices'] {
-    const before = table.count === 'line' ? ZERO : this.counted.before;
-    return slicesOf(table.rows, before, this.r.quantity).map((s) => ({
-      from: s.from,
-      quantity: s.quantity,
-      price: s.row ? this.breakPrice(s.row, listPrice, terms) : listPrice,
-    }));
-  }
-
-  private toAverage(table: BreakTable, slices: PricedLine['slices']): void {
-    const total = slices.reduce((sum, s) => sum.plus(s.price.times(s.quantity)), ZERO);
-    this.d.add({
-      kind: 'break',
-      operation: { op: 'set', value: plain(divide(total, this.r.quantity)) },
-      currency: this.list.currency,
-      per: 'pack',
-      rule: { kind: 'break', id: table.id, version: table.version, name: table.name },
-      facts: {
-        way: 'sliced: each slice at its own price; shown is the average',
-        ...Object.fromEntries(slices.map((s) => [`from ${plain(s.from)}: ${plain(s.quantity)} at`, plain(s.price)])),
-      },
-    });
-  }
-
-  private reduce(reduction: QuoteLineQuestion['reduction'], terms: ShownTerms): Outcome<void> {
-    if (!reduction) return figure(undefined);
-    const { d, list } = this;
-    const value = dec(reduction.value);
-    const deposit = terms.deposit.times(terms.depositTaxFactor);
-    const goods = d.figure.minus(deposit);
-    const reduced = {
-      percent_off: () => goods.times(dec(100).minus(value)).times('0.01'),
-      amount_off: () => goods.minus(value),
-      price: () => value.minus(deposit),
-    }[reduction.kind]();
-    const price = reduced.plus(deposit);
-    if (reduced.lt(0)) return refusal('price_not_positive', `${this.path}/reduction`, { price: plain(price) });
+  private charge(
+    value: Dec,
+    op: 'start' | 'times' | 'set',
+    facts: Record<string, string>,
+    terms: { id: string; version: number; name: string } | null = null,
+    d = new Derivation(),
+    bit = false,
+  ): Derivation {
     d.add({
-      kind: 'manual_reduction',
-      operation: { op: 'set', value: plain(price) },
-      currency: list.currency,
-      per: 'pack',
-      rule: { kind: 'quote', id: this.r.line.id, name: 'by hand' },
-      facts: {
-        [{ percent_off: '% off', amount_off: 'amount off', price: 'price' }[reduction.kind]]: reduction.value,
-        ...(deposit.isZero() ? {} : { 'deposit, never reduced': plain(deposit) }),
-      },
+      kind: 'charge',
+      operation: { op, value: plain(value) },
+      currency: this.home.currency,
+      per: 'line',
+      facts,
+      ...(terms ? { rule: { kind: 'charge', id: terms.id, version: terms.version, name: terms.name } } : {}),
+      ...(bit ? { flag: 'bit' as const } : {}),
     });
-    return figure(undefined);
+    return d;
   }
 
-  private roundToDecimals(): void {
-    const { d, list, decimals } = this;
-    if (roundHalfUp(d.figure, decimals).eq(d.figure)) return;
-    d.add({
-      kind: 'decimals',
-      operation: { op: 'round', decimals, way: 'half_up' },
-      currency: list.currency,
-      per: 'pack',
-      rule: { kind: 'list', id: list.id, name: list.name },
-    });
+  private chargeLine(
+    id: string,
+    name: string,
+    kind: PricedCharge['kind'],
+    total: Dec,
+    taxPercent: string,
+    covered: Dec | null,
+    terms: PricedCharge['terms'],
+    d: Derivation,
+  ): PricedCharge {
+    this.taxes.add(taxPercent, total);
+    const net = this.home.taxIn ? toNet(untaxed(taxPercent), total) : total;
+    return { id, name, kind, total, net, taxPercent, covered, terms, steps: d.steps };
   }
+}
 
-  /** The highest floor counts; but a broken floor that refuses is never hidden behind a higher one that only asks. */
-  private floors(terms: ShownTerms, cost: Dec | null, listPrice: Dec): BrokenFloor | null {
-    const { ws, d, q, list } = this;
-    const inQuoteCurrency = (value: string, currency: string): Dec | null => {
-      const x = exchangeOn(ws, currency === '' ? list.currency : currency, list.currency, q.day);
-      return x ? dec(value).times(x.factor) : null;
-    };
-    const { item, pack } = this.r;
-    const map = item.map ? inQuoteCurrency(item.map.amount, item.map.currency)?.times(pack.units) : null;
-    const tax = item.map?.taxIn ? ws.taxOn(item.taxClass, q.day) : null;
-    const mapNet = map ? divide(map, taxFactor(tax?.percent ?? '0')) : null;
-    const net = settle(toNet(terms, d.figure));
-    const broken = floorsFor(ws, ws.workspace.floors, {
-      item,
-      group: q.group,
-      cost,
-      listNet: toNet(terms, listPrice),
-      mapNet,
-      inQuoteCurrency,
-    }).filter((f) => net.lt(f.at));
-    const highest = broken[0];
-    if (!highest) return null;
-    const counts =
-      highest.floor.outcome === 'lift' ? highest : (broken.find((f) => f.floor.outcome === 'refuse') ?? highest);
-    const least = roundUp(toShown(terms, counts.at), this.decimals);
-    const short = least.minus(d.figure);
-    const { floor } = counts;
-    d.add({
-      kind: 'floor',
-      currency: list.currency,
-      per: 'pack',
-      flag: floor.outcome === 'lift' ? 'bit' : floor.outcome === 'ask' ? 'asks_approval' : 'refused',
-      operation: floor.outcome === 'lift' ? { op: 'set', value: plain(least) } : { op: 'plus', value: '0' },
-      rule: { kind: 'floor', id: floor.id, version: floor.version, name: floor.name },
-      facts: { least: plain(least), short: plain(short) },
-      lost: broken
-        .filter((f) => f !== counts)
-        .map((f) => ({
-          name: f.floor.name,
-          why: 'another floor counts',
-          figure: plain(roundUp(toShown(terms, f.at), this.decimals)),
-        })),
-    });
-    return { floor: floor.id, name: floor.name, outcome: floor.outcome, least, short };
-  }
+const untaxed = (percent: string) => ({
+  taxFactor: taxFactor(percent),
+  taxPercent: percent,
+  deposit: ZERO,
+  depositTaxFactor: taxFactor('0'),
+  depositTaxPercent: '0',
+});
+
+function outcomeOf(
+  lines: readonly { priced: Outcome<PricedLine> }[],
+  reduction: SharedReduction | null,
+  own: readonly Outcome<OwnPrice>[],
+): PricedQuote['outcome'] {
+  if (lines.some((l) => !l.priced.ok)) return 'incomplete';
+  const values = own.flatMap((o) => (o.ok ? [o.value] : []));
+  const broken = values.flatMap((o) => (o.broken ? [o.broken.outcome] : []));
+  if (broken.includes('refuse') || reduction?.refused || values.some((o) => o.rules.refuses.length > 0))
+    return 'refused';
+  const asks = broken.includes('ask') || reduction?.asks || values.some((o) => o.rules.asks.length > 0);
+  return asks ? 'asks_approval' : 'fine';
 }

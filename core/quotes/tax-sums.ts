@@ -12,7 +12,7 @@ export interface TaxLine {
 export class TaxSums {
   private readonly sums = new Map<string, Dec>();
 
-  constructor(private readonly list: PriceList) {}
+  constructor(private readonly list: Pick<PriceList, 'taxIn' | 'currency'>) {}
 
   /** `shown` is with tax on a list with tax in, else without. */
   add(percent: string, shown: Dec): void {

@@ -5,7 +5,7 @@ import { dec, plain } from '../numbers/decimal.ts';
 import type { RungTerms } from '../rounding/ladder.ts';
 import { type LandedTerms, Prepared, type Workspace } from '../workspace/index.ts';
 import { GUARD_NAMES } from '../guards/guards.ts';
-import { computePrice } from './compute-price.ts';
+import { computePrice } from '../lists/list-price.ts';
 import examples from './examples/prices.json' with { type: 'json' };
 import { BASES, GUARD_KINDS, type GuardTerms, UPLIFT_METHODS } from './recipe.ts';
 import markups from './examples/markup.json' with { type: 'json' };

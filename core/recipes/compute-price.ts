@@ -4,11 +4,11 @@ import { type LandedCost, landedCost } from '../costs/landed-cost.ts';
 import { GUARD_NAMES, type Guarded, applyGuards } from '../guards/guards.ts';
 import { priceLimits } from '../guards/price-limits.ts';
 import type { PriceQuestion } from '../lists/achieved.ts';
+import { exchangeTo, putOn, roundByLadder, takeOut, toPack } from '../lists/shown-steps.ts';
 import { type ShownTerms, shownTerms, toNet } from '../lists/terms.ts';
 import { minorUnits } from '../numbers/currency.ts';
 import { type Dec, dec, plain, roundHalfUp, settle } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
-import { rungFor } from '../rounding/ladder.ts';
 import {
   type Day,
   type Item,
@@ -19,8 +19,9 @@ import {
   taxFactor,
 } from '../workspace/index.ts';
 import { marginOf, markupOf } from './markup.ts';
-import type { RecipeTerms } from './recipe.ts';
-import { chooseRow, describeScope, describeUplift, upliftOperation } from './uplift.ts';
+import type { RecipeTerms, UpliftRow } from './recipe.ts';
+import { addAddOns } from './add-ons.ts';
+import { chooseRow, describeRow, describeUplift, upliftOperation } from './uplift.ts';
 
 /** A price as the list's recipe computes it, per pack, in the list's currency, as the list shows it. */
 export interface ComputedPrice {
@@ -36,25 +37,51 @@ export interface ComputedPrice {
   readonly margin: Dec | null;
   /** The uplift row that won, in words. */
   readonly uplift: string;
+  readonly row: string;
+  /** Of the pack, net, in the list's currency, before add-ons and uplift. */
+  readonly basis: Dec;
   readonly flag: Guarded['flag'];
   /** The guards that bit, in words, the binding one first. */
   readonly bit: readonly string[];
   readonly wouldFallTo: Dec | null;
   /** The hand-set price that stands instead of the recipe's, if one is in force. */
-  readonly handSet: { readonly reason: string; readonly by: string; readonly recipePrice: Dec } | null;
+  readonly handSet: {
+    readonly reason: string;
+    readonly by: string;
+    readonly recipePrice: Dec;
+    /** It leaves less than the recipe aims at. */
+    readonly squeezed: boolean;
+  } | null;
+  /** What the recipe aims at: net of tax and deposit, before rounding and guards. */
+  readonly targetNet: Dec;
+  /** As the recipe makes it, whether or not a hand-set price stands instead. */
+  readonly recipePrice: Dec;
   readonly steps: readonly Step[];
   /** Where the price is not made from cost: the landed cost it is held against. */
   readonly costSteps: readonly Step[];
 }
 
-/** Computes the price of one pack of one item on one list for one day, with its full build-up. docs/arithmetic.md, "Recipe". */
-export function computePrice(ws: Prepared, q: PriceQuestion, above: readonly string[] = []): Outcome<ComputedPrice> {
+/** What another list asks, as a basis; `above` are the lists that already wait for it. */
+export type OtherList = (
+  ws: Prepared,
+  q: PriceQuestion,
+  above: readonly string[],
+) => Outcome<{ readonly price: Dec; readonly facts: Readonly<Record<string, string>> }>;
+
+/** Runs a list's recipe for one pack of one item on one day, with its full build-up. docs/arithmetic.md, "A recipe, in its order". */
+export function runRecipe(
+  ws: Prepared,
+  q: PriceQuestion,
+  above: readonly string[],
+  otherList: OtherList,
+): Outcome<ComputedPrice> {
   const list = ws.lists.get(q.list);
   if (!list) return refusal('unknown_list', 'list', { list: q.list });
-  const item = ws.items.get(q.item);
-  if (!item) return refusal('unknown_item', 'item', { item: q.item });
-  const pack = item.packs.find((p) => p.id === q.pack);
-  if (!pack) return refusal('unknown_pack', 'pack', { item: item.sku, pack: q.pack });
+  const asked = ws.items.get(q.item);
+  if (!asked) return refusal('unknown_item', 'item', { item: q.item });
+  const item = ws.followed(asked);
+  const pack = ws.packOf(asked, q.pack);
+  if (!pack) return refusal('unknown_pack', 'pack', { item: asked.sku, pack: q.pack });
   const recipe = list.recipe === null ? undefined : ws.recipes.get(list.recipe);
   if (!recipe) return refusal('no_recipe', `lists/${list.id}/recipe`, { list: list.name, item: item.sku });
   if (above.includes(list.id)) {
@@ -62,7 +89,7 @@ export function computePrice(ws: Prepared, q: PriceQuestion, above: readonly str
       lists: [...above, list.id].map((id) => ws.lists.get(id)?.name ?? id).join(' → '),
     });
   }
-  return new Computation(ws, list, item, pack, recipe, q.day, above).run();
+  return new Computation(ws, list, item, pack, recipe, q.day, above, otherList).run();
 }
 
 class Computation {
@@ -77,6 +104,7 @@ class Computation {
     private readonly recipe: RecipeTerms,
     private readonly day: Day,
     private readonly above: readonly string[],
+    private readonly otherList: OtherList,
   ) {
     this.byRecipe = { kind: 'recipe', id: recipe.id, version: recipe.version, name: recipe.name };
   }
@@ -88,12 +116,19 @@ class Computation {
     const landed = landedCost(ws, item, day);
     const based = this.basis(landed);
     if (!based.ok) return based;
-    const uplifted = this.uplift();
+    const basis = this.d.figure;
+    const around = { ws, list, item, pack, recipe: this.recipe, day, basis };
+    const before = addAddOns(this.d, around, 'before');
+    if (!before.ok) return before;
+    const uplifted = this.uplift(basis);
     if (!uplifted.ok) return uplifted;
-    this.depositAndTax(terms.value);
+    const after = addAddOns(this.d, around, 'after');
+    if (!after.ok) return after;
+    const targetNet = this.d.figure;
+    putOn(this.d, terms.value, list, item, pack);
     const limits = priceLimits(this.ws, { recipe: this.recipe, list, item, pack, day }, landed, terms.value);
     if (!limits.ok) return limits;
-    const rounded = this.round();
+    const rounded = roundByLadder(ws, this.d, list, this.recipe.ladder);
     if (!rounded.ok) return rounded;
     const guarded = applyGuards(rounded.value, this.d.figure, limits.value.limits);
     const bit = guarded.bit.map((l) => GUARD_NAMES[l.kind]);
@@ -110,12 +145,14 @@ class Computation {
     }
     if (this.d.figure.lte(0))
       return refusal('price_not_positive', `recipes/${this.recipe.id}`, { price: plain(this.d.figure) });
-    return figure(this.achieved(terms.value, limits.value.cost, uplifted.value, guarded, bit, landed));
+    return figure(
+      this.achieved(terms.value, limits.value.cost, uplifted.value, guarded, bit, landed, basis, targetNet),
+    );
   }
 
   /** Starts the derivation: the basis of the pack, net, in the list's currency. */
   private basis(landed: Outcome<LandedCost>): Outcome<void> {
-    const { d, item, list } = this;
+    const { d, item } = this;
     const kind = this.recipe.basis.kind;
     switch (kind) {
       case 'landed':
@@ -126,7 +163,7 @@ class Computation {
           const bare = landed.value.steps.filter((s) => ['cost', 'unit_cost', 'exchange'].includes(s.kind));
           d.continueFrom(bare, landed.value.unit);
         }
-        return this.packAndCurrency(this.ws.workspace.currency, 'unit');
+        return this.packAndCurrency(this.ws.workspace.currency);
       }
       case 'rrp': {
         if (!item.rrp) return refusal('no_rrp', `items/${item.id}/rrp`, { item: item.sku });
@@ -138,22 +175,18 @@ class Computation {
           rule: { kind: 'item', id: item.id, name: 'RRP' },
         });
         const untaxed = this.takeTaxOut(item.rrp);
-        return untaxed.ok ? this.packAndCurrency(item.rrp.currency, 'unit') : untaxed;
+        return untaxed.ok ? this.packAndCurrency(item.rrp.currency) : untaxed;
       }
       case 'current':
-        return this.fromList(list, 'no_current_price');
-      case 'list': {
-        const other = this.ws.lists.get(this.recipe.basis.list ?? '');
-        return other
-          ? this.fromList(other, 'no_price_on_list')
-          : refusal('unknown_list', `recipes/${this.recipe.id}/basis`, { list: this.recipe.basis.list ?? '' });
-      }
+        return this.current();
+      case 'list':
+        return this.fromList(this.recipe.basis.list ?? '');
     }
   }
 
   private takeTaxOut(recommended: Recommended): Outcome<void> {
     if (!recommended.taxIn) return figure(undefined);
-    const tax = this.ws.taxOn(this.item.taxClass, this.day);
+    const tax = this.ws.taxOn(this.item.taxClass, this.day, this.ws.taxRegion(this.list));
     if (!tax) return refusal('no_tax_rate', `items/${this.item.id}`, { taxClass: this.item.taxClass, day: this.day });
     this.d.add({
       kind: 'tax',
@@ -166,100 +199,54 @@ class Computation {
     return figure(undefined);
   }
 
-  private packAndCurrency(currency: string, per: 'unit' | 'pack'): Outcome<void> {
+  private packAndCurrency(currency: string): Outcome<void> {
     const { d, pack, list, item } = this;
-    if (currency !== list.currency) {
-      const x = exchangeOn(this.ws, currency, list.currency, this.day);
-      if (!x)
-        return refusal('no_exchange_rate', `lists/${list.id}`, { from: currency, to: list.currency, day: this.day });
-      d.add({
-        kind: 'exchange',
-        operation: { op: 'times', value: plain(x.factor) },
-        currency: list.currency,
-        per,
-        rule: { kind: 'rate', id: `${currency}/${list.currency}`, name: `${currency} → ${list.currency}` },
-        facts: x.facts,
-      });
-    }
-    if (per === 'unit' && !dec(pack.units).eq(1)) {
-      d.add({
-        kind: 'pack',
-        operation: { op: 'times', value: pack.units },
-        currency: list.currency,
-        per: 'pack',
-        rule: { kind: 'item', id: item.id, name: pack.name },
-        facts: { [`${item.unit} in the pack`]: pack.units },
-      });
-    }
-    return figure(undefined);
+    const exchanged = exchangeTo(this.ws, d, currency, list, this.day, 'unit');
+    if (exchanged.ok) toPack(d, pack, item, list.currency);
+    return exchanged;
   }
 
-  /** The price on a list as the basis: the posted one of the day, else the one its own recipe computes. */
-  private fromList(other: PriceList, missing: 'no_current_price' | 'no_price_on_list'): Outcome<void> {
-    const { ws, d, item, pack, day } = this;
-    const posted = ws.postedOn(other.id, item.id, pack.id, day);
-    const rule: RuleRef = { kind: 'list', id: other.id, version: other.version, name: other.name };
-    if (posted) {
-      d.add({
-        kind: 'basis',
-        operation: { op: 'start', value: posted.price! },
-        currency: other.currency,
-        per: 'pack',
-        rule,
-        facts: { posted: posted.from, posting: posted.posting },
-      });
-    } else if (missing === 'no_current_price') {
-      return refusal(missing, `items/${item.id}`, { item: item.sku, list: other.name });
-    } else {
-      const computed = computePrice(ws, { item: item.id, pack: pack.id, list: other.id, day }, [
-        ...this.above,
-        this.list.id,
-      ]);
-      if (!computed.ok) return computed;
-      d.add({
-        kind: 'basis',
-        operation: { op: 'start', value: plain(computed.value.price) },
-        currency: other.currency,
-        per: 'pack',
-        rule,
-        facts: { computed: 'not posted yet: by the recipe of that list' },
-      });
-    }
+  private current(): Outcome<void> {
+    const { ws, item, pack, list, day } = this;
+    const posted = ws.postedOn(list.id, item.id, pack.id, day);
+    if (!posted) return refusal('no_current_price', `items/${item.id}`, { item: item.sku, list: list.name });
+    return this.startFrom(list, dec(posted.price!), { posted: posted.from, posting: posted.posting });
+  }
+
+  private fromList(id: string): Outcome<void> {
+    const other = this.ws.lists.get(id);
+    if (!other) return refusal('unknown_list', `recipes/${this.recipe.id}/basis`, { list: id });
+    const q = { item: this.item.id, pack: this.pack.id, list: id, day: this.day };
+    const found = this.otherList(this.ws, q, [...this.above, this.list.id]);
+    return found.ok ? this.startFrom(other, found.value.price, found.value.facts) : found;
+  }
+
+  private startFrom(other: PriceList, price: Dec, facts: Readonly<Record<string, string>>): Outcome<void> {
+    const { ws, d, item, pack, day, list } = this;
+    d.add({
+      kind: 'basis',
+      operation: { op: 'start', value: plain(price) },
+      currency: other.currency,
+      per: 'pack',
+      rule: { kind: 'list', id: other.id, version: other.version, name: other.name },
+      facts,
+    });
     const terms = shownTerms(ws, other, item, pack, day);
     if (!terms.ok) return terms;
-    const deposit = terms.value.deposit.times(terms.value.depositTaxFactor);
-    if (!deposit.isZero()) {
-      d.add({
-        kind: 'deposit',
-        operation: { op: 'plus', value: plain(deposit.negated()) },
-        currency: other.currency,
-        per: 'pack',
-        rule,
-        facts: { deposit: plain(terms.value.deposit), 'tax per cent': terms.value.depositTaxPercent },
-      });
-    }
-    if (!terms.value.taxFactor.eq(1)) {
-      d.add({
-        kind: 'tax',
-        operation: { op: 'divide', value: plain(terms.value.taxFactor) },
-        currency: other.currency,
-        per: 'pack',
-        rule,
-        facts: { 'per cent': terms.value.taxPercent },
-      });
-    }
-    return this.packAndCurrency(other.currency, 'pack');
+    takeOut(d, terms.value, other);
+    return exchangeTo(ws, d, other.currency, list, day, 'pack');
   }
 
-  private uplift(): Outcome<string> {
+  private uplift(basis: Dec): Outcome<UpliftRow> {
     const { ws, d, item, pack, recipe, list } = this;
-    const chosen = chooseRow(ws, recipe, item, pack.name, settle(d.figure));
+    const chosen = chooseRow(ws, recipe, item, pack.name, settle(basis));
     if (!chosen.ok) return chosen;
     const { row, lost } = chosen.value;
     const path = `recipes/${recipe.id}/uplift/${row.id}`;
     const currency = row.currency ?? list.currency;
-    const x = exchangeOn(ws, currency, list.currency, this.day);
-    if (!x) return refusal('no_exchange_rate', path, { from: currency, to: list.currency, day: this.day });
+    const rateDay = ws.rateDay(list, this.day);
+    const x = exchangeOn(ws, currency, list.currency, rateDay);
+    if (!x) return refusal('no_exchange_rate', path, { from: currency, to: list.currency, day: rateDay });
     const operation = upliftOperation(row, d.figure, x.factor, item, path);
     if (!operation.ok) return operation;
     d.add({
@@ -269,85 +256,20 @@ class Computation {
       per: 'pack',
       lost,
       rule: { ...this.byRecipe, part: row.id },
-      facts: { row: describeScope(ws, row.scope), uplift: describeUplift(row) },
+      facts: { row: describeRow(ws, row.scope), uplift: describeUplift(row) },
     });
-    return figure(describeUplift(row));
-  }
-
-  private depositAndTax(terms: ShownTerms): void {
-    const { d, list, item, pack } = this;
-    const net = d.figure;
-    if (!terms.deposit.isZero()) {
-      d.add({
-        kind: 'deposit',
-        operation: { op: 'plus', value: plain(terms.deposit) },
-        currency: list.currency,
-        per: 'pack',
-        rule: { kind: 'item', id: item.id, name: pack.name },
-      });
-    }
-    if (!list.taxIn) return;
-    const sameRate = terms.deposit.isZero() || terms.depositTaxFactor.eq(terms.taxFactor);
-    const taxes = net.times(terms.taxFactor.minus(1)).plus(terms.deposit.times(terms.depositTaxFactor.minus(1)));
-    d.add({
-      kind: 'tax',
-      currency: list.currency,
-      per: 'pack',
-      rule: { kind: 'tax', id: item.taxClass, name: item.taxClass },
-      operation: sameRate ? { op: 'times', value: plain(terms.taxFactor) } : { op: 'plus', value: plain(taxes) },
-      facts: {
-        'per cent': terms.taxPercent,
-        ...(sameRate ? {} : { 'per cent on the deposit': terms.depositTaxPercent }),
-      },
-    });
-  }
-
-  private round() {
-    const { ws, d, list, recipe } = this;
-    const decimals = ws.decimalsOf(list);
-    if (recipe.ladder === null) {
-      d.add({
-        kind: 'decimals',
-        operation: { op: 'round', decimals, way: 'half_up' },
-        currency: list.currency,
-        per: 'pack',
-        rule: { kind: 'list', id: list.id, name: list.name },
-      });
-      return figure({ decimals, rungs: [] });
-    }
-    const ladder = ws.ladder(recipe.ladder, decimals);
-    const terms = ws.ladders.get(recipe.ladder);
-    if (!ladder || !terms) return refusal('no_ladder', `recipes/${recipe.id}/ladder`, { ladder: recipe.ladder });
-    const rung = rungFor(ladder, d.figure);
-    const rule: RuleRef = { kind: 'ladder', id: terms.id, version: terms.version, name: terms.name };
-    if (rung) {
-      const text = terms.rungs.find((r) => dec(r.from).eq(rung.from))!;
-      d.add({
-        kind: 'ladder',
-        operation: { op: 'ladder', decimals, rung: text },
-        currency: list.currency,
-        per: 'pack',
-        rule: { ...rule, part: `${text.from} to ${text.to ?? 'any'}` },
-      });
-    } else {
-      d.add({
-        kind: 'decimals',
-        operation: { op: 'round', decimals, way: 'half_up' },
-        currency: list.currency,
-        per: 'pack',
-        rule: { ...rule, part: 'no rung holds the price' },
-      });
-    }
-    return figure(ladder);
+    return figure(row);
   }
 
   private achieved(
     terms: ShownTerms,
     cost: Dec | null,
-    uplift: string,
+    row: UpliftRow,
     guarded: Guarded,
     bit: readonly string[],
     landed: Outcome<LandedCost>,
+    basis: Dec,
+    targetNet: Dec,
   ): ComputedPrice {
     const { ws, d, list, item, pack, day } = this;
     const recipePrice = d.figure;
@@ -371,14 +293,20 @@ class Computation {
       price,
       net,
       cost,
-      uplift,
+      uplift: describeUplift(row),
+      row: row.id,
+      basis,
       bit,
       flag: guarded.flag,
       wouldFallTo: guarded.wouldFallTo,
       taxInPrice: roundHalfUp(price.minus(net).minus(terms.deposit), minorUnits(list.currency)),
       markup: cost ? markupOf(cost, net) : null,
       margin: cost ? marginOf(cost, net) : null,
-      handSet: hand ? { reason: hand.reason, by: hand.by, recipePrice } : null,
+      targetNet,
+      recipePrice,
+      handSet: hand
+        ? { reason: hand.reason, by: hand.by, recipePrice, squeezed: settle(net).lt(settle(targetNet)) }
+        : null,
       steps: d.steps,
       costSteps: ['landed', 'cost'].includes(this.recipe.basis.kind) || !landed.ok ? [] : landed.value.steps,
     };

@@ -1,4 +1,5 @@
 import type { AmountText } from '../numbers/amount.ts';
+import type { Scope } from '../workspace/scope.ts';
 
 export const BASES = ['landed', 'cost', 'rrp', 'list', 'current'] as const;
 export type BasisKind = (typeof BASES)[number];
@@ -6,16 +7,8 @@ export type BasisKind = (typeof BASES)[number];
 export const UPLIFT_METHODS = ['markup', 'margin', 'multiply', 'add', 'percent_off', 'amount_off', 'fixed'] as const;
 export type UpliftMethod = (typeof UPLIFT_METHODS)[number];
 
-/** What a row is tied to; an absent field ties it to nothing. A category holds everything below it. */
-export interface UpliftScope {
-  readonly item?: string | null;
-  readonly model?: string | null;
-  readonly attributes?: Readonly<Record<string, string>> | null;
-  readonly brand?: string | null;
-  readonly supplier?: string | null;
-  readonly category?: string | null;
-  /** A pack's name: every item's carton, say. */
-  readonly pack?: string | null;
+/** What a row is tied to, and the band of the basis it is for. */
+export interface UpliftScope extends Scope {
   /** A band of the basis per pack, in the list's currency: from inclusive, to exclusive. */
   readonly band?: { readonly from: string; readonly to: string | null } | null;
 }
@@ -28,6 +21,26 @@ export interface UpliftRow {
   readonly value: string;
   /** Only for amounts; absent: the list's. */
   readonly currency?: string | null;
+}
+
+export const ADD_ON_KINDS = ['amount', 'percent_of_basis', 'by_weight', 'fee'] as const;
+export type AddOnKind = (typeof ADD_ON_KINDS)[number];
+
+/** What comes on top besides the uplift: before it (and is marked up) or after it. */
+export interface AddOn {
+  readonly id: string;
+  readonly name: string;
+  readonly kind: AddOnKind;
+  readonly when?: 'before' | 'after';
+  /** An amount, or per cent of the basis of the pack; not used by weight. */
+  readonly value?: string | null;
+  /** Of the amounts; absent: the list's. */
+  readonly currency?: string | null;
+  /** Whether an amount is for the pack (the default) or for each unit in it. */
+  readonly per?: 'pack' | 'unit';
+  /** By weight of the pack in kg: from inclusive, to exclusive; an amount per pack. */
+  readonly bands?: readonly { readonly from: string; readonly to: string | null; readonly value: string }[];
+  readonly scope?: Scope | null;
 }
 
 export const GUARD_KINDS = [
@@ -59,6 +72,7 @@ export interface RecipeTerms {
   readonly name: string;
   readonly basis: { readonly kind: BasisKind; readonly list?: string | null };
   readonly uplift: readonly UpliftRow[];
+  readonly addOns?: readonly AddOn[];
   readonly ladder: string | null;
   readonly guards: readonly GuardTerms[];
 }

@@ -24,10 +24,13 @@ export interface LadderTerms {
   readonly version: number;
   readonly name: string;
   readonly currency: string;
+  /** Rounds every list of its currency that has no ladder of its own. */
+  readonly byDefault?: boolean;
   readonly rungs: readonly RungTerms[];
 }
 
 export interface Rung {
+  readonly terms: RungTerms;
   readonly from: Dec;
   readonly to: Dec | null;
   readonly step: Dec;
@@ -48,6 +51,7 @@ export function prepareLadder(rungs: readonly RungTerms[], decimals: number): La
   const ready = rungs.map((r): Rung => {
     const endings = [...new Map(r.endings.map((e) => [dec(e).toFixed(), dec(e)])).values()].sort((a, b) => a.cmp(b));
     return {
+      terms: r,
       from: dec(r.from),
       to: r.to === null ? null : dec(r.to),
       step: dec(r.step),

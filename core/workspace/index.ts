@@ -1,12 +1,22 @@
 import { type Dec, ONE, dec, share } from '../numbers/decimal.ts';
 import { minorUnits } from '../numbers/currency.ts';
+import { type ListEntry, type Reduction, indexEntries } from '../lists/entries.ts';
+import type { LockstepGroup } from '../lockstep/lockstep.ts';
+import type { BreakTable, Pool } from '../quotes/breaks.ts';
+import type { ProportionalCharge } from '../quotes/charges.ts';
+import type { FloorTerms } from '../quotes/floors.ts';
+import { RecipeIndex } from '../recipes/recipe-index.ts';
+import type { Region } from '../regions/region.ts';
 import { type Ladder, prepareLadder } from '../rounding/ladder.ts';
+import { ScopeIndex } from './scope.ts';
 import type {
   Category,
   Cost,
   Customer,
+  CustomerGroup,
   Day,
   Item,
+  Pack,
   PostedPrice,
   PriceList,
   Rate,
@@ -43,7 +53,17 @@ export class Prepared {
   readonly ladders: Map<string, LadderTerms>;
   readonly lists: Map<string, PriceList>;
   readonly customers: Map<string, Customer>;
+  readonly groups: Map<string, CustomerGroup>;
+  readonly regions: Map<string, Region>;
+  readonly charges: Map<string, ProportionalCharge>;
+  readonly pools: Map<string, Pool>;
+  readonly reductions: ScopeIndex<Reduction>;
+  readonly floors: ScopeIndex<FloorTerms>;
   readonly costsByItem: Map<string, Cost[]>;
+  private readonly lockstep = new Map<string, LockstepGroup>();
+  private readonly entriesByList = new Map<string, ScopeIndex<ListEntry>>();
+  private readonly recipeIndexes = new Map<string, RecipeIndex>();
+  private readonly breaksByList: Map<string, BreakTable[]>;
   private readonly taxes: Map<string, TaxRate[]>;
   private readonly rates: Map<string, Rate[]>;
   private readonly posted: Map<string, PostedPrice[]>;
@@ -58,8 +78,17 @@ export class Prepared {
     this.ladders = byId(workspace.ladders);
     this.lists = byId(workspace.lists);
     this.customers = byId(workspace.customers);
+    this.groups = byId(workspace.groups);
+    this.regions = byId(workspace.regions);
+    this.charges = byId(workspace.charges);
+    this.pools = byId(workspace.pools);
+    this.reductions = new ScopeIndex(workspace.reductions, (r) => r.scope);
+    this.floors = new ScopeIndex(workspace.floors, (f) => f);
+    this.breaksByList = grouped(workspace.breaks, (t) => t.list);
+    for (const group of workspace.lockstep)
+      for (const id of [group.lead, ...group.members]) this.lockstep.set(id, group);
     this.costsByItem = grouped(workspace.costs, (c) => c.item);
-    this.taxes = grouped(workspace.taxes, (t) => t.taxClass);
+    this.taxes = grouped(workspace.taxes, (t) => `${t.region ?? ''}>${t.taxClass}`);
     this.rates = grouped(workspace.rates, (r) => `${r.from}>${r.to}`);
     this.posted = grouped(workspace.posted, (p) => `${p.list}\u0000${p.item}\u0000${p.pack}`);
   }
@@ -69,8 +98,72 @@ export class Prepared {
     return latest(this.rates.get(`${from}>${to}`), (r) => r.day, day);
   }
 
-  taxOn(taxClass: string, day: Day): TaxRate | null {
-    return latest(this.taxes.get(taxClass), (t) => t.from, day);
+  /** The rate of a tax class on a day: the region's own, else the one that holds everywhere. Nothing is charged where the region says so. */
+  taxOn(taxClass: string, day: Day, region: string | null = null): TaxRate | null {
+    if (region !== null) {
+      if (this.regions.get(region)?.tax === 'none') return { taxClass, percent: '0', from: day, region };
+      const own = latest(this.taxes.get(`${region}>${taxClass}`), (t) => t.from, day);
+      if (own) return own;
+    }
+    return latest(this.taxes.get(`>${taxClass}`), (t) => t.from, day);
+  }
+
+  /** The region whose taxes a list shows: its only one, if it has exactly one. */
+  taxRegion(list: PriceList): string | null {
+    return list.regions?.length === 1 ? list.regions[0]! : null;
+  }
+
+  lockstepOf(item: string): LockstepGroup | null {
+    return this.lockstep.get(item) ?? null;
+  }
+
+  /** The item whose cost, packs, tax, deposit and prices count: the lead of a lockstep group, else the item itself. */
+  followed(item: Item): Item {
+    const group = this.lockstep.get(item.id);
+    return group && group.lead !== item.id ? (this.items.get(group.lead) ?? item) : item;
+  }
+
+  /** An item's pack, by its own id or, in a lockstep group, the lead's pack of the same name. */
+  packOf(item: Item, pack: string): Pack | null {
+    const lead = this.followed(item);
+    const own = lead.packs.find((p) => p.id === pack);
+    if (own || lead === item) return own ?? null;
+    const name = item.packs.find((p) => p.id === pack)?.name;
+    return lead.packs.find((p) => p.name === name) ?? null;
+  }
+
+  entries(list: string): ScopeIndex<ListEntry> {
+    const known = this.entriesByList.get(list);
+    if (known) return known;
+    const made = indexEntries(this.lists.get(list)?.entries ?? []);
+    this.entriesByList.set(list, made);
+    return made;
+  }
+
+  recipeIndex(recipe: RecipeTerms): RecipeIndex {
+    const known = this.recipeIndexes.get(recipe.id);
+    if (known) return known;
+    const made = new RecipeIndex(this, recipe);
+    this.recipeIndexes.set(recipe.id, made);
+    return made;
+  }
+
+  breaks(list: string): readonly BreakTable[] {
+    return this.breaksByList.get(list) ?? [];
+  }
+
+  /** The day whose exchange rates a list follows on a day: its pin's, else the day itself. */
+  rateDay(list: PriceList, day: Day): Day {
+    return latest(list.ratePins ?? undefined, (p) => p.from, day)?.rates ?? day;
+  }
+
+  /** The ladder for a list's prices: its own, the recipe's if it is in the list's currency, else the currency's default. */
+  ladderFor(list: PriceList, recipe: string | null): { id: string; byDefault: boolean } | null {
+    if (list.ladder) return { id: list.ladder, byDefault: false };
+    if (recipe && (this.ladders.get(recipe)?.currency ?? list.currency) === list.currency)
+      return { id: recipe, byDefault: false };
+    const byDefault = this.workspace.ladders.find((l) => l.byDefault && l.currency === list.currency);
+    return byDefault ? { id: byDefault.id, byDefault: true } : null;
   }
 
   /** The posted price in force on a day; null when there is none, or when it was taken off the list. */
@@ -81,6 +174,11 @@ export class Prepared {
       if (!best || p.from > best.from || (p.from === best.from && p.entry > best.entry)) best = p;
     }
     return best && best.price !== null ? best : null;
+  }
+
+  /** Every posting of a price, in no order. */
+  postings(list: string, item: string, pack: string): readonly PostedPrice[] {
+    return this.posted.get(`${list}\u0000${item}\u0000${pack}`) ?? [];
   }
 
   decimalsOf(list: PriceList): number {

@@ -5,6 +5,7 @@ export function emptyWorkspace(): Workspace {
   return {
     currency: 'EUR',
     supplierChoice: 'preferred',
+    listChoice: 'first',
     items: [],
     suppliers: [],
     costs: [],
@@ -19,5 +20,12 @@ export function emptyWorkspace(): Workspace {
     posted: [],
     breaks: [],
     floors: [],
+    regions: [],
+    lockstep: [],
+    reductions: [],
+    pools: [],
+    rules: [],
+    charges: [],
+    proofs: [],
   };
 }

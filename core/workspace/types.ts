@@ -1,7 +1,13 @@
+import type { ListEntry, Reduction } from '../lists/entries.ts';
+import type { LockstepGroup } from '../lockstep/lockstep.ts';
 import type { AmountText } from '../numbers/amount.ts';
-import type { BreakTable } from '../quotes/breaks.ts';
+import type { Proof } from '../proofs/proof.ts';
+import type { BreakTable, Pool } from '../quotes/breaks.ts';
+import type { ProportionalCharge } from '../quotes/charges.ts';
 import type { FloorTerms } from '../quotes/floors.ts';
+import type { RuleSet } from '../quotes/rules/rule.ts';
 import type { RecipeTerms } from '../recipes/recipe.ts';
+import type { Region } from '../regions/region.ts';
 import type { LadderTerms } from '../rounding/ladder.ts';
 
 /** A calendar day, ISO 8601 (2026-03-09), in the workspace's time zone. */
@@ -98,6 +104,24 @@ export interface TaxRate {
   readonly taxClass: string;
   readonly percent: string;
   readonly from: Day;
+  /** Only in this region; absent: wherever no rate of the region itself is known. */
+  readonly region?: string | null;
+}
+
+/** A list without a price of its own for an item goes to its parent, with this change on the goods. */
+export interface FallBack {
+  readonly list: string;
+  /** Per cent added (−8 takes off 8 %). */
+  readonly percent?: string | null;
+  /** A typed exchange rate (units of this list's currency for one of the parent's) instead of the day's. */
+  readonly rate?: string | null;
+  readonly factor?: string | null;
+}
+
+/** From `from` on the list exchanges at the rates of `rates` (null: at the latest again). */
+export interface RatePin {
+  readonly from: Day;
+  readonly rates: Day | null;
 }
 
 export interface PriceList {
@@ -113,24 +137,40 @@ export interface PriceList {
   readonly active: boolean;
   readonly from?: Day | null;
   readonly to?: Day | null;
-  /** The groups it is meant for; empty: everyone. */
+  /** Who it is meant for: these customers and the members of these groups; both empty: everyone. */
+  readonly customers?: readonly string[];
   readonly groups: readonly string[];
+  /** Only for goods going to these regions; empty: anywhere. */
+  readonly regions?: readonly string[];
+  /** Only through these sales channels; empty: any. */
+  readonly channels?: readonly string[];
   /** Among lists whose audience fits equally well, the lower rank comes first. */
   readonly rank: number;
   readonly recipe: string | null;
+  /** Goes before the recipe's ladder; without either, the default ladder of the currency. */
+  readonly ladder?: string | null;
+  readonly parent?: FallBack | null;
+  /** An item without a price here: goes to the parent or the next list, or is not sold to this audience at all. */
+  readonly unnamed?: 'falls_back' | 'not_sold';
+  readonly entries?: readonly ListEntry[];
+  readonly ratePins?: readonly RatePin[];
 }
 
 export interface CustomerGroup {
   readonly id: string;
   readonly version: number;
   readonly name: string;
+  /** Of several groups of one customer the lower rank comes first. */
   readonly rank: number;
 }
 
 export interface Customer {
   readonly id: string;
   readonly name: string;
-  readonly group: string | null;
+  readonly groups: readonly string[];
+  /** ISO 3166-1 alpha-2. */
+  readonly country?: string | null;
+  readonly attributes?: Readonly<Record<string, string>>;
 }
 
 /** A posted price of an item's pack on a list, in force from a day until the next one begins. */
@@ -151,10 +191,15 @@ export interface PostedPrice {
 export const SUPPLIER_CHOICES = ['preferred', 'lowest_landed', 'latest'] as const;
 export type SupplierChoice = (typeof SUPPLIER_CHOICES)[number];
 
+/** Which list answers where several are meant for the buyer. */
+export const LIST_CHOICES = ['first', 'lowest'] as const;
+export type ListChoice = (typeof LIST_CHOICES)[number];
+
 /** Everything a price is made of. Plain data; amounts are exact decimals as text. */
 export interface Workspace {
   readonly currency: string;
   readonly supplierChoice: SupplierChoice;
+  readonly listChoice: ListChoice;
   readonly items: readonly Item[];
   readonly suppliers: readonly Supplier[];
   readonly costs: readonly Cost[];
@@ -169,4 +214,11 @@ export interface Workspace {
   readonly posted: readonly PostedPrice[];
   readonly breaks: readonly BreakTable[];
   readonly floors: readonly FloorTerms[];
+  readonly regions: readonly Region[];
+  readonly lockstep: readonly LockstepGroup[];
+  readonly reductions: readonly Reduction[];
+  readonly pools: readonly Pool[];
+  readonly rules: readonly RuleSet[];
+  readonly charges: readonly ProportionalCharge[];
+  readonly proofs: readonly Proof[];
 }

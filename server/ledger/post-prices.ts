@@ -3,7 +3,7 @@ import { eq } from 'drizzle-orm';
 import type { postBody } from '#contract/lists.ts';
 import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { achievedAt } from '#core/lists/achieved.ts';
-import { computePrice } from '#core/recipes/compute-price.ts';
+import { computePrice } from '#core/lists/list-price.ts';
 import { Prepared } from '#core/workspace/index.ts';
 import { findList } from '../lists/list-prices.ts';
 import { priceLists } from '../lists/tables.ts';

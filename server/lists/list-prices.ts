@@ -5,7 +5,8 @@ import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.
 import { priceChange } from '#core/lists/price-change.ts';
 import { type Outcome, wording } from '#core/reasons.ts';
 import { achievedAt } from '#core/lists/achieved.ts';
-import { type ComputedPrice, computePrice } from '#core/recipes/compute-price.ts';
+import { computePrice } from '#core/lists/list-price.ts';
+import type { ComputedPrice } from '#core/recipes/compute-price.ts';
 import type { Item, Pack, Prepared, PriceList } from '#core/workspace/index.ts';
 import { postingLines, postings } from '../ledger/tables.ts';
 import { people } from '../people/tables.ts';

@@ -4,7 +4,8 @@ import { minorUnits } from '#core/numbers/currency.ts';
 import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
 import { bandsOf, breakTableFor } from '#core/quotes/breaks.ts';
-import { type QuoteQuestion, priceQuote } from '#core/quotes/price-quote.ts';
+import { priceQuote } from '#core/quotes/price-quote.ts';
+import type { QuoteQuestion } from '#core/quotes/questions.ts';
 import type { Prepared } from '#core/workspace/index.ts';
 import { refusedFor } from '../platform/refused.ts';
 
@@ -14,7 +15,7 @@ const twoPlaces = (d: Dec | null): string | null => (d ? roundHalfUp(d, 2).toFix
 export function quoteFigures(ws: Prepared, q: QuoteQuestion): QuoteFigures {
   const priced = priceQuote(ws, q);
   if (!priced.ok) throw refusedFor(priced.reason);
-  const list = ws.lists.get(q.list)!;
+  const list = ws.lists.get(priced.value.list)!;
   const decimals = ws.decimalsOf(list);
   const digits = minorUnits(list.currency);
   const unit = (d: Dec) => money(d, decimals);
@@ -28,7 +29,7 @@ export function quoteFigures(ws: Prepared, q: QuoteQuestion): QuoteFigures {
       name: item?.name ?? '',
       packName: pack?.name ?? '',
       quantity: asked.quantity,
-      breakWords: item ? breakWords(ws, q.list, item.id, unit) : null,
+      breakWords: item ? breakWords(ws, q.list ?? '', item.id, pack?.name ?? '', unit) : null,
     };
     if (!line.ok) {
       return {
@@ -80,8 +81,8 @@ export function quoteFigures(ws: Prepared, q: QuoteQuestion): QuoteFigures {
 }
 
 /** The breaks of a line in words: "from 50: 3.90, from 200: 3.45 (one price for all units)". */
-function breakWords(ws: Prepared, list: string, itemId: string, unit: (d: Dec) => string): string | null {
-  const table = breakTableFor(ws, list, ws.items.get(itemId)!);
+function breakWords(ws: Prepared, list: string, itemId: string, pack: string, unit: (d: Dec) => string): string | null {
+  const table = breakTableFor(ws, list, ws.items.get(itemId)!, pack);
   if (!table) return null;
   const rows = new Map(table.rows.map((r) => [r.from, r]));
   const words = bandsOf(table.rows).map((band) => {
@@ -108,6 +109,7 @@ const COST_STEPS: ReadonlySet<Step['kind']> = new Set([
   'overhead',
   'basis',
   'uplift',
+  'add_on',
 ]);
 
 /** The figures for those who may not see costs: the floor and how far it is broken stay, cost and margin go. */

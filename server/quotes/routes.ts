@@ -49,7 +49,7 @@ export const quoteRoutes = [
       const list = listFor(ws, { ...body, listReason: body.listReason ?? 'trying' }, day);
       const figures = quoteFigures(ws, {
         list,
-        group: ws.customers.get(body.customer)?.group ?? null,
+        buyer: { customer: body.customer },
         day,
         lines: body.lines.map((l, i) => ({
           id: String(i),
@@ -135,7 +135,7 @@ export const quoteRoutes = [
       const list = listFor(ws, { customer: body.customer, list: null, listReason: null }, day);
       const figures = quoteFigures(ws, {
         list,
-        group: ws.customers.get(body.customer)?.group ?? null,
+        buyer: { customer: body.customer },
         day,
         lines: [{ id: '0', item: body.item, pack: body.pack, quantity: body.quantity, reduction: null }],
       });

@@ -1,7 +1,9 @@
 import { asc, desc, eq } from 'drizzle-orm';
 import type { QuoteBody, QuoteState, QuoteSummary, QuoteView } from '#contract/quotes.ts';
-import { chooseList } from '#core/lists/choose-list.ts';
-import type { QuoteQuestion } from '#core/quotes/price-quote.ts';
+import { type ChosenList, chooseList } from '#core/lists/choose-list.ts';
+import type { Outcome } from '#core/reasons.ts';
+import { buyerOf } from '#core/lists/buyer.ts';
+import type { QuoteQuestion } from '#core/quotes/questions.ts';
 import type { Prepared } from '#core/workspace/index.ts';
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
@@ -22,11 +24,17 @@ export async function findQuote(db: Queries, id: number, lock = false): Promise<
   return { quote, lines };
 }
 
+/** The list a customer buys from on a day, or why there is none. */
+function ownList(ws: Prepared, customer: string, day: string): Outcome<ChosenList> {
+  const buyer = buyerOf(ws, { customer });
+  return buyer.ok ? chooseList(ws, buyer.value, day) : buyer;
+}
+
 /** The list that a quote is priced from: the customer's own, unless another was asked for with a reason. */
 export function listFor(ws: Prepared, body: Pick<QuoteBody, 'customer' | 'list' | 'listReason'>, day: string): string {
   const customer = ws.customers.get(body.customer);
   if (!customer) throw refused('not_found', { what: 'The customer', id: body.customer });
-  const own = chooseList(ws, customer, day);
+  const own = ownList(ws, customer.id, day);
   if (body.list === null) {
     if (!own.ok) throw refusedFor(own.reason);
     return own.value.list.id;
@@ -45,7 +53,8 @@ export function listFor(ws: Prepared, body: Pick<QuoteBody, 'customer' | 'list' 
 export function questionOf(ws: Prepared, quote: QuoteRow, lines: readonly LineRow[], day: string): QuoteQuestion {
   return {
     list: String(quote.listId),
-    group: ws.customers.get(String(quote.customerId))?.group ?? null,
+    // a customer that is no longer active keeps the quotes it has
+    buyer: ws.customers.has(String(quote.customerId)) ? { customer: String(quote.customerId) } : {},
     day,
     lines: lines.map((l) => ({
       id: String(l.position),
@@ -118,8 +127,8 @@ export async function viewQuote(db: Queries, ws: Prepared, today: string, id: nu
     .where(eq(quoteDecisions.quoteId, id))
     .orderBy(asc(quoteDecisions.id));
   const customer = ws.customers.get(String(quote.customerId));
-  const own = customer ? chooseList(ws, customer, today) : null;
-  const group = customer?.group ? ws.workspace.groups.find((g) => g.id === customer.group) : undefined;
+  const own = customer ? ownList(ws, customer.id, today) : null;
+  const group = customer?.groups[0] ? ws.groups.get(customer.groups[0]) : undefined;
   return {
     id: String(quote.id),
     version: quote.version,

@@ -1,5 +1,5 @@
 import { type RecipeBody, recipeBody } from '#contract/recipes.ts';
-import { describeScope, describeUplift, tiesBetweenRows } from '#core/recipes/uplift.ts';
+import { describeRow, describeUplift, tiesBetweenRows } from '#core/recipes/uplift.ts';
 import { dec } from '#core/numbers/decimal.ts';
 import { Prepared } from '#core/workspace/index.ts';
 import type { Tx } from '../platform/database.ts';
@@ -36,7 +36,7 @@ async function check(tx: Tx, body: RecipeBody): Promise<void> {
   if (tie) {
     const words = (id: string) => {
       const row = rows.find((r) => r.id === id)!;
-      return `row ${id} (${describeScope(ws, row.scope)}: ${describeUplift(row)})`;
+      return `row ${id} (${describeRow(ws, row.scope)}: ${describeUplift(row)})`;
     };
     throw refused('rows_tie', { a: words(tie.a), b: words(tie.b) });
   }

@@ -1,5 +1,6 @@
 import { asc, eq, lte, sql } from 'drizzle-orm';
 import { type Item, Prepared, type Recommended, type Workspace } from '#core/workspace/index.ts';
+import { emptyWorkspace } from '#core/workspace/sample.ts';
 import { costs } from '../costs/tables.ts';
 import { items, packs } from '../items/tables.ts';
 import { revisionOf } from '../ledger/audit.ts';
@@ -58,6 +59,7 @@ export async function loadWorkspace(db: Queries, day: string): Promise<Workspace
     where l.effective <= ${day}
     order by l.list_id, l.item_id, l.pack_id, l.effective desc, l.id desc`);
   return {
+    ...emptyWorkspace(),
     currency: settings.currency,
     supplierChoice: settings.supplierChoice,
     items: itemRows.map((i): Item => ({
@@ -154,7 +156,7 @@ export async function loadWorkspace(db: Queries, day: string): Promise<Workspace
     customers: (await db.select().from(customers).where(eq(customers.active, true))).map((c) => ({
       id: id(c.id),
       name: c.name,
-      group: idOrNull(c.groupId),
+      groups: c.groupId === null ? [] : [id(c.groupId)],
     })),
     posted: posted.rows.map((p) => ({
       list: id(p.list),

@@ -12,6 +12,7 @@ export const STEP_NAMES: Record<StepKind, string> = {
   basis: 'basis',
   pack: 'pack',
   uplift: 'uplift',
+  add_on: 'add-on',
   deposit: 'deposit',
   tax: 'tax',
   ladder: 'ladder',
@@ -19,10 +20,18 @@ export const STEP_NAMES: Record<StepKind, string> = {
   guard: 'guard',
   hand_set: 'set by hand',
   list_price: 'list price',
+  entry: 'entry of the list',
+  fall_back: 'from the parent list',
+  reduction: 'reduction',
   break: 'quantity break',
+  rule: 'attribute rule',
+  free_units: 'free units',
   manual_reduction: 'reduced by hand',
+  quote_reduction: 'share of the reduction',
   floor: 'floor',
   line_total: 'line total',
+  charge: 'charge',
+  charged_before: 'charged before',
 };
 
 /** What the step does, as a bookkeeper would write it in the margin. */
@@ -66,7 +75,7 @@ export const FLAG_WORDS: Record<NonNullable<Step['flag']>, string> = {
   hand_set: 'set by hand',
   asks_approval: 'needs approval',
   refused: 'refused',
-  estimate: 'estimate',
+  dated_above_regular: 'above the price without a date',
 };
 
 /** Where a rule can be opened. */

@@ -1,4 +1,4 @@
-import { BREAK_COUNTS, BREAK_WAYS } from '#core/quotes/breaks.ts';
+import { BREAK_WAYS } from '#core/quotes/breaks.ts';
 import { FLOOR_KINDS, FLOOR_OUTCOMES } from '#core/quotes/floors.ts';
 import { SUPPLIER_CHOICES } from '#core/workspace/types.ts';
 import { ROLES, type Right } from '#contract/people.ts';
@@ -205,7 +205,10 @@ export const VIEWS: readonly RegisterView[] = [
       }),
       field('count', 'Counted', {
         kind: 'choice',
-        options: BREAK_COUNTS.map((c) => [c, c === 'line' ? 'by line' : 'the same item over the whole quote'] as const),
+        options: [
+          ['line', 'by line'],
+          ['item', 'the same item over the whole quote'],
+        ],
       }),
       field('rows', 'Breaks', { kind: 'breakRows' }),
     ],

@@ -1,0 +1,179 @@
+import { computePrice } from '../lists/list-price.ts';
+import { type Dec, dec, plain, settle } from '../numbers/decimal.ts';
+import { calculate } from '../buildup/steps.ts';
+import type { Reason, ReasonCode } from '../reasons.ts';
+import type { RecipeTerms, UpliftRow } from '../recipes/recipe.ts';
+import { describeRow, upliftOperation } from '../recipes/uplift.ts';
+import type { Day, Item, Prepared, PriceList } from '../workspace/index.ts';
+import { type Finding, type FindingCode, finding } from './finding.ts';
+
+/** Which finding a price that cannot be computed leads to. */
+const BY_REASON: Partial<Record<ReasonCode, FindingCode>> = {
+  no_cost: 'item_without_cost',
+  guard_without_cost: 'item_without_cost',
+  no_weight: 'item_without_weight',
+  no_weight_for_add_on: 'item_without_weight',
+  no_weight_band: 'item_without_weight',
+  no_rrp: 'item_without_rrp',
+  no_uplift_row: 'uplift_row_missing',
+  uplift_rows_tie: 'uplift_rows_equally_specific',
+  no_exchange_rate: 'currency_without_rate',
+  no_tax_rate: 'tax_class_without_rate',
+  lists_in_a_circle: 'lists_in_a_circle',
+};
+
+interface Group {
+  readonly code: FindingCode;
+  readonly places: Set<string>;
+  readonly items: Set<string>;
+  readonly example: Record<string, string>;
+}
+
+/** Computes every item on every list with a recipe, and gathers what goes wrong. */
+export function checkPrices(ws: Prepared, day: Day): Finding[] {
+  const groups = new Map<string, Group>();
+  const say = (key: string, code: FindingCode, place: string, item: Item, example: () => Record<string, string>) => {
+    const known = groups.get(key) ?? { code, places: new Set(), items: new Set(), example: example() };
+    known.places.add(place);
+    known.items.add(item.id);
+    groups.set(key, known);
+  };
+  const wins = new Map<string, Set<string>>();
+  const bases = new Map<string, { item: Item; basis: Dec }[]>();
+  for (const list of ws.workspace.lists) {
+    const recipe = list.recipe === null ? undefined : ws.recipes.get(list.recipe);
+    if (!recipe) continue;
+    if (!ws.ladderFor(list, recipe.ladder)) {
+      const key = `ladder ${list.id}`;
+      for (const item of ws.workspace.items.slice(0, 1))
+        say(key, 'currency_without_ladder', `lists/${list.id}`, item, () => ({
+          list: list.id,
+          currency: list.currency,
+        }));
+      for (const item of ws.workspace.items) groups.get(key)?.items.add(item.id);
+    }
+    const needsRrp = recipe.guards.some((g) => g.kind === 'rrp');
+    for (const item of ws.workspace.items) {
+      if (needsRrp && !item.rrp)
+        say(`rrp ${recipe.id}`, 'item_without_rrp', `recipes/${recipe.id}/guards`, item, () => ({
+          item: item.sku,
+          guard: 'not above RRP',
+        }));
+      for (const pack of ws.followed(item).packs) {
+        const found = computePrice(ws, { item: item.id, pack: pack.id, list: list.id, day });
+        if (!found.ok) {
+          byReason(found.reason, list, item, say);
+          continue;
+        }
+        const { row, basis, flag, steps, handSet, price } = found.value;
+        const key = `${recipe.id}\u0000${row}`;
+        if (!wins.has(key)) wins.set(key, new Set());
+        wins.get(key)!.add(item.id);
+        if (!bases.has(key)) bases.set(key, []);
+        bases.get(key)!.push({ item, basis });
+        if (flag === 'floor_above_ceiling') {
+          const facts = steps.find((s) => s.kind === 'guard')?.facts ?? {};
+          say(`guards ${recipe.id}`, 'floor_above_ceiling', `recipes/${recipe.id}/guards`, item, () => ({
+            item: item.sku,
+            list: list.id,
+            ...facts,
+            price: plain(price),
+          }));
+        }
+        if (handSet?.squeezed) {
+          say(`hand ${list.id}`, 'hand_set_squeezed', `lists/${list.id}`, item, () => ({
+            item: item.sku,
+            price: plain(price),
+            'by the recipe': plain(handSet.recipePrice),
+          }));
+        }
+      }
+    }
+  }
+  const out = [...groups.values()].map((g) => finding(g.code, [...g.places], g.items.size, g.example));
+  const used = new Set(ws.workspace.lists.map((l) => l.recipe));
+  for (const recipe of ws.workspace.recipes) {
+    if (!used.has(recipe.id)) continue;
+    out.push(...neverWinning(ws, recipe, wins), ...inversions(ws, recipe, bases));
+  }
+  return out;
+}
+
+function byReason(
+  reason: Reason,
+  list: PriceList,
+  item: Item,
+  say: (key: string, code: FindingCode, place: string, item: Item, example: () => Record<string, string>) => void,
+): void {
+  const code = BY_REASON[reason.code];
+  if (!code) return;
+  const about =
+    code === 'currency_without_rate'
+      ? `${reason.params['from']}/${reason.params['to']}`
+      : (reason.params['taxClass'] ?? reason.path);
+  const place = code.startsWith('item_without') ? `lists/${list.id}` : reason.path;
+  const key = code.startsWith('item_without') ? code : `${code} ${about}`;
+  say(key, code, place, item, () => ({ item: item.sku, list: list.id, ...reason.params }));
+}
+
+function neverWinning(ws: Prepared, recipe: RecipeTerms, wins: ReadonlyMap<string, ReadonlySet<string>>): Finding[] {
+  return recipe.uplift
+    .filter((row) => !wins.get(`${recipe.id}\u0000${row.id}`)?.size)
+    .map((row) =>
+      finding('uplift_row_never_wins', [`recipes/${recipe.id}/uplift/${row.id}`], 0, {
+        row: describeRow(ws, row.scope),
+      }),
+    );
+}
+
+/** Two rows alike but for adjoining bands: what the lower makes just under the edge must not be more than what the upper makes at it. */
+function inversions(
+  ws: Prepared,
+  recipe: RecipeTerms,
+  bases: ReadonlyMap<string, readonly { item: Item; basis: Dec }[]>,
+): Finding[] {
+  const out: Finding[] = [];
+  const item = ws.workspace.items[0];
+  if (!item) return out;
+  const unbanded = (r: UpliftRow) => ({ ...r.scope, band: null });
+  const make = (row: UpliftRow, basis: Dec): Dec | null => {
+    const operation = upliftOperation(row, basis, dec(1), item, '');
+    return operation.ok ? calculate(operation.value, basis) : null;
+  };
+  const byTies = new Map<string, UpliftRow[]>();
+  for (const row of recipe.uplift) {
+    if (!row.scope.band) continue;
+    const key = JSON.stringify(
+      Object.entries(unbanded(row))
+        .filter(([, v]) => v)
+        .sort(),
+    );
+    byTies.set(key, [...(byTies.get(key) ?? []), row]);
+  }
+  for (const rows of byTies.values()) {
+    for (const lower of rows) {
+      const edge = lower.scope.band!.to;
+      const upper = rows.find((r) => r !== lower && edge !== null && dec(r.scope.band!.from).eq(edge));
+      if (!upper || edge === null || (upper.currency ?? null) !== (lower.currency ?? null)) continue;
+      const [under, at] = [make(lower, dec(edge)), make(upper, dec(edge))];
+      if (!under || !at || at.gte(under)) continue;
+      const touched = (bases.get(`${recipe.id}\u0000${upper.id}`) ?? []).filter(({ basis }) =>
+        make(upper, basis)?.lt(under),
+      );
+      out.push(
+        finding(
+          'price_inversion',
+          [lower, upper].map((r) => `recipes/${recipe.id}/uplift/${r.id}`),
+          new Set(touched.map((t) => t.item.id)).size,
+          {
+            basis: edge,
+            'just below': plain(settle(under)),
+            'from there': plain(settle(at)),
+            ...(touched[0] ? { item: touched[0].item.sku, 'its basis': plain(settle(touched[0].basis)) } : {}),
+          },
+        ),
+      );
+    }
+  }
+  return out;
+}

@@ -1,0 +1,37 @@
+import type { Day, Prepared } from '../workspace/index.ts';
+import { checkBreaks } from './check-breaks.ts';
+import { checkLadder } from './check-ladders.ts';
+import { checkPrices } from './check-prices.ts';
+import { checkRules } from './check-rules.ts';
+import { checkAudiences, checkCosts, checkLists, checkMoney } from './check-setup.ts';
+import { type Finding, FINDING_CODES } from './finding.ts';
+
+/** What is wrong with a set-up on a day; in the order of the catalogue, the same on every run. */
+export function checkWorkspace(ws: Prepared, day: Day): readonly Finding[] {
+  const found = [
+    ...ws.workspace.ladders.flatMap(checkLadder),
+    ...checkPrices(ws, day),
+    ...checkBreaks(ws, day),
+    ...checkRules(ws),
+    ...checkLists(ws, day),
+    ...checkAudiences(ws),
+    ...checkMoney(ws, day),
+    ...checkCosts(ws, day),
+  ];
+  const seen = new Set<string>();
+  const order = (f: Finding) => FINDING_CODES.indexOf(f.code);
+  return found
+    .filter((f) => {
+      // prices that cannot be computed find a circle or a missing rate a second time
+      const key =
+        f.code === 'currency_without_rate'
+          ? `${f.code} ${f.example['from']} ${f.example['to']}`
+          : `${f.code} ${f.places.join()} ${JSON.stringify(f.example)}`;
+      if (seen.has(key)) return false;
+      seen.add(key);
+      return true;
+    })
+    .map((f, i) => ({ f, i }))
+    .sort((a, b) => order(a.f) - order(b.f) || a.i - b.i)
+    .map(({ f }) => f);
+}

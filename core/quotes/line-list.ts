@@ -1,0 +1,81 @@
+import type { Lost } from '../buildup/steps.ts';
+import { type Buyer, candidateLists, listsLeftOut } from '../lists/choose-list.ts';
+import { type ListPrice, type Unposted, priceOnList } from '../lists/list-price.ts';
+import { plain } from '../numbers/decimal.ts';
+import { type Outcome, type Reason, figure, refusal, wording } from '../reasons.ts';
+import type { Day, Prepared, PriceList } from '../workspace/index.ts';
+
+/** The list that gives an item's price, and those that lost. */
+export interface LinePrice {
+  readonly listPrice: ListPrice;
+  readonly why: string;
+  readonly lost: readonly Lost[];
+}
+
+interface Asked {
+  readonly item: string;
+  readonly pack: string;
+  readonly day: Day;
+  readonly unposted: Unposted;
+}
+
+/** The lists a quote's lines may be priced from, the best first: the one chosen by hand, else those meant for the buyer. */
+export function listsFor(
+  ws: Prepared,
+  buyer: Buyer,
+  chosen: string | null | undefined,
+  day: Day,
+): Outcome<readonly { list: PriceList; why: string }[]> {
+  if (chosen) {
+    const list = ws.lists.get(chosen);
+    return list ? figure([{ list, why: 'chosen by hand' }]) : refusal('unknown_list', 'list', { list: chosen });
+  }
+  const found = candidateLists(ws, buyer, day);
+  return found.length > 0
+    ? figure(found)
+    : refusal('no_list', `customers/${buyer.customer ?? ''}`, { customer: buyer.name, day });
+}
+
+/**
+ * The price of an item's pack for a buyer: from the first of the lists that has one, or from the one that asks least,
+ * as the workspace says. All in the currency and terms of the first. docs/arithmetic.md, "Which list".
+ */
+export function linePrice(
+  ws: Prepared,
+  buyer: Buyer,
+  lists: readonly { list: PriceList; why: string }[],
+  asked: Asked,
+): Outcome<LinePrice> {
+  const home = lists[0]!.list;
+  const lost: Lost[] = lists[0]!.why === 'chosen by hand' ? [] : listsLeftOut(ws, buyer, asked.day);
+  const lowest = ws.workspace.listChoice === 'lowest';
+  let best: { listPrice: ListPrice; why: string } | null = null;
+  let firstReason: Reason | null = null;
+  for (const { list, why } of lists) {
+    if (best && !lowest) {
+      lost.push({ name: list.name, why: `comes later: ${why}` });
+      continue;
+    }
+    if (list.currency !== home.currency || list.taxIn !== home.taxIn) {
+      lost.push({ name: list.name, why: 'in another currency, or with tax in where the first list has it out' });
+      continue;
+    }
+    const found = priceOnList(
+      ws,
+      { item: asked.item, pack: asked.pack, list: list.id, day: asked.day },
+      asked.unposted,
+    );
+    if (!found.ok) {
+      if (['zero_not_confirmed', 'unknown_item', 'unknown_pack'].includes(found.reason.code)) return found;
+      firstReason ??= found.reason;
+      lost.push({ name: list.name, why: wording(found.reason) });
+      if (list.unnamed === 'not_sold' && !best) {
+        return refusal('not_sold_to', `lists/${list.id}`, { item: ws.items.get(asked.item)!.sku, list: list.name });
+      }
+    } else if (!best || found.value.price.lt(best.listPrice.price)) {
+      if (best) lost.push({ name: best.listPrice.list.name, why: 'asks more', figure: plain(best.listPrice.price) });
+      best = { listPrice: found.value, why: lowest ? 'asks least' : why };
+    } else lost.push({ name: list.name, why: 'does not ask less', figure: plain(found.value.price) });
+  }
+  return best ? figure({ ...best, lost }) : { ok: false, reason: firstReason! };
+}

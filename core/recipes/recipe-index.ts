@@ -1,0 +1,53 @@
+import { type Dec, dec } from '../numbers/decimal.ts';
+import type { Item, Prepared } from '../workspace/index.ts';
+import { type Scope, ScopeIndex, fits } from '../workspace/scope.ts';
+import type { RecipeTerms, UpliftRow } from './recipe.ts';
+import { compareRows } from './uplift.ts';
+
+/** A row with its band as figures, so that it is read once. */
+export interface ReadyRow {
+  readonly row: UpliftRow;
+  readonly from: Dec | null;
+  readonly to: Dec | null;
+}
+
+/** A recipe's uplift rows, found by item, pack and basis; the most specific first. */
+export class RecipeIndex {
+  private readonly rows: ScopeIndex<ReadyRow>;
+  private readonly perItem = new Map<string, readonly ReadyRow[]>();
+
+  constructor(
+    private readonly ws: Prepared,
+    recipe: RecipeTerms,
+  ) {
+    const ready = recipe.uplift.map((row) => readyRow(row));
+    this.rows = new ScopeIndex(ready, (r): Scope => r.row.scope);
+  }
+
+  /** The rows that reach an item in a pack of this name at any basis, the most specific first. */
+  private forPack(item: Item, pack: string): readonly ReadyRow[] {
+    const key = `${item.id}\u0000${pack}`;
+    const known = this.perItem.get(key);
+    if (known) return known;
+    const found = this.rows
+      .candidates(item.id)
+      .filter((r) => fits(this.ws, r.row.scope, item, pack))
+      .sort((a, b) => compareRows(this.ws, a.row.scope, b.row.scope));
+    this.perItem.set(key, found);
+    return found;
+  }
+
+  /** The rows that reach a basis (per pack, in the list's currency), the most specific first. */
+  reaching(item: Item, pack: string, basis: Dec): readonly ReadyRow[] {
+    return this.forPack(item, pack).filter((r) => inBand(r, basis));
+  }
+}
+
+function readyRow(row: UpliftRow): ReadyRow {
+  const band = row.scope.band;
+  return { row, from: band ? dec(band.from) : null, to: band?.to ? dec(band.to) : null };
+}
+
+function inBand(r: ReadyRow, basis: Dec): boolean {
+  return (r.from === null || basis.gte(r.from)) && (r.to === null || basis.lt(r.to));
+}

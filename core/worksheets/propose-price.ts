@@ -1,0 +1,62 @@
+import type { PriceQuestion } from '../lists/achieved.ts';
+import { computePrice } from '../lists/list-price.ts';
+import { type Dec, dec, divide, percent } from '../numbers/decimal.ts';
+import { type Outcome, figure } from '../reasons.ts';
+import type { ComputedPrice } from '../recipes/compute-price.ts';
+import type { Prepared } from '../workspace/index.ts';
+
+/** Why a proposed price waits until a person has looked. */
+export const HOLDS = ['floor_above_ceiling', 'rises_beyond_tolerance', 'falls_beyond_tolerance'] as const;
+export type Hold = (typeof HOLDS)[number];
+
+/** Per cent of the posted price that a price may move by itself; absent: any. */
+export interface Tolerance {
+  readonly up?: string | null;
+  readonly down?: string | null;
+}
+
+/** A proposed change of one price; per pack, in the list's currency, as the list shows it. */
+export interface ProposedPrice {
+  readonly posted: Dec | null;
+  readonly proposed: Dec;
+  /** Unrounded; null where nothing was posted, or at 0. */
+  readonly changePercent: Dec | null;
+  readonly holds: readonly Hold[];
+  /** What "raise only" keeps the price from falling to; null: nothing, or the fall is allowed. */
+  readonly wouldFallTo: Dec | null;
+  /** A hand-set price stands and leaves less than the recipe aims at. */
+  readonly squeezed: boolean;
+  readonly computed: ComputedPrice;
+}
+
+/** What a worksheet proposes for one price. With `allowFall` a fall that "raise only" holds back is proposed. */
+export function proposePrice(
+  ws: Prepared,
+  q: PriceQuestion,
+  tolerance: Tolerance,
+  allowFall: 'keep' | 'allow_fall',
+): Outcome<ProposedPrice> {
+  const found = computePrice(ws, q);
+  if (!found.ok) return found;
+  const computed = found.value;
+  const falls = allowFall === 'allow_fall' && computed.wouldFallTo !== null && computed.handSet === null;
+  const proposed = falls ? computed.wouldFallTo! : computed.price;
+  const asked = ws.items.get(q.item)!;
+  const row = ws.postedOn(q.list, ws.followed(asked).id, ws.packOf(asked, q.pack)!.id, q.day);
+  const posted = row ? dec(row.price!) : null;
+  const changePercent = posted && !posted.isZero() ? percent(divide(proposed.minus(posted), posted)) : null;
+  const holds: Hold[] = [];
+  if (computed.flag === 'floor_above_ceiling' && !falls) holds.push('floor_above_ceiling');
+  if (changePercent && tolerance.up && changePercent.gt(tolerance.up)) holds.push('rises_beyond_tolerance');
+  if (changePercent && tolerance.down && changePercent.negated().gt(tolerance.down))
+    holds.push('falls_beyond_tolerance');
+  return figure({
+    posted,
+    proposed,
+    changePercent,
+    holds,
+    wouldFallTo: falls ? null : computed.wouldFallTo,
+    squeezed: computed.handSet?.squeezed ?? false,
+    computed,
+  });
+}
