@@ -1,0 +1,243 @@
+import { dec, plain } from '#core/numbers/decimal.ts';
+import type { Condition } from '#core/quotes/rules/rule.ts';
+import type { Workspace } from '#core/workspace/types.ts';
+import type { Scope } from '#core/workspace/scope.ts';
+import { type FileFault, shortJson } from './read-file.ts';
+
+type Collection =
+  | 'items'
+  | 'suppliers'
+  | 'categories'
+  | 'ladders'
+  | 'recipes'
+  | 'lists'
+  | 'groups'
+  | 'customers'
+  | 'regions'
+  | 'lockstep'
+  | 'pools'
+  | 'charges';
+
+const ONE: Record<Collection, string> = {
+  items: 'item',
+  suppliers: 'supplier',
+  categories: 'category',
+  ladders: 'ladder',
+  recipes: 'recipe',
+  lists: 'price list',
+  groups: 'customer group',
+  customers: 'customer',
+  regions: 'region',
+  lockstep: 'lockstep group',
+  pools: 'pool',
+  charges: 'proportional charge',
+};
+
+/** What a workspace of the right shape still gets wrong: ids twice, references to nothing, values that do not go together. */
+export function referenceFaults(w: Workspace): FileFault[] {
+  return new References(w).find();
+}
+
+class References {
+  private readonly faults: FileFault[] = [];
+  private readonly ids = new Map<Collection, Set<string>>();
+  private readonly packs = new Map<string, Set<string>>();
+
+  constructor(private readonly w: Workspace) {
+    for (const name of Object.keys(ONE) as Collection[]) this.ids.set(name, new Set(w[name].map((row) => row.id)));
+    for (const item of w.items) this.packs.set(item.id, new Set(item.packs.map((p) => p.id)));
+  }
+
+  find(): FileFault[] {
+    const { w } = this;
+    for (const [name, collection] of Object.entries(w))
+      if (Array.isArray(collection)) this.unique(`$.${name}`, collection);
+    w.items.forEach((item, i) => {
+      const at = `$.items[${i}]`;
+      this.refers('categories', item.category, `${at}.category`);
+      this.refers('suppliers', item.supplier, `${at}.supplier`);
+      this.unique(`${at}.packs`, item.packs);
+    });
+    w.costs.forEach((c, i) => {
+      this.refers('items', c.item, `$.costs[${i}].item`);
+      this.refers('suppliers', c.supplier, `$.costs[${i}].supplier`);
+    });
+    w.categories.forEach((c, i) => this.refers('categories', c.parent, `$.categories[${i}].parent`));
+    w.taxes.forEach((t, i) => this.refers('regions', t.region, `$.taxes[${i}].region`));
+    w.recipes.forEach((r, i) => {
+      const at = `$.recipes[${i}]`;
+      this.refers('ladders', r.ladder, `${at}.ladder`);
+      this.refers('lists', r.basis.list, `${at}.basis.list`);
+      if (r.basis.kind === 'list' && !r.basis.list) this.say(`${at}.basis.list`, null, 'the id of a price list');
+      this.unique(`${at}.uplift`, r.uplift);
+      r.uplift.forEach((row, n) => this.scope(row.scope, `${at}.uplift[${n}].scope`));
+      r.addOns?.forEach((a, n) => {
+        if (a.scope) this.scope(a.scope, `${at}.addOns[${n}].scope`);
+        const byWeight = a.kind === 'by_weight';
+        if (byWeight && !a.bands?.length) this.say(`${at}.addOns[${n}].bands`, a.bands, 'a list of weight bands');
+        if (!byWeight && (a.value === null || a.value === undefined))
+          this.say(`${at}.addOns[${n}].value`, a.value, 'an exact decimal as text');
+      });
+    });
+    w.ladders.forEach((l, i) =>
+      l.rungs.forEach((r, n) => {
+        if (r.direction === 'cuts' && (!r.downUntil || !r.upFrom))
+          this.say(`$.ladders[${i}].rungs[${n}]`, r, '"downUntil" and "upFrom" for two cuts');
+        const outside = r.endings.findIndex((e) => dec(e).gte(r.step));
+        if (outside >= 0)
+          this.say(
+            `$.ladders[${i}].rungs[${n}].endings[${outside}]`,
+            r.endings[outside],
+            `an ending less than the step of ${r.step}`,
+          );
+      }),
+    );
+    this.lists();
+    w.customers.forEach((c, i) => this.all('groups', c.groups, `$.customers[${i}].groups`));
+    w.posted.forEach((p, i) => {
+      this.refers('lists', p.list, `$.posted[${i}].list`);
+      this.refers('items', p.item, `$.posted[${i}].item`);
+      if (this.packs.has(p.item) && !this.packs.get(p.item)!.has(p.pack))
+        this.say(`$.posted[${i}].pack`, p.pack, `the id of a pack of the item ${p.item}`);
+    });
+    this.quotes();
+    return this.faults.slice(0, 20);
+  }
+
+  private lists(): void {
+    this.w.lists.forEach((l, i) => {
+      const at = `$.lists[${i}]`;
+      this.refers('recipes', l.recipe, `${at}.recipe`);
+      this.refers('ladders', l.ladder, `${at}.ladder`);
+      this.refers('lists', l.parent?.list, `${at}.parent.list`);
+      this.all('customers', l.customers ?? [], `${at}.customers`);
+      this.all('groups', l.groups, `${at}.groups`);
+      this.all('regions', l.regions ?? [], `${at}.regions`);
+      this.unique(`${at}.entries`, l.entries ?? []);
+      l.entries?.forEach((e, n) => {
+        this.scope(e.scope, `${at}.entries[${n}].scope`);
+        this.change(e, `${at}.entries[${n}]`);
+      });
+    });
+  }
+
+  private quotes(): void {
+    const { w } = this;
+    w.breaks.forEach((t, i) => {
+      const at = `$.breaks[${i}]`;
+      this.refers('lists', t.list, `${at}.list`);
+      this.refers('items', t.item, `${at}.item`);
+      this.refers('categories', t.category, `${at}.category`);
+      this.refers('groups', t.group, `${at}.group`);
+      this.refers('regions', t.region, `${at}.region`);
+      this.refers('pools', t.pool, `${at}.pool`);
+      if (t.count === 'pool' && !t.pool) this.say(`${at}.pool`, t.pool, 'the id of a pool');
+      if (t.neverMoreThanNext && (t.way !== 'whole' || t.count === 'pool'))
+        this.say(
+          `${at}.neverMoreThanNext`,
+          true,
+          'whole breaks counted by line or item for "never more than the next break"',
+        );
+      const onTop = t.rows.findIndex((r) => r.kind === 'price');
+      if (t.onTop && onTop >= 0)
+        this.say(`${at}.rows[${onTop}].kind`, 'price', 'a reduction: a price cannot go on top');
+      this.twice(
+        `${at}.rows`,
+        t.rows.map((r) => plain(dec(r.from))),
+      );
+    });
+    w.floors.forEach((f, i) => {
+      this.refers('groups', f.group, `$.floors[${i}].group`);
+      this.scope(f, `$.floors[${i}]`);
+    });
+    w.regions.forEach((r, i) => this.refers('regions', r.inside, `$.regions[${i}].inside`));
+    const followers = new Set<string>();
+    w.lockstep.forEach((g, i) => {
+      this.refers('items', g.lead, `$.lockstep[${i}].lead`);
+      this.all('items', g.members, `$.lockstep[${i}].members`);
+      for (const id of [g.lead, ...g.members]) {
+        if (followers.has(id)) this.say(`$.lockstep[${i}]`, id, 'an item in one lockstep group only');
+        followers.add(id);
+      }
+    });
+    w.reductions.forEach((r, i) => {
+      const at = `$.reductions[${i}]`;
+      this.refers('customers', r.customer, `${at}.customer`);
+      this.refers('groups', r.group, `${at}.group`);
+      if (Boolean(r.customer) === Boolean(r.group))
+        this.say(at, { customer: r.customer, group: r.group }, 'either a "customer" or a "group"');
+      this.all('lists', r.lists ?? [], `${at}.lists`);
+      this.scope(r.scope, `${at}.scope`);
+      this.change(r, at);
+    });
+    w.pools.forEach((p, i) => p.items.forEach((s, n) => this.scope(s, `$.pools[${i}].items[${n}]`)));
+    w.rules.forEach((set, i) => {
+      this.unique(`$.rules[${i}].rules`, set.rules);
+      set.rules.forEach((rule, n) => this.condition(rule.when, `$.rules[${i}].rules[${n}].when`));
+    });
+    w.charges.forEach((c, i) => {
+      c.covers.forEach((s, n) => this.scope(s, `$.charges[${i}].covers[${n}]`));
+      this.all('charges', c.coversCharges ?? [], `$.charges[${i}].coversCharges`);
+      const own = c.coversCharges?.indexOf(c.id) ?? -1;
+      if (own >= 0) this.say(`$.charges[${i}].coversCharges[${own}]`, c.id, 'another charge: none covers itself');
+    });
+  }
+
+  private condition(c: Condition | null | undefined, at: string): void {
+    if (!c) return;
+    for (const word of ['all', 'any', 'none'] as const) {
+      if (word in c)
+        (c as unknown as Record<string, Condition[]>)[word]!.forEach((inner, i) =>
+          this.condition(inner, `${at}.${word}[${i}]`),
+        );
+    }
+    if (!('fact' in c)) return;
+    if (c.operator === 'one_of' && !c.values?.length)
+      this.say(`${at}.values`, c.values, 'a list of at least one value');
+    const valueless = ['one_of', 'is_empty', 'from_up_to'].includes(c.operator);
+    if (!valueless && (c.value === null || c.value === undefined)) this.say(`${at}.value`, c.value, 'a value as text');
+    if (c.operator === 'from_up_to' && !c.from && !c.upTo) this.say(`${at}.from`, c.from, '"from", "upTo" or both');
+  }
+
+  private change(
+    c: { kind: string; value: string; onTop?: boolean; from?: string | null; to?: string | null },
+    at: string,
+  ): void {
+    if (c.onTop && c.kind === 'price') this.say(`${at}.onTop`, true, 'a reduction: a price cannot go on top');
+    if (c.kind === 'percent_off' && dec(c.value).gt(100)) this.say(`${at}.value`, c.value, 'at most 100 per cent off');
+    if (c.from && c.to && c.to < c.from) this.say(`${at}.to`, c.to, `a last day not before the first, ${c.from}`);
+  }
+
+  private scope(s: Scope, at: string): void {
+    this.refers('items', s.item, `${at}.item`);
+    this.refers('categories', s.category, `${at}.category`);
+    this.refers('suppliers', s.supplier, `${at}.supplier`);
+    this.refers('lockstep', s.lockstep, `${at}.lockstep`);
+  }
+
+  private refers(to: Collection, id: string | null | undefined, path: string): void {
+    if (id !== null && id !== undefined && !this.ids.get(to)!.has(id))
+      this.say(path, id, `the id of a known ${ONE[to]}`);
+  }
+
+  private all(to: Collection, ids: readonly string[], path: string): void {
+    ids.forEach((id, i) => this.refers(to, id, `${path}[${i}]`));
+  }
+
+  private unique(path: string, rows: readonly unknown[]): void {
+    const ids = rows.map((row) => (row as { id?: string }).id);
+    if (ids.every((id) => id !== undefined)) this.twice(path, ids, '.id');
+  }
+
+  private twice(path: string, keys: readonly string[], field = '.from'): void {
+    const seen = new Set<string>();
+    keys.forEach((key, i) => {
+      if (seen.has(key)) this.say(`${path}[${i}]${field}`, key, 'a value that no other row of the list has');
+      seen.add(key);
+    });
+  }
+
+  private say(path: string, value: unknown, expected: string): void {
+    this.faults.push({ path, value: shortJson(value), expected });
+  }
+}

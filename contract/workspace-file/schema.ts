@@ -1,0 +1,355 @@
+import { type Static, Type } from '@sinclair/typebox';
+import { ENTRY_KINDS } from '#core/lists/entries.ts';
+import { BREAK_COUNTS, BREAK_KINDS, BREAK_WAYS } from '#core/quotes/breaks.ts';
+import { FLOOR_KINDS, FLOOR_OUTCOMES } from '#core/quotes/floors.ts';
+import { ADD_ON_KINDS, BASES, GUARD_KINDS, UPLIFT_METHODS } from '#core/recipes/recipe.ts';
+import { TAX_TREATMENTS } from '#core/regions/region.ts';
+import { DIRECTIONS } from '#core/rounding/ladder.ts';
+import { LIST_CHOICES, SUPPLIER_CHOICES, type Workspace } from '#core/workspace/types.ts';
+import {
+  attributes,
+  country,
+  currency,
+  day,
+  decimal,
+  id,
+  maybe,
+  name,
+  notNegative,
+  oneOf,
+  optional,
+  positive,
+  record,
+  rows,
+  version,
+  whole,
+  yesNo,
+} from './fields.ts';
+import { proof } from './questions-schema.ts';
+import { ruleSet } from './rules-schema.ts';
+
+export const FORMAT = 'hard-ledger workspace';
+export const VERSION = 1;
+
+const amount = () => record({ amount: notNegative(), currency: currency() }, 'an amount with its currency');
+const scopeFields = {
+  item: maybe(id()),
+  model: maybe(name()),
+  lockstep: maybe(id()),
+  attributes: maybe(attributes()),
+  brand: maybe(name()),
+  supplier: maybe(id()),
+  category: maybe(id()),
+  pack: maybe(name()),
+};
+const scope = () => record(scopeFields, 'what the rule is tied to; an empty object: everything');
+const dates = { from: maybe(day()), to: maybe(day()) };
+
+const recommended = record({ amount: positive(), currency: currency(), taxIn: optional(yesNo('tax is in it')) });
+
+const item = record({
+  id: id(),
+  sku: name(),
+  name: name(),
+  unit: Type.String({ minLength: 1, default: 'each', description: 'what one unit is, such as "each" or "metre"' }),
+  category: id(),
+  brand: maybe(name()),
+  model: maybe(name()),
+  supplier: maybe(id()),
+  weightKg: maybe(notNegative()),
+  taxClass: name(),
+  rrp: maybe(recommended),
+  map: maybe(recommended),
+  attributes: optional(attributes()),
+  packs: Type.Array(
+    record({
+      id: id(),
+      name: name(),
+      units: positive(),
+      deposit: maybe(amount()),
+      depositTaxClass: maybe(name()),
+    }),
+    { minItems: 1, description: 'a list of at least one pack' },
+  ),
+  order: optional(record({ least: maybe(positive()), most: maybe(positive()), step: maybe(positive()) })),
+});
+
+const supplier = record({
+  id: id(),
+  version: version(),
+  name: name(),
+  currency: currency(),
+  landed: Type.Object(
+    {
+      freight: maybe(record({ per: oneOf(['kg', 'unit']), amount: amount() })),
+      dutyPercent: maybe(notNegative()),
+      handling: maybe(amount()),
+      overheadPercent: maybe(notNegative()),
+    },
+    { additionalProperties: false, default: {}, description: 'what bringing the goods in costs' },
+  ),
+});
+
+const cost = record({
+  id: id(),
+  item: id(),
+  supplier: id(),
+  cost: amount(),
+  packUnits: Type.String({ ...positive(), default: '1' }),
+  from: day(),
+  origin: oneOf(['file', 'connection', 'bill', 'typed'], 'file'),
+  released: optional(yesNo('a typed cost no longer holds against files')),
+  entry: optional(whole('a whole number: the order of entry', 0)),
+});
+
+const ladder = record({
+  id: id(),
+  version: version(),
+  name: name(),
+  currency: currency(),
+  byDefault: optional(yesNo('it rounds every list of its currency that has no ladder')),
+  rungs: rows(
+    record({
+      from: notNegative(),
+      to: Type.Unsafe<string | null>({ ...notNegative(), type: ['string', 'null'] }),
+      step: positive(),
+      endings: Type.Array(notNegative(), { minItems: 1, description: 'a list of at least one ending' }),
+      direction: oneOf(DIRECTIONS),
+      downUntil: maybe(notNegative()),
+      upFrom: maybe(notNegative()),
+    }),
+  ),
+});
+
+const band = record({
+  from: notNegative(),
+  to: Type.Unsafe<string | null>({ ...notNegative(), type: ['string', 'null'] }),
+});
+
+const recipe = record({
+  id: id(),
+  version: version(),
+  name: name(),
+  basis: record({ kind: oneOf(BASES), list: maybe(id()) }),
+  uplift: rows(
+    record({
+      id: id(),
+      scope: record({ ...scopeFields, band: maybe(band) }, 'what the row is tied to'),
+      method: oneOf(UPLIFT_METHODS),
+      value: decimal(),
+      currency: maybe(currency()),
+    }),
+  ),
+  addOns: optional(
+    Type.Array(
+      record({
+        id: id(),
+        name: name(),
+        kind: oneOf(ADD_ON_KINDS),
+        when: optional(oneOf(['before', 'after'])),
+        value: maybe(decimal()),
+        currency: maybe(currency()),
+        per: optional(oneOf(['pack', 'unit'])),
+        bands: optional(
+          Type.Array(
+            record({
+              from: notNegative(),
+              to: Type.Unsafe<string | null>({ ...notNegative(), type: ['string', 'null'] }),
+              value: decimal(),
+            }),
+          ),
+        ),
+        scope: maybe(scope()),
+      }),
+      { description: 'a list of add-ons' },
+    ),
+  ),
+  ladder: Type.Unsafe<string | null>({ ...id(), type: ['string', 'null'], default: null }),
+  guards: rows(record({ kind: oneOf(GUARD_KINDS), percent: maybe(decimal()), amount: maybe(amount()) })),
+});
+
+const entry = record({
+  id: id(),
+  scope: scope(),
+  kind: oneOf(ENTRY_KINDS),
+  value: notNegative(),
+  onTop: optional(yesNo('it applies on top of the less specific one')),
+  zeroConfirmed: optional(yesNo('a price of 0 is meant')),
+  ...dates,
+});
+
+const list = record({
+  id: id(),
+  version: version(),
+  name: name(),
+  currency: currency(),
+  taxIn: yesNo('tax is in the prices'),
+  decimals: maybe(whole('a whole number from 0 to 10')),
+  advertised: yesNo('its prices are advertised', false),
+  active: yesNo('it is in use', true),
+  ...dates,
+  customers: optional(Type.Array(id(), { description: 'a list of customers' })),
+  groups: rows(id(), 'a list of customer groups'),
+  regions: optional(Type.Array(id(), { description: 'a list of regions' })),
+  channels: optional(Type.Array(name(), { description: 'a list of sales channels' })),
+  rank: Type.Integer({ default: 1, description: 'a whole number: the lower comes first' }),
+  recipe: Type.Unsafe<string | null>({ ...id(), type: ['string', 'null'], default: null }),
+  ladder: maybe(id()),
+  parent: maybe(record({ list: id(), percent: maybe(decimal()), rate: maybe(positive()), factor: maybe(positive()) })),
+  unnamed: optional(oneOf(['falls_back', 'not_sold'])),
+  entries: optional(Type.Array(entry, { description: 'a list of entries' })),
+  ratePins: optional(
+    Type.Array(record({ from: day(), rates: Type.Unsafe<string | null>({ ...day(), type: ['string', 'null'] }) })),
+  ),
+});
+
+const posted = record({
+  list: id(),
+  item: id(),
+  pack: id(),
+  price: Type.Unsafe<string | null>({ ...notNegative(), type: ['string', 'null'] }),
+  from: day(),
+  posting: id(),
+  entry: optional(whole('a whole number: the order of posting')),
+  handSet: maybe(record({ reason: name(), by: name(), lastDay: maybe(day()) })),
+});
+
+/** The workspace file: everything a person can set up, amounts as text, no field that is not named here. */
+export const workspaceSchema = Type.Object(
+  {
+    $schema: optional(Type.String()),
+    format: Type.Literal(FORMAT, { description: `"${FORMAT}"` }),
+    version: Type.Literal(VERSION, { description: `${VERSION}: the version of the format that this program reads` }),
+    currency: currency(),
+    supplierChoice: oneOf(SUPPLIER_CHOICES, 'preferred'),
+    listChoice: oneOf(LIST_CHOICES, 'first'),
+    items: rows(item),
+    suppliers: rows(supplier),
+    costs: rows(cost),
+    rates: rows(record({ from: currency(), to: currency(), day: day(), rate: positive() })),
+    categories: rows(
+      record({
+        id: id(),
+        name: name(),
+        parent: Type.Unsafe<string | null>({ ...id(), type: ['string', 'null'], default: null }),
+      }),
+    ),
+    taxes: rows(record({ taxClass: name(), percent: notNegative(), from: day(), region: maybe(id()) })),
+    ladders: rows(ladder),
+    recipes: rows(recipe),
+    lists: rows(list),
+    groups: rows(record({ id: id(), version: version(), name: name(), rank: Type.Integer({ default: 1 }) })),
+    customers: rows(
+      record({
+        id: id(),
+        name: name(),
+        groups: rows(id(), 'a list of customer groups'),
+        country: maybe(country()),
+        attributes: optional(attributes()),
+      }),
+    ),
+    posted: rows(posted),
+    breaks: rows(
+      record({
+        id: id(),
+        version: version(),
+        name: name(),
+        list: id(),
+        item: maybe(id()),
+        category: maybe(id()),
+        pack: maybe(name()),
+        group: maybe(id()),
+        region: maybe(id()),
+        way: oneOf(BREAK_WAYS, 'whole'),
+        count: oneOf(BREAK_COUNTS, 'item'),
+        pool: maybe(id()),
+        onTop: optional(yesNo('it applies on top of other reductions')),
+        neverMoreThanNext: optional(yesNo('a total is never more than that of the next break')),
+        rows: rows(record({ from: positive(), kind: oneOf(BREAK_KINDS), value: notNegative() })),
+      }),
+    ),
+    floors: rows(
+      record({
+        id: id(),
+        version: version(),
+        name: name(),
+        kind: oneOf(FLOOR_KINDS),
+        value: Type.String({ ...decimal(), default: '0' }),
+        currency: maybe(currency()),
+        item: maybe(id()),
+        category: maybe(id()),
+        brand: maybe(name()),
+        attributes: maybe(attributes()),
+        group: maybe(id()),
+        quantity: maybe(
+          record({
+            from: notNegative(),
+            upTo: Type.Unsafe<string | null>({ ...positive(), type: ['string', 'null'] }),
+          }),
+        ),
+        outcome: oneOf(FLOOR_OUTCOMES),
+        active: yesNo('it is in use', true),
+      }),
+    ),
+    regions: rows(
+      record({
+        id: id(),
+        version: version(),
+        name: name(),
+        countries: rows(country(), 'a list of countries'),
+        currency: currency(),
+        tax: oneOf(TAX_TREATMENTS, 'charged'),
+        inside: maybe(id()),
+      }),
+    ),
+    lockstep: rows(
+      record({ id: id(), version: version(), name: name(), lead: id(), members: rows(id(), 'a list of items') }),
+    ),
+    reductions: rows(
+      record({
+        id: id(),
+        version: version(),
+        name: name(),
+        customer: maybe(id()),
+        group: maybe(id()),
+        scope: scope(),
+        lists: optional(Type.Array(id(), { description: 'a list of price lists' })),
+        kind: oneOf(ENTRY_KINDS),
+        value: notNegative(),
+        onTop: optional(yesNo('it applies on top of what else counts')),
+        ...dates,
+      }),
+    ),
+    pools: rows(
+      record({ id: id(), version: version(), name: name(), items: rows(scope(), 'a list of what belongs to it') }),
+    ),
+    rules: rows(ruleSet),
+    charges: rows(
+      record({
+        id: id(),
+        version: version(),
+        name: name(),
+        percent: notNegative(),
+        least: maybe(amount()),
+        most: maybe(amount()),
+        taxClass: name(),
+        covers: rows(scope(), 'a list of what it covers'),
+        coversCharges: optional(Type.Array(id(), { description: 'a list of charges' })),
+      }),
+    ),
+    proofs: rows(proof),
+  },
+  { $id: 'hard-ledger-workspace', title: 'Hard Ledger workspace file, version 1', additionalProperties: false },
+);
+
+export type WorkspaceFile = Static<typeof workspaceSchema>;
+
+/** Holds the schema to the core's own types: a field that one of them lacks does not compile. */
+type Ordered<T> = T extends { entry?: unknown } ? Omit<T, 'entry'> & { entry: number } : T;
+type FromFile = Omit<WorkspaceFile, '$schema' | 'format' | 'version' | 'costs' | 'posted'> & {
+  costs: Ordered<WorkspaceFile['costs'][number]>[];
+  posted: Ordered<WorkspaceFile['posted'][number]>[];
+};
+type SameFields<A, B> = [keyof A, keyof B] extends [keyof B, keyof A] ? true : never;
+export const SCHEMA_HAS_EVERY_FIELD: SameFields<FromFile, Workspace> = true;
+export const fromFile = (file: FromFile): Workspace => file;
