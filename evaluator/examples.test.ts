@@ -50,10 +50,18 @@ describe('nothing the program can do is without an example', () => {
   const ws = () => ran.map((r) => r.workspace);
   const covered: [string, readonly string[], () => string[]][] = [
     ['guard', GUARD_KINDS, () => ran.flatMap((r) => guardsThatBit(r))],
-    ['uplift method', UPLIFT_METHODS, () => ws().flatMap((w) => w.recipes.flatMap((r) => r.uplift.map((u) => u.method)))],
+    [
+      'uplift method',
+      UPLIFT_METHODS,
+      () => ws().flatMap((w) => w.recipes.flatMap((r) => r.uplift.map((u) => u.method))),
+    ],
     ['basis', BASES, () => ws().flatMap((w) => w.recipes.map((r) => r.basis.kind))],
     ['add-on', ADD_ON_KINDS, () => ws().flatMap((w) => w.recipes.flatMap((r) => r.addOns?.map((a) => a.kind) ?? []))],
-    ['direction of a rung', DIRECTIONS, () => ws().flatMap((w) => w.ladders.flatMap((l) => l.rungs.map((r) => r.direction)))],
+    [
+      'direction of a rung',
+      DIRECTIONS,
+      () => ws().flatMap((w) => w.ladders.flatMap((l) => l.rungs.map((r) => r.direction))),
+    ],
     ['choice of supplier', SUPPLIER_CHOICES, () => ws().map((w) => w.supplierChoice)],
     ['choice of list', LIST_CHOICES, () => ws().map((w) => w.listChoice)],
     ['entry', ENTRY_KINDS, () => ws().flatMap((w) => w.lists.flatMap((l) => l.entries?.map((e) => e.kind) ?? []))],
@@ -94,7 +102,9 @@ function strings(value: unknown, field: string): string[] {
 
 function lists(value: unknown, field: string): string[] {
   if (value === null || typeof value !== 'object') return [];
-  return Object.entries(value).flatMap(([key, inner]) => (key === field && Array.isArray(inner) ? inner.map(String) : lists(inner, field)));
+  return Object.entries(value).flatMap(([key, inner]) =>
+    key === field && Array.isArray(inner) ? inner.map(String) : lists(inner, field),
+  );
 }
 
 const NAMES: Record<string, string> = {

@@ -32,5 +32,9 @@ export function runExample(file: ExampleFile, example: ExampleCase): RanExample 
   const questions = readQuestions(JSON.stringify([example.question]));
   if (!questions.ok) throw new Error(JSON.stringify(questions.faults[0]));
   const question = questions.value[0]!;
-  return { workspace: workspace.value, question, answer: answer(new Prepared(workspace.value), question, { buildUp: true }) };
+  return {
+    workspace: workspace.value,
+    question,
+    answer: answer(new Prepared(workspace.value), question, { buildUp: true }),
+  };
 }

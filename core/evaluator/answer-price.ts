@@ -101,6 +101,7 @@ function lineFigures(ws: Prepared, quote: PricedQuote, line: PricedLine) {
       short: exactText(broken.short),
     },
     ...(line.asks.length > 0 ? { asks: line.asks } : {}),
+    ...(line.refused.length > 0 ? { refused: line.refused.map(reasonAnswer) } : {}),
   };
 }
 

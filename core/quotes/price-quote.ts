@@ -4,8 +4,8 @@ import { buyerOf } from '../lists/buyer.ts';
 import type { Buyer } from '../lists/choose-list.ts';
 import { toNet } from '../lists/terms.ts';
 import { minorUnits } from '../numbers/currency.ts';
-import { type Dec, ZERO, dec, plain, roundHalfUp } from '../numbers/decimal.ts';
-import { type Outcome, figure, refusal } from '../reasons.ts';
+import { type Dec, ZERO, dec, plain, roundHalfUp, settle } from '../numbers/decimal.ts';
+import { type Outcome, type Reason, figure, refusal } from '../reasons.ts';
 import { marginOf } from '../recipes/markup.ts';
 import { type Prepared, type PriceList, taxFactor } from '../workspace/index.ts';
 import { breakTableFor, inPool } from './breaks.ts';
@@ -197,10 +197,19 @@ class QuotePricing {
       margin: costTotal ? marginOf(costTotal, netTotal) : null,
       brokenFloor: own.broken,
       asks: own.rules.asks,
+      refused: this.refusals(own),
       slices: own.lowest.slices ?? [],
       buyMore: own.buyMore,
       steps: d.steps,
     });
+  }
+
+  private refusals({ resolved, rules, broken, unitPrice }: OwnPrice): Reason[] {
+    const path = `lines/${resolved.line.id}`;
+    const byRules = rules.refuses.map((rule) => refusal('rule_refuses', path, { rule }).reason);
+    if (broken?.outcome !== 'refuse') return byRules;
+    const params = { floor: broken.name, price: plain(settle(unitPrice)), least: plain(broken.least) };
+    return [refusal('floor_refuses', path, params).reason, ...byRules];
   }
 
   /** Charge lines that rules added, then proportional charges, each after those it covers. */

@@ -75,6 +75,8 @@ export interface PricedLine {
   readonly brokenFloor: BrokenFloor | null;
   /** Names of the rules that ask for approval. */
   readonly asks: readonly string[];
+  /** Why the line must not be sold as it is: floors and rules that refuse it. */
+  readonly refused: readonly Reason[];
   readonly slices: readonly { readonly from: Dec; readonly quantity: Dec; readonly price: Dec }[];
   /** "Buy 3 more and pay less in all." */
   readonly buyMore: { readonly buy: Dec; readonly saves: Dec } | null;
