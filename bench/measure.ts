@@ -1,0 +1,24 @@
+import { performance } from 'node:perf_hooks';
+
+/** Seconds of the fastest of several runs: what else the machine did counts least in it. */
+export function best(runs: number, work: () => void): number {
+  let least = Infinity;
+  for (let i = 0; i < runs; i++) {
+    const start = performance.now();
+    work();
+    least = Math.min(least, (performance.now() - start) / 1000);
+  }
+  return least;
+}
+
+export const perSecond = (count: number, seconds: number): string =>
+  Math.round(count / seconds)
+    .toLocaleString('en-GB')
+    .padStart(9);
+
+/** How many times as long. */
+export const ratio = (a: number, b: number): string => `${(a / b).toFixed(2)} times`;
+
+export function say(line: string): void {
+  process.stdout.write(`${line}\n`);
+}
