@@ -1,5 +1,5 @@
 import { type Dec, dec, divide, plain, roundHalfUp, roundUp } from '../numbers/decimal.ts';
-import { type RungTerms, applyLadder, prepareLadder } from '../rounding/ladder.ts';
+import { type Ladder, type RungTerms, applyLadder, prepareLadder } from '../rounding/ladder.ts';
 
 export const STEP_KINDS = [
   'cost',
@@ -96,25 +96,39 @@ export interface Step {
     'bit' | 'no_ending_fits' | 'floor_above_ceiling' | 'hand_set' | 'asks_approval' | 'refused' | 'dated_above_regular';
 }
 
-export function calculate(operation: Operation, before: Dec | null): Dec {
-  const from = (): Dec => {
-    if (before === null) throw new Error(`the step "${operation.op}" has no figure to work on`);
-    return before;
-  };
+/** Ladders of one rung, made ready once for every rung. */
+const ready = new WeakMap<RungTerms, Map<number, Ladder>>();
+
+function readyRung(rung: RungTerms, decimals: number): Ladder {
+  const known = ready.get(rung) ?? new Map<number, Ladder>();
+  ready.set(rung, known);
+  if (!known.has(decimals)) known.set(decimals, prepareLadder([rung], decimals));
+  return known.get(decimals)!;
+}
+
+function figureBefore(operation: Operation, before: Dec | null): Dec {
+  if (before === null) throw new Error(`the step "${operation.op}" has no figure to work on`);
+  return before;
+}
+
+/** Does an operation; `operand` is its value where the caller has it as a decimal already. */
+export function calculate(operation: Operation, before: Dec | null, operand?: Dec): Dec {
   switch (operation.op) {
     case 'start':
     case 'set':
-      return dec(operation.value);
+      return operand ?? dec(operation.value);
     case 'plus':
-      return from().plus(operation.value);
+      return figureBefore(operation, before).plus(operand ?? dec(operation.value));
     case 'times':
-      return from().times(operation.value);
+      return figureBefore(operation, before).times(operand ?? dec(operation.value));
     case 'divide':
-      return divide(from(), dec(operation.value));
+      return divide(figureBefore(operation, before), operand ?? dec(operation.value));
     case 'round':
-      return operation.way === 'up' ? roundUp(from(), operation.decimals) : roundHalfUp(from(), operation.decimals);
+      return operation.way === 'up'
+        ? roundUp(figureBefore(operation, before), operation.decimals)
+        : roundHalfUp(figureBefore(operation, before), operation.decimals);
     case 'ladder':
-      return applyLadder(prepareLadder([operation.rung], operation.decimals), from());
+      return applyLadder(readyRung(operation.rung, operation.decimals), figureBefore(operation, before));
   }
 }
 
@@ -122,6 +136,7 @@ export function calculate(operation: Operation, before: Dec | null): Dec {
 export class Derivation {
   readonly steps: Step[] = [];
   private current: Dec | null = null;
+  private text: string | null = null;
 
   get figure(): Dec {
     if (this.current === null) throw new Error('the derivation has no figure yet');
@@ -130,14 +145,19 @@ export class Derivation {
 
   /** Goes on from another derivation's steps. */
   continueFrom(steps: readonly Step[], figure: Dec): void {
-    this.steps.push(...steps);
+    for (const step of steps) this.steps.push(step);
     this.current = figure;
+    this.text = plain(figure);
   }
 
-  add(step: Omit<Step, 'before' | 'after'>): Dec {
-    const after = calculate(step.operation, this.current);
-    this.steps.push({ ...step, before: this.current === null ? null : plain(this.current), after: plain(after) });
+  /** Does the step's operation; `operand` is its value where it is at hand as a decimal. */
+  add(step: Omit<Step, 'before' | 'after'>, operand?: Dec): Dec {
+    const after = calculate(step.operation, this.current, operand);
+    const text = plain(after);
+    // the caller's literal becomes the step: copying it is what this loop would spend most time on
+    this.steps.push(Object.assign(step, { before: this.text, after: text }));
     this.current = after;
+    this.text = text;
     return after;
   }
 }

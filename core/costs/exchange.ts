@@ -4,6 +4,8 @@ import type { Day, Prepared } from '../workspace/index.ts';
 export interface Exchange {
   /** Multiply by this to get from one currency to the other. */
   readonly factor: Dec;
+  /** The factor as text. */
+  readonly text: string;
   /** The quoted rates it was made of, as they were entered. */
   readonly facts: Readonly<Record<string, string>>;
 }
@@ -13,7 +15,13 @@ export interface Exchange {
  * else both over the workspace's own currency. Null when none of these is known on that day.
  */
 export function exchangeOn(ws: Prepared, from: string, to: string, day: Day): Exchange | null {
-  if (from === to) return { factor: ONE, facts: {} };
+  if (from === to) return SAME;
+  return ws.remember('exchange', `${from}>${to} ${day}`, () => find(ws, from, to, day));
+}
+
+const SAME: Exchange = { factor: ONE, text: '1', facts: {} };
+
+function find(ws: Prepared, from: string, to: string, day: Day): Exchange | null {
   const direct = quoted(ws, from, to, day);
   if (direct) return direct;
   const own = ws.workspace.currency;
@@ -21,14 +29,20 @@ export function exchangeOn(ws: Prepared, from: string, to: string, day: Day): Ex
   const inward = quoted(ws, from, own, day);
   const outward = quoted(ws, own, to, day);
   if (!inward || !outward) return null;
-  return { factor: inward.factor.times(outward.factor), facts: { ...inward.facts, ...outward.facts } };
+  const factor = inward.factor.times(outward.factor);
+  return { factor, text: plain(factor), facts: { ...inward.facts, ...outward.facts } };
 }
 
 function quoted(ws: Prepared, from: string, to: string, day: Day): Exchange | null {
   const rate = ws.rateOn(from, to, day);
-  if (rate) return { factor: dec(rate.rate), facts: { [`${from}→${to} ${rate.day}`]: rate.rate } };
+  if (rate)
+    return { factor: dec(rate.rate), text: plain(dec(rate.rate)), facts: { [`${from}→${to} ${rate.day}`]: rate.rate } };
   const opposite = ws.rateOn(to, from, day);
   if (!opposite) return null;
   const factor = divide(ONE, dec(opposite.rate));
-  return { factor, facts: { [`${to}→${from} ${opposite.day}`]: opposite.rate, 'turned round': plain(factor) } };
+  return {
+    factor,
+    text: plain(factor),
+    facts: { [`${to}→${from} ${opposite.day}`]: opposite.rate, 'turned round': plain(factor) },
+  };
 }

@@ -33,19 +33,37 @@ export function costOn(costs: readonly Cost[], day: Day): Cost | null {
   return held ?? best;
 }
 
+interface Part {
+  readonly d: Derivation;
+  readonly rule: RuleRef;
+  readonly currency: string;
+}
+
+function addPart({ d, rule, currency }: Part, kind: Step['kind'], value: Dec, facts: Record<string, string>): void {
+  if (!value.isZero())
+    d.add({ kind, operation: { op: 'plus', value: plain(value) }, currency, per: 'unit', rule, facts }, value);
+}
+
+function inOwnCurrency(
+  ws: Prepared,
+  a: AmountText,
+  day: Day,
+  path: string,
+): Outcome<{ value: Dec; facts: Readonly<Record<string, string>> }> {
+  const own = ws.workspace.currency;
+  if (a.currency === own) return figure({ value: dec(a.amount), facts: {} });
+  const x = exchangeOn(ws, a.currency, own, day);
+  return x
+    ? figure({ value: dec(a.amount).times(x.factor), facts: x.facts })
+    : refusal('no_exchange_rate', path, { from: a.currency, to: own, day });
+}
+
 /** Landed cost of one unit from one supplier: docs/arithmetic.md, "Landed cost". */
 export function landedFrom(ws: Prepared, item: Item, supplier: Supplier, cost: Cost, day: Day): Outcome<LandedCost> {
   const own = ws.workspace.currency;
   const path = `items/${item.id}/cost`;
   const d = new Derivation();
   const bySupplier: RuleRef = { kind: 'supplier', id: supplier.id, version: supplier.version, name: supplier.name };
-  const convert = (a: AmountText): Outcome<{ value: Dec; facts: Record<string, string> }> => {
-    const x = exchangeOn(ws, a.currency, own, day);
-    return x
-      ? figure({ value: dec(a.amount).times(x.factor), facts: { ...x.facts } })
-      : refusal('no_exchange_rate', path, { from: a.currency, to: own, day });
-  };
-
   d.add({
     kind: 'cost',
     operation: { op: 'start', value: cost.cost.amount },
@@ -66,60 +84,56 @@ export function landedFrom(ws: Prepared, item: Item, supplier: Supplier, cost: C
   if (cost.cost.currency !== own) {
     const x = exchangeOn(ws, cost.cost.currency, own, day);
     if (!x) return refusal('no_exchange_rate', path, { from: cost.cost.currency, to: own, day });
-    d.add({
-      kind: 'exchange',
-      operation: { op: 'times', value: plain(x.factor) },
-      currency: own,
-      per: 'unit',
-      rule: { kind: 'rate', id: `${cost.cost.currency}/${own}`, name: `${cost.cost.currency} → ${own}` },
-      facts: x.facts,
-    });
-  }
-  const unit = d.figure;
-  const plus = (kind: Step['kind'], value: Dec, facts: Record<string, string>) => {
-    if (!value.isZero()) {
-      d.add({
-        kind,
-        operation: { op: 'plus', value: plain(value) },
+    d.add(
+      {
+        kind: 'exchange',
+        operation: { op: 'times', value: x.text },
         currency: own,
         per: 'unit',
-        rule: bySupplier,
-        facts,
-      });
-    }
-  };
+        rule: { kind: 'rate', id: `${cost.cost.currency}/${own}`, name: `${cost.cost.currency} → ${own}` },
+        facts: x.facts,
+      },
+      x.factor,
+    );
+  }
+  const unit = d.figure;
+  const unitText = plain(unit);
+  const part: Part = { d, rule: bySupplier, currency: own };
   const { freight, dutyPercent, handling, overheadPercent } = supplier.landed;
   if (freight) {
-    const each = convert(freight.amount);
+    const each = inOwnCurrency(ws, freight.amount, day, path);
     if (!each.ok) return each;
     if (freight.per === 'kg') {
       if (item.weightKg === null || item.weightKg === undefined) return refusal('no_weight', path, { item: item.sku });
-      plus('freight', dec(item.weightKg).times(each.value.value), {
+      addPart(part, 'freight', dec(item.weightKg).times(each.value.value), {
         'weight kg': item.weightKg,
         [`${freight.amount.currency} per kg`]: freight.amount.amount,
         ...each.value.facts,
       });
     } else {
-      plus('freight', each.value.value, {
+      addPart(part, 'freight', each.value.value, {
         [`${freight.amount.currency} per unit`]: freight.amount.amount,
         ...each.value.facts,
       });
     }
   }
   if (dutyPercent)
-    plus('duty', unit.times(share(dec(dutyPercent))), {
+    addPart(part, 'duty', unit.times(share(dec(dutyPercent))), {
       'per cent of the unit cost': dutyPercent,
-      'unit cost': plain(unit),
+      'unit cost': unitText,
     });
   if (handling) {
-    const each = convert(handling);
+    const each = inOwnCurrency(ws, handling, day, path);
     if (!each.ok) return each;
-    plus('handling', each.value.value, { [`${handling.currency} per unit`]: handling.amount, ...each.value.facts });
+    addPart(part, 'handling', each.value.value, {
+      [`${handling.currency} per unit`]: handling.amount,
+      ...each.value.facts,
+    });
   }
   if (overheadPercent) {
-    plus('overhead', unit.times(share(dec(overheadPercent))), {
+    addPart(part, 'overhead', unit.times(share(dec(overheadPercent))), {
       'per cent of the unit cost': overheadPercent,
-      'unit cost': plain(unit),
+      'unit cost': unitText,
     });
   }
   return figure({ unit, landed: d.figure, cost, supplier, steps: d.steps });
@@ -127,6 +141,10 @@ export function landedFrom(ws: Prepared, item: Item, supplier: Supplier, cost: C
 
 /** The landed cost that counts for an item on a day, with the suppliers that lost. Per unit, in the workspace's currency. */
 export function landedCost(ws: Prepared, item: Item, day: Day): Outcome<LandedCost> {
+  return ws.remember(`landed ${day}`, item.id, () => findLanded(ws, item, day));
+}
+
+function findLanded(ws: Prepared, item: Item, day: Day): Outcome<LandedCost> {
   const perSupplier = new Map<string, Cost[]>();
   for (const c of ws.costsByItem.get(item.id) ?? [])
     perSupplier.set(c.supplier, [...(perSupplier.get(c.supplier) ?? []), c]);
@@ -144,6 +162,7 @@ export function landedCost(ws: Prepared, item: Item, day: Day): Outcome<LandedCo
       lost.push({ name: supplier.name, why: wording(landed.reason) });
     }
   }
+  if (found.length === 1 && lost.length === 0) return figure(found[0]!);
   const choice = ws.workspace.supplierChoice;
   const ranked = [...found].sort((a, b) => {
     if (choice === 'preferred') {

@@ -42,7 +42,8 @@ export function priceLimits(
     const own = ws.workspace.currency;
     const x = exchangeOn(ws, own, list.currency, rateDay);
     if (!x) return refusal('no_exchange_rate', `lists/${list.id}`, { from: own, to: list.currency, day: rateDay });
-    cost = landed.value.landed.times(x.factor).times(pack.units);
+    const unit = own === list.currency ? landed.value.landed : landed.value.landed.times(x.factor);
+    cost = pack.units === '1' ? unit : unit.times(pack.units);
   }
   const rrp = shownOf(ws, priced, item.rrp, terms, inListCurrency);
   if (!rrp.ok) return rrp;

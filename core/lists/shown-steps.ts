@@ -50,18 +50,21 @@ export function putOn(d: Derivation, terms: ShownTerms, list: PriceList, item: I
   }
   if (!list.taxIn) return;
   const sameRate = terms.deposit.isZero() || terms.depositTaxFactor.eq(terms.taxFactor);
-  const taxes = net.times(terms.taxFactor.minus(1)).plus(terms.deposit.times(terms.depositTaxFactor.minus(1)));
-  d.add({
-    kind: 'tax',
-    currency: list.currency,
-    per: 'pack',
-    rule: { kind: 'tax', id: item.taxClass, name: item.taxClass },
-    operation: sameRate ? { op: 'times', value: plain(terms.taxFactor) } : { op: 'plus', value: plain(taxes) },
-    facts: {
-      'per cent': terms.taxPercent,
-      ...(sameRate ? {} : { 'per cent on the deposit': terms.depositTaxPercent }),
+  const taxes = () => net.times(terms.taxFactor.minus(1)).plus(terms.deposit.times(terms.depositTaxFactor.minus(1)));
+  d.add(
+    {
+      kind: 'tax',
+      currency: list.currency,
+      per: 'pack',
+      rule: { kind: 'tax', id: item.taxClass, name: item.taxClass },
+      operation: sameRate ? { op: 'times', value: plain(terms.taxFactor) } : { op: 'plus', value: plain(taxes()) },
+      facts: {
+        'per cent': terms.taxPercent,
+        ...(sameRate ? {} : { 'per cent on the deposit': terms.depositTaxPercent }),
+      },
     },
-  });
+    sameRate ? terms.taxFactor : undefined,
+  );
 }
 
 /** Brings a figure to the list's currency at the rates the list follows on the day. */
@@ -77,14 +80,17 @@ export function exchangeTo(
   const rateDay = ws.rateDay(list, day);
   const x = exchangeOn(ws, from, list.currency, rateDay);
   if (!x) return refusal('no_exchange_rate', `lists/${list.id}`, { from, to: list.currency, day: rateDay });
-  d.add({
-    kind: 'exchange',
-    operation: { op: 'times', value: plain(x.factor) },
-    currency: list.currency,
-    per,
-    rule: { kind: 'rate', id: `${from}/${list.currency}`, name: `${from} → ${list.currency}` },
-    facts: rateDay === day ? x.facts : { ...x.facts, 'rates pinned to': rateDay },
-  });
+  d.add(
+    {
+      kind: 'exchange',
+      operation: { op: 'times', value: x.text },
+      currency: list.currency,
+      per,
+      rule: { kind: 'rate', id: `${from}/${list.currency}`, name: `${from} → ${list.currency}` },
+      facts: rateDay === day ? x.facts : { ...x.facts, 'rates pinned to': rateDay },
+    },
+    x.factor,
+  );
   return figure(undefined);
 }
 

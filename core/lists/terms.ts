@@ -16,6 +16,11 @@ export interface ShownTerms {
 
 /** The terms of a list for a pack on a day; refuses an unknown tax class or exchange rate. */
 export function shownTerms(ws: Prepared, list: PriceList, item: Item, pack: Pack, day: Day): Outcome<ShownTerms> {
+  if (pack.deposit) return findTerms(ws, list, item, pack, day);
+  return ws.remember(`terms ${day}`, `${list.id}>${item.taxClass}`, () => findTerms(ws, list, item, pack, day));
+}
+
+function findTerms(ws: Prepared, list: PriceList, item: Item, pack: Pack, day: Day): Outcome<ShownTerms> {
   const path = `lists/${list.id}`;
   let taxPercent = '0';
   let depositTaxPercent = '0';

@@ -16,8 +16,19 @@ export const ONE = new Dec(1);
 const HUNDRED = new Dec(100);
 const HUNDREDTH = new Dec('0.01');
 
+/** Figures that were read before: rates, percentages and prices come up again and again, and a decimal never changes. */
+const read = new Map<string, Dec>();
+const MOST_READ = 20_000;
+
 export function dec(value: string | number | Dec): Dec {
-  return new Dec(value);
+  if (typeof value !== 'string') return typeof value === 'number' ? new Dec(value) : value;
+  const known = read.get(value);
+  if (known) return known;
+  const made = new Dec(value);
+  if (read.size >= MOST_READ) read.clear();
+  // longer ones are figures of one item, and seldom come again
+  if (value.length <= 6) read.set(value, made);
+  return made;
 }
 
 /** a ÷ b to 50 significant digits, half up. Throws on b = 0: callers give a reason before they divide. */

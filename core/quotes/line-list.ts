@@ -1,5 +1,5 @@
 import type { Lost } from '../buildup/steps.ts';
-import { type Buyer, candidateLists, listsLeftOut } from '../lists/choose-list.ts';
+import { type Buyer, candidateLists } from '../lists/choose-list.ts';
 import { type ListPrice, type Unposted, priceOnList } from '../lists/list-price.ts';
 import { plain } from '../numbers/decimal.ts';
 import { type Outcome, type Reason, figure, refusal, wording } from '../reasons.ts';
@@ -42,12 +42,12 @@ export function listsFor(
  */
 export function linePrice(
   ws: Prepared,
-  buyer: Buyer,
   lists: readonly { list: PriceList; why: string }[],
+  leftOut: readonly Lost[],
   asked: Asked,
 ): Outcome<LinePrice> {
   const home = lists[0]!.list;
-  const lost: Lost[] = lists[0]!.why === 'chosen by hand' ? [] : listsLeftOut(ws, buyer, asked.day);
+  const lost: Lost[] = [...leftOut];
   const lowest = ws.workspace.listChoice === 'lowest';
   let best: { listPrice: ListPrice; why: string } | null = null;
   let firstReason: Reason | null = null;

@@ -1,7 +1,7 @@
-import { Derivation } from '../buildup/steps.ts';
+import { Derivation, type Lost } from '../buildup/steps.ts';
 import { exchangeOn } from '../costs/exchange.ts';
 import { buyerOf } from '../lists/buyer.ts';
-import type { Buyer } from '../lists/choose-list.ts';
+import { type Buyer, listsLeftOut } from '../lists/choose-list.ts';
 import { toNet } from '../lists/terms.ts';
 import { minorUnits } from '../numbers/currency.ts';
 import { type Dec, ZERO, dec, plain, roundHalfUp, settle } from '../numbers/decimal.ts';
@@ -37,6 +37,8 @@ class QuotePricing {
   private readonly digits: number;
   private readonly taxes: TaxSums;
   private readonly taxRegion: string | null;
+  /** The lists that are not meant for the buyer at all. */
+  private readonly leftOut: readonly Lost[];
 
   constructor(
     private readonly ws: Prepared,
@@ -46,6 +48,7 @@ class QuotePricing {
   ) {
     this.home = lists[0]!.list;
     this.digits = minorUnits(this.home.currency);
+    this.leftOut = q.list ? [] : listsLeftOut(ws, buyer, q.day);
     this.taxes = new TaxSums(this.home);
     this.taxRegion = ws.taxRegion(this.home) ?? (this.home.taxIn ? null : buyer.region);
   }
@@ -106,7 +109,7 @@ class QuotePricing {
     if (!pack) return refusal('unknown_pack', path, { item: item.sku, pack: line.pack });
     const quantity = allowedQuantity(item, dec(line.quantity));
     if (!quantity.ok) return quantity;
-    const price = linePrice(ws, this.buyer, this.lists, {
+    const price = linePrice(ws, this.lists, this.leftOut, {
       item: item.id,
       pack: line.pack,
       day: q.day,

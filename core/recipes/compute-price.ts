@@ -21,7 +21,7 @@ import {
 import { marginOf, markupOf } from './markup.ts';
 import type { RecipeTerms, UpliftRow } from './recipe.ts';
 import { addAddOns } from './add-ons.ts';
-import { chooseRow, describeRow, describeUplift, upliftOperation } from './uplift.ts';
+import { chooseRow, describeRow, describeUplift, operandOf, upliftOperation } from './uplift.ts';
 
 /** A price as the list's recipe computes it, per pack, in the list's currency, as the list shows it. */
 export interface ComputedPrice {
@@ -249,15 +249,21 @@ class Computation {
     if (!x) return refusal('no_exchange_rate', path, { from: currency, to: list.currency, day: rateDay });
     const operation = upliftOperation(row, d.figure, x.factor, item, path);
     if (!operation.ok) return operation;
-    d.add({
-      kind: 'uplift',
-      operation: operation.value,
-      currency: list.currency,
-      per: 'pack',
-      lost,
-      rule: { ...this.byRecipe, part: row.id },
-      facts: { row: describeRow(ws, row.scope), uplift: describeUplift(row) },
-    });
+    d.add(
+      {
+        kind: 'uplift',
+        operation: operation.value,
+        currency: list.currency,
+        per: 'pack',
+        lost,
+        rule: { ...this.byRecipe, part: row.id },
+        facts: ws.remember(`row ${recipe.id}`, row.id, () => ({
+          row: describeRow(ws, row.scope),
+          uplift: describeUplift(row),
+        })),
+      },
+      operandOf(row),
+    );
     return figure(row);
   }
 

@@ -9,6 +9,8 @@ export interface ReadyRow {
   readonly row: UpliftRow;
   readonly from: Dec | null;
   readonly to: Dec | null;
+  /** The more specific the lower; rows that are equally specific share it. */
+  readonly rank: number;
 }
 
 /** A recipe's uplift rows, found by item, pack and basis; the most specific first. */
@@ -20,7 +22,7 @@ export class RecipeIndex {
     private readonly ws: Prepared,
     recipe: RecipeTerms,
   ) {
-    const ready = recipe.uplift.map((row) => readyRow(row));
+    const ready = ranked(ws, recipe.uplift);
     this.rows = new ScopeIndex(ready, (r): Scope => r.row.scope);
   }
 
@@ -32,7 +34,7 @@ export class RecipeIndex {
     const found = this.rows
       .candidates(item.id)
       .filter((r) => fits(this.ws, r.row.scope, item, pack))
-      .sort((a, b) => compareRows(this.ws, a.row.scope, b.row.scope));
+      .sort((a, b) => a.rank - b.rank);
     this.perItem.set(key, found);
     return found;
   }
@@ -43,9 +45,15 @@ export class RecipeIndex {
   }
 }
 
-function readyRow(row: UpliftRow): ReadyRow {
-  const band = row.scope.band;
-  return { row, from: band ? dec(band.from) : null, to: band?.to ? dec(band.to) : null };
+function ranked(ws: Prepared, uplift: readonly UpliftRow[]): ReadyRow[] {
+  const sorted = [...uplift].sort((a, b) => compareRows(ws, a.scope, b.scope));
+  let rank = 0;
+  return sorted.map((row, i) => {
+    const before = sorted[i - 1];
+    if (before && compareRows(ws, before.scope, row.scope) !== 0) rank += 1;
+    const band = row.scope.band;
+    return { row, rank, from: band ? dec(band.from) : null, to: band?.to ? dec(band.to) : null };
+  });
 }
 
 function inBand(r: ReadyRow, basis: Dec): boolean {

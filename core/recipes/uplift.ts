@@ -37,7 +37,7 @@ export function chooseRow(ws: Prepared, recipe: RecipeTerms, item: Item, pack: s
   const fitting = ws.recipeIndex(recipe).reaching(item, pack, basis);
   const [first, second] = fitting;
   if (!first) return refusal('no_uplift_row', path, { recipe: recipe.name, item: item.sku });
-  if (second && compareRows(ws, first.row.scope, second.row.scope) === 0) {
+  if (second && first.rank === second.rank) {
     return refusal('uplift_rows_tie', path, {
       recipe: recipe.name,
       item: item.sku,
@@ -49,6 +49,36 @@ export function chooseRow(ws: Prepared, recipe: RecipeTerms, item: Item, pack: s
     why: 'a more specific row reaches the item',
   }));
   return figure({ row: first.row, lost });
+}
+
+/** Operations that are the same whatever the basis, made once a row. */
+const ready = new WeakMap<UpliftRow, { operation: Operation; operand: Dec }>();
+
+/** The operand of a row's operation, where it is the same whatever the basis. */
+export const operandOf = (row: UpliftRow): Dec | undefined => factorOf(row)?.operand;
+
+/** A row's factor, where it has one: an operation and its operand. */
+function factorOf(row: UpliftRow): { operation: Operation; operand: Dec } | null {
+  const known = ready.get(row);
+  if (known) return known;
+  const value = dec(row.value);
+  const make = (op: 'times' | 'divide', operand: Dec) => {
+    const made = { operation: { op, value: plain(operand) } as const, operand };
+    ready.set(row, made);
+    return made;
+  };
+  switch (row.method) {
+    case 'markup':
+      return make('times', ONE.plus(share(value)));
+    case 'margin':
+      return make('divide', ONE.minus(share(value)));
+    case 'multiply':
+      return make('times', value);
+    case 'percent_off':
+      return make('times', ONE.minus(share(value)));
+    default:
+      return null;
+  }
 }
 
 /** What a row does to the basis, as an operation; the basis and the result are net, per pack, in the list's currency. */
@@ -65,14 +95,11 @@ export function upliftOperation(
     case 'margin': {
       if (row.method === 'margin' && value.gte(100)) return refusal('margin_too_high', path, { percent: plain(value) });
       if (basis.isZero()) return refusal('markup_without_cost', path, { item: item.sku, kind: row.method });
-      return row.method === 'markup'
-        ? figure({ op: 'times', value: plain(ONE.plus(share(value))) })
-        : figure({ op: 'divide', value: plain(ONE.minus(share(value))) });
+      return figure(factorOf(row)!.operation);
     }
     case 'multiply':
-      return figure({ op: 'times', value: plain(value) });
     case 'percent_off':
-      return figure({ op: 'times', value: plain(ONE.minus(share(value))) });
+      return figure(factorOf(row)!.operation);
     case 'add':
       return figure({ op: 'plus', value: plain(value.times(amountFactor)) });
     case 'amount_off':

@@ -69,6 +69,7 @@ export class Prepared {
   private readonly posted: Map<string, PostedPrice[]>;
   private readonly readyLadders = new Map<string, Ladder>();
   private readonly above = new Map<string, readonly string[]>();
+  private readonly remembered = new Map<string, Map<string, unknown>>();
 
   constructor(readonly workspace: Workspace) {
     this.items = byId(workspace.items);
@@ -91,6 +92,15 @@ export class Prepared {
     this.taxes = grouped(workspace.taxes, (t) => `${t.region ?? ''}>${t.taxClass}`);
     this.rates = grouped(workspace.rates, (r) => `${r.from}>${r.to}`);
     this.posted = grouped(workspace.posted, (p) => `${p.list}\u0000${p.item}\u0000${p.pack}`);
+  }
+
+  /** What was worked out before for the same key; nothing in a workspace changes, so it is the same again. */
+  remember<T>(what: string, key: string, work: () => T): T {
+    let known = this.remembered.get(what);
+    if (!known) this.remembered.set(what, (known = new Map<string, unknown>()));
+    let found = known.get(key) as T | undefined;
+    if (found === undefined) known.set(key, (found = work()));
+    return found;
   }
 
   /** The rate of a pair in force on a day: the latest that has begun. */
