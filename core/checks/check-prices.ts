@@ -29,8 +29,16 @@ interface Group {
   readonly example: Record<string, string>;
 }
 
-/** Computes every item on every list with a recipe, and gathers what goes wrong. */
-export function checkPrices(ws: Prepared, day: Day): Finding[] {
+/** A price as a ladder met it and left it. */
+export interface Rounded {
+  readonly item: string;
+  readonly before: Dec;
+  readonly after: Dec;
+}
+
+/** Computes every item on every list with a recipe, and gathers what goes wrong and what every ladder did. */
+export function checkPrices(ws: Prepared, day: Day): { findings: Finding[]; rounded: Map<string, Rounded[]> } {
+  const rounded = new Map<string, Rounded[]>();
   const groups = new Map<string, Group>();
   const say = (key: string, code: FindingCode, place: string, item: Item, example: () => Record<string, string>) => {
     const known = groups.get(key) ?? { code, places: new Set(), items: new Set(), example: example() };
@@ -66,6 +74,12 @@ export function checkPrices(ws: Prepared, day: Day): Finding[] {
           continue;
         }
         const { row, basis, flag, steps, handSet, price } = found.value;
+        const met = steps.find((s) => s.rule?.kind === 'ladder');
+        if (met) {
+          const id = met.rule!.id;
+          if (!rounded.has(id)) rounded.set(id, []);
+          rounded.get(id)!.push({ item: item.id, before: dec(met.before!), after: dec(met.after) });
+        }
         const key = `${recipe.id}\u0000${row}`;
         if (!wins.has(key)) wins.set(key, new Set());
         wins.get(key)!.add(item.id);
@@ -96,7 +110,7 @@ export function checkPrices(ws: Prepared, day: Day): Finding[] {
     if (!used.has(recipe.id)) continue;
     out.push(...neverWinning(ws, recipe, wins), ...inversions(ws, recipe, bases));
   }
-  return out;
+  return { findings: out, rounded };
 }
 
 function byReason(

@@ -8,9 +8,10 @@ import { type Finding, FINDING_CODES } from './finding.ts';
 
 /** What is wrong with a set-up on a day; in the order of the catalogue, the same on every run. */
 export function checkWorkspace(ws: Prepared, day: Day): readonly Finding[] {
+  const prices = checkPrices(ws, day);
   const found = [
-    ...ws.workspace.ladders.flatMap(checkLadder),
-    ...checkPrices(ws, day),
+    ...ws.workspace.ladders.flatMap((ladder) => checkLadder(ladder, prices.rounded.get(ladder.id) ?? [])),
+    ...prices.findings,
     ...checkBreaks(ws, day),
     ...checkRules(ws),
     ...checkLists(ws, day),
