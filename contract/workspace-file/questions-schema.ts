@@ -156,4 +156,7 @@ export const questionsSchema = Type.Array(question, {
   description: 'a list of questions',
 });
 
-export const questionsFromFile = (file: Static<typeof questionsSchema>): readonly Question[] => file;
+export type QuestionsFile = Static<typeof questionsSchema>;
+
+/** Holds the schema to the core's own types. */
+export const questionsFrom = (file: QuestionsFile): readonly Question[] => file;

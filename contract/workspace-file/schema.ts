@@ -351,5 +351,4 @@ type FromFile = Omit<WorkspaceFile, '$schema' | 'format' | 'version' | 'costs' |
   posted: Ordered<WorkspaceFile['posted'][number]>[];
 };
 type SameFields<A, B> = [keyof A, keyof B] extends [keyof B, keyof A] ? true : never;
-export const SCHEMA_HAS_EVERY_FIELD: SameFields<FromFile, Workspace> = true;
-export const fromFile = (file: FromFile): Workspace => file;
+export const fromFile = (file: SameFields<FromFile, Workspace> extends true ? FromFile : never): Workspace => file;

@@ -1,11 +1,12 @@
 import type { Question } from '#core/evaluator/questions.ts';
 import type { Workspace } from '#core/workspace/types.ts';
-import { questionsSchema } from './questions-schema.ts';
+import { type QuestionsFile, questionsFrom, questionsSchema } from './questions-schema.ts';
 import { type ReadFile, readShape } from './read-file.ts';
 import { referenceFaults } from './references.ts';
 import { FORMAT, VERSION, type WorkspaceFile, fromFile, workspaceSchema } from './schema.ts';
 
 const readFile = readShape<WorkspaceFile>(workspaceSchema);
+const readQuestionsFile = readShape<QuestionsFile>(questionsSchema);
 
 /** Reads a workspace file; refuses unknown fields and versions, ids twice and references to nothing. docs/workspace-file.md. */
 export function readWorkspace(text: string): ReadFile<Workspace> {
@@ -26,4 +27,7 @@ export function writeWorkspace(workspace: Workspace): string {
 }
 
 /** Reads a questions file: a list of questions. docs/evaluator.md. */
-export const readQuestions: (text: string) => ReadFile<readonly Question[]> = readShape(questionsSchema);
+export function readQuestions(text: string): ReadFile<readonly Question[]> {
+  const read = readQuestionsFile(text);
+  return read.ok ? { ok: true, value: questionsFrom(read.value) } : read;
+}

@@ -20,11 +20,6 @@ export interface ChosenList {
   readonly lost: readonly Lost[];
 }
 
-/** Whether a day lies in a list's validity; both ends are whole days. */
-export function validOn(list: Pick<PriceList, 'active' | 'from' | 'to'>, day: Day): boolean {
-  return list.active && onDay(list, day);
-}
-
 /** The audiences in their order; source: docs/arithmetic.md, "Which list". */
 const AUDIENCES = [
   'names the customer',

@@ -73,7 +73,6 @@ export const EFFECT_KINDS = [
   'ask',
   'refuse',
 ] as const;
-export type EffectKind = (typeof EFFECT_KINDS)[number];
 
 /** What a rule does to a line. Prices and amounts: per pack, as the list shows prices; the deposit is left alone. */
 export type Effect =
