@@ -27,7 +27,7 @@ export class RecipeIndex {
   }
 
   /** The rows that reach an item in a pack of this name at any basis, the most specific first. */
-  private forPack(item: Item, pack: string): readonly ReadyRow[] {
+  forPack(item: Item, pack: string): readonly ReadyRow[] {
     const key = `${item.id}\u0000${pack}`;
     const known = this.perItem.get(key);
     if (known) return known;

@@ -1,0 +1,41 @@
+import { BulkWorkspace, bulkPrices } from '#core/bulk/bulk-prices.ts';
+import { emptyPrices, priceRows } from '#core/bulk/price-rows.ts';
+import { computePrice } from '#core/lists/list-price.ts';
+import { Prepared } from '#core/workspace/index.ts';
+import { LARGE_DAY, largeWorkspace } from '#demo/large-workspace.ts';
+import { best, perSecond, ratio, say } from './measure.ts';
+
+/** The bulk way against the explained way, and against itself at growing sizes. */
+export function benchBulk(): void {
+  const w = largeWorkspace(100_000);
+  const ws = new Prepared(w);
+  let bulk!: BulkWorkspace;
+  const columns = best(1, () => void (bulk = new BulkWorkspace(ws, LARGE_DAY)));
+  say(`the bulk way, 100,000 items: columns read in ${(columns * 1000).toFixed(0)} ms`);
+  for (const id of ['counter', 'yards', 'sweden']) {
+    const list = ws.lists.get(id)!;
+    const prepared = best(1, () => void bulk.list(list));
+    const ready = bulk.list(list)!;
+    const rows = bulk.columns.rows.length;
+    const out = emptyPrices(rows, ready.ladder.scale);
+    let open = 0;
+    const seconds = best(5, () => void (open = priceRows(bulk.columns, ready, out, 0, rows)));
+    const whole = best(1, () => void bulkPrices(bulk, list));
+    const sample = 2000;
+    const slow = best(2, () => {
+      const fresh = new Prepared(w);
+      for (let i = 0; i < sample; i++) computePrice(fresh, { ...bulk.columns.rows[i]!, list: id, day: LARGE_DAY });
+    });
+    say(
+      `  ${id}: ${perSecond(rows, seconds)} prices a second, ${open} open, made ready in ${(prepared * 1000).toFixed(0)} ms, all decided in ${(whole * 1000).toFixed(0)} ms; explained takes ${ratio(slow / sample, seconds / rows)} as long`,
+    );
+  }
+  for (const items of [10_000, 100_000, 1_000_000]) {
+    const size = items === 100_000 ? bulk : new BulkWorkspace(new Prepared(largeWorkspace(items, 1)), LARGE_DAY);
+    const list = size.ws.lists.get('counter')!;
+    const ready = size.list(list)!;
+    const out = emptyPrices(items, ready.ladder.scale);
+    const seconds = best(3, () => void priceRows(size.columns, ready, out, 0, items));
+    say(`  ${items.toLocaleString('en-GB').padStart(9)} prices: ${((seconds / items) * 1e9).toFixed(0)} ns each`);
+  }
+}

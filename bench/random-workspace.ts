@@ -1,0 +1,258 @@
+import type { AddOn, GuardTerms, RecipeTerms, UpliftRow } from '#core/recipes/recipe.ts';
+import { GUARD_KINDS, UPLIFT_METHODS } from '#core/recipes/recipe.ts';
+import type { RungTerms } from '#core/rounding/ladder.ts';
+import { emptyWorkspace } from '#core/workspace/sample.ts';
+import type { Cost, Item, PostedPrice, PriceList, Workspace } from '#core/workspace/types.ts';
+import { Dice } from '#demo/random.ts';
+
+export const RANDOM_DAY = '2026-03-09';
+
+const CURRENCIES = ['EUR', 'JPY', 'KWD', 'SEK'] as const;
+
+/** Decimal text of a whole number of units of 10⁻ᵖˡᵃᶜᵉˢ. */
+function decimalText(units: number, places: number): string {
+  const digits = String(Math.max(0, Math.round(units))).padStart(places + 1, '0');
+  return places === 0 ? digits : `${digits.slice(0, -places)}.${digits.slice(-places)}`;
+}
+
+/**
+ * A workspace that tries to stand on every decision: costs that lead to ties, band edges, cuts and guards, and ones a
+ * hair beside them; round and odd factors; huge and tiny figures; up to six decimals; currencies of every kind.
+ */
+export function randomWorkspace(seed: number, items = 40): Workspace {
+  const dice = new Dice(seed);
+  const chance = (share: number) => dice.next() < share;
+  const currency = dice.pick(CURRENCIES);
+  const edges = [dice.pick([1, 5, 10]), dice.pick([50, 60, 100]), dice.pick([200, 1000])];
+  const plain = chance(0.5);
+  const percentText = () =>
+    plain ? dice.pick(['0', '20', '25', '50', '60', '100', '12.5']) : decimalText(dice.whole(0, 120_000), 3);
+  const rungs = randomRungs(dice, edges);
+  // figures on which something is decided: a cost that reaches one of them exactly is a hard case
+  const decisions = [
+    ...edges,
+    ...edges.map((e) => e + 0.5),
+    ...edges.map((e) => e - 0.01),
+    0.05,
+    0.625,
+    12.24,
+    12.74,
+    7.4,
+    7.6,
+    99.5,
+    1025,
+    1075,
+  ];
+  const costText = (): string => {
+    const kind = dice.whole(0, 9);
+    if (kind < 4) {
+      const factor = dice.pick([1, 1.2, 1.25, 1.5, 1.6, 2, 2.4, 1.8]);
+      const units = Math.round((dice.pick(decisions) / factor) * 1e6);
+      return decimalText(units + dice.pick([0, 0, 0, 1, -1, 5, -5]), 6);
+    }
+    if (kind === 4) return decimalText(dice.whole(1, 99), 6);
+    if (kind === 5) return `${dice.whole(1, 999)}${decimalText(dice.whole(0, 999_999_999), 2)}`;
+    if (kind === 6) return String(dice.whole(1, 2000));
+    if (kind === 7) return '0';
+    return decimalText(dice.whole(1, 500_000), dice.whole(1, 4));
+  };
+  const made: Item[] = [];
+  const costs: Cost[] = [];
+  const posted: PostedPrice[] = [];
+  for (let n = 0; n < items; n++) {
+    const recommended = () =>
+      chance(0.5)
+        ? { amount: decimalText(dice.whole(1, 30_000), 2), currency: dice.pick(CURRENCIES), taxIn: chance(0.5) }
+        : null;
+    const amount = () => ({ amount: decimalText(dice.whole(1, 900), 2), currency: dice.pick(CURRENCIES) });
+    made.push({
+      id: `i${n}`,
+      sku: `I${n}`,
+      name: `Item ${n}`,
+      unit: 'each',
+      category: dice.pick(['all', 'rope', 'braid']),
+      brand: dice.pick(['Kelda', 'Vik', null]),
+      supplier: 's',
+      weightKg: chance(0.9) ? decimalText(dice.whole(0, 9_000), 3) : null,
+      taxClass: dice.pick(['std', 'low']),
+      rrp: recommended(),
+      map: recommended(),
+      packs: [
+        { id: `i${n}-1`, name: 'each', units: '1', ...(chance(0.2) ? { deposit: amount() } : {}) },
+        ...(chance(0.4)
+          ? [
+              {
+                id: `i${n}-2`,
+                name: 'carton',
+                units: dice.pick(['6', '7', '12', '0.5']),
+                ...(chance(0.3) ? { deposit: amount(), depositTaxClass: 'low' } : {}),
+              },
+            ]
+          : []),
+      ],
+    });
+    for (const supplier of chance(0.2) ? ['s', 't'] : chance(0.95) ? ['s'] : []) {
+      costs.push({
+        id: `c${n}${supplier}`,
+        item: `i${n}`,
+        supplier,
+        cost: { amount: costText(), currency: chance(0.6) ? 'EUR' : dice.pick(CURRENCIES) },
+        packUnits: dice.pick(['1', '1', '1', '3', '7', '220']),
+        from: '2026-01-01',
+        origin: 'file',
+        entry: n,
+      });
+    }
+    if (chance(0.5)) {
+      posted.push({
+        list: dice.pick(['a', 'b']),
+        item: `i${n}`,
+        pack: `i${n}-1`,
+        price: decimalText(dice.whole(1, 50_000), chance(0.1) ? 6 : 2),
+        from: '2026-01-01',
+        posting: '1',
+        entry: n,
+        handSet: chance(0.1) ? { reason: 'promised', by: 'Marit' } : null,
+      });
+    }
+  }
+  const recipe = (id: string): RecipeTerms => {
+    const scope = () =>
+      dice.pick<UpliftRow['scope']>([
+        {},
+        { category: 'rope' },
+        { category: 'braid' },
+        { brand: 'Kelda' },
+        { pack: 'carton' },
+        { item: 'i1' },
+      ]);
+    const bands = dice.pick([[null], [null], ['0', String(edges[0]), String(edges[1])], ['0', '12.5', '48']]);
+    const uplift = Array.from({ length: dice.whole(1, 3) }, scope).flatMap((s, k) =>
+      bands.map((from, b): UpliftRow => {
+        const method = dice.pick(UPLIFT_METHODS);
+        const money = ['add', 'amount_off', 'fixed'].includes(method);
+        return {
+          id: `${k}-${b}`,
+          scope: { ...s, ...(from === null ? {} : { band: { from, to: bands[b + 1] ?? null } }) },
+          method,
+          value: money
+            ? decimalText(dice.whole(0, 3_000), 2)
+            : method === 'multiply'
+              ? dice.pick(['1.2', '1.25', '0.9', '1.333'])
+              : method === 'markup'
+                ? percentText()
+                : dice.pick(['20', '25', '50', '33.3', '37.5']),
+          ...(money && chance(0.3) ? { currency: dice.pick(CURRENCIES) } : {}),
+        };
+      }),
+    );
+    const addOn = (k: number): AddOn => ({
+      id: String(k),
+      name: 'Add-on',
+      kind: dice.pick(['amount', 'fee', 'percent_of_basis']),
+      value: decimalText(dice.whole(0, 500), 2),
+      when: dice.pick(['before', 'after']),
+      per: dice.pick(['pack', 'unit']),
+    });
+    const guard = (kind: GuardTerms['kind']): GuardTerms => ({
+      kind,
+      percent: dice.pick(['10', '20', '25', '50', '200']),
+      amount: { amount: decimalText(dice.whole(1, 20_000), 2), currency: dice.pick(CURRENCIES) },
+    });
+    return {
+      id,
+      version: 1,
+      name: id,
+      basis: {
+        kind: dice.pick([
+          'landed',
+          'landed',
+          'landed',
+          'cost',
+          'rrp',
+          'current',
+          ...(id === 'b' ? (['list'] as const) : []),
+        ]),
+        list: 'a',
+      },
+      uplift: chance(0.8) ? [...uplift, { id: 'rest', scope: {}, method: 'markup', value: percentText() }] : uplift,
+      addOns: Array.from({ length: dice.whole(0, 2) }, (_, k) => addOn(k)),
+      ladder: chance(0.8) ? 'ladder' : null,
+      guards: GUARD_KINDS.filter(() => chance(0.25)).map(guard),
+    };
+  };
+  const list = (id: string): PriceList => ({
+    id,
+    version: 1,
+    name: id,
+    currency,
+    taxIn: chance(0.5),
+    decimals: chance(0.2) ? dice.whole(0, 4) : null,
+    advertised: chance(0.5),
+    active: true,
+    groups: [],
+    rank: 1,
+    recipe: id,
+  });
+  return {
+    ...emptyWorkspace(),
+    supplierChoice: dice.pick(['preferred', 'lowest_landed', 'latest']),
+    items: made,
+    costs,
+    posted,
+    categories: [
+      { id: 'all', name: 'All', parent: null },
+      { id: 'rope', name: 'Rope', parent: 'all' },
+      { id: 'braid', name: 'Braid', parent: 'rope' },
+    ],
+    suppliers: ['s', 't'].map((id) => ({
+      id,
+      version: 1,
+      name: id,
+      currency: 'EUR',
+      landed: chance(0.5)
+        ? {}
+        : {
+            freight: chance(0.5)
+              ? { per: dice.pick(['kg', 'unit']), amount: { amount: '0.85', currency: 'EUR' } }
+              : null,
+            dutyPercent: dice.pick([null, '2.7', '10']),
+            handling: chance(0.3) ? { amount: '0.01', currency: dice.pick(CURRENCIES) } : null,
+            overheadPercent: dice.pick([null, '1.5']),
+          },
+    })),
+    rates: [
+      { from: 'EUR', to: 'SEK', day: '2026-01-01', rate: chance(0.5) ? '10' : '11.2050' },
+      { from: 'EUR', to: 'JPY', day: '2026-01-01', rate: chance(0.5) ? '160' : '161.37' },
+      { from: 'KWD', to: 'EUR', day: '2026-01-01', rate: chance(0.5) ? '3' : '2.987' },
+    ],
+    taxes: [
+      { taxClass: 'std', percent: dice.pick(['0', '20', '25', '25.5']), from: '2020-01-01' },
+      { taxClass: 'low', percent: dice.pick(['0', '7.7', '10']), from: '2020-01-01' },
+    ],
+    ladders: [{ id: 'ladder', version: 1, name: 'Ladder', currency, rungs }],
+    recipes: [recipe('a'), recipe('b')],
+    lists: [list('a'), list('b')],
+  };
+}
+
+function randomRungs(dice: Dice, edges: readonly number[]): RungTerms[] {
+  const bounds = ['0', ...edges.map(String)];
+  return bounds.flatMap((from, i): RungTerms[] => {
+    // now and then a hole
+    if (dice.next() < 0.15) return [];
+    const step = dice.pick(['0.05', '0.25', '1', '5', '10', '0.3']);
+    const inside = (places: number) => decimalText(Math.floor(dice.next() * Number(step) * 10 ** places), places);
+    return [
+      {
+        from,
+        to: bounds[i + 1] ?? null,
+        step,
+        endings: [...new Set(dice.pick([['0'], [inside(2)], [inside(2), inside(2)], [inside(3)]]))],
+        direction: dice.pick(['nearest', 'up', 'down', 'cuts']),
+        downUntil: inside(2),
+        upFrom: inside(2),
+      },
+    ];
+  });
+}

@@ -1,0 +1,138 @@
+import { exchangeOn } from '../costs/exchange.ts';
+import { costOn, landedCost } from '../costs/landed-cost.ts';
+import { type Dec, dec, plain, share } from '../numbers/decimal.ts';
+import type { Cost, Day, Item, Pack, Prepared, Recommended, Supplier } from '../workspace/index.ts';
+
+/** The double nearest to a decimal: its relative error is at most 2⁻⁵³. */
+export const nearest = (value: Dec | string): number => Number(typeof value === 'string' ? value : plain(value));
+
+/** What a supplier's goods cost on top, per unit in the workspace's currency. */
+interface LandedColumns {
+  readonly freightPerKg: Float64Array;
+  readonly freightPerUnit: Float64Array;
+  /** As shares of the unit cost. */
+  readonly duty: Float64Array;
+  readonly handling: Float64Array;
+  readonly overhead: Float64Array;
+}
+
+/**
+ * Items in their packs as columns of doubles, a row a pack: what every list's price is made of. Each figure is the
+ * double nearest to the exact one; docs/decisions/13 says why that is enough.
+ */
+export interface ItemColumns {
+  readonly day: Day;
+  readonly rows: readonly { readonly item: string; readonly pack: string }[];
+  /** Per cost pack, in the supplier's currency; NaN: this row is left to the explained way. */
+  readonly cost: Float64Array;
+  readonly packUnits: Float64Array;
+  /** From the currency of the cost to the workspace's. */
+  readonly rate: Float64Array;
+  /** Kilograms per unit; NaN: unknown. */
+  readonly weight: Float64Array;
+  readonly units: Float64Array;
+  readonly supplier: Int32Array;
+  readonly taxClass: Int32Array;
+  readonly landed: LandedColumns;
+  readonly taxClasses: readonly string[];
+  /** Per unit; NaN: none. */
+  readonly rrp: RecommendedColumns;
+  readonly map: RecommendedColumns;
+}
+
+interface RecommendedColumns {
+  readonly amount: Float64Array;
+  /** Index into `currencies`. */
+  readonly currency: Int32Array;
+  readonly taxIn: Uint8Array;
+}
+
+/** Reads a workspace into columns for a day. `currencies` gathers those of recommended prices. */
+export function itemColumns(ws: Prepared, day: Day, currencies: string[]): ItemColumns {
+  const rows: { item: string; pack: string; of: Item; as: Pack }[] = [];
+  for (const item of ws.workspace.items) {
+    const of = ws.followed(item);
+    for (const as of of.packs) rows.push({ item: item.id, pack: as.id, of, as });
+  }
+  const n = rows.length;
+  const supplierIds = ws.workspace.suppliers.map((s) => s.id);
+  const supplierAt = new Map(supplierIds.map((id, i) => [id, i]));
+  const taxClasses: string[] = [];
+  const taxAt = new Map<string, number>();
+  const recommended = (): RecommendedColumns => ({
+    amount: new Float64Array(n).fill(NaN),
+    currency: new Int32Array(n),
+    taxIn: new Uint8Array(n),
+  });
+  const columns: ItemColumns = {
+    day,
+    rows: rows.map(({ item, pack }) => ({ item, pack })),
+    cost: new Float64Array(n).fill(NaN),
+    packUnits: new Float64Array(n).fill(1),
+    rate: new Float64Array(n).fill(1),
+    weight: new Float64Array(n).fill(NaN),
+    units: new Float64Array(n),
+    supplier: new Int32Array(n),
+    taxClass: new Int32Array(n),
+    landed: landedColumns(ws, day),
+    taxClasses,
+    rrp: recommended(),
+    map: recommended(),
+  };
+  const put = (into: RecommendedColumns, i: number, price: Recommended | null | undefined) => {
+    if (!price) return;
+    if (!currencies.includes(price.currency)) currencies.push(price.currency);
+    into.amount[i] = nearest(price.amount);
+    into.currency[i] = currencies.indexOf(price.currency);
+    into.taxIn[i] = price.taxIn ? 1 : 0;
+  };
+  rows.forEach(({ of, as }, i) => {
+    columns.units[i] = nearest(as.units);
+    if (of.weightKg !== null && of.weightKg !== undefined) columns.weight[i] = nearest(of.weightKg);
+    if (!taxAt.has(of.taxClass)) taxAt.set(of.taxClass, taxClasses.push(of.taxClass) - 1);
+    columns.taxClass[i] = taxAt.get(of.taxClass)!;
+    put(columns.rrp, i, of.rrp);
+    put(columns.map, i, of.map);
+    const found = countingCost(ws, of, day);
+    const x = found && exchangeOn(ws, found.cost.cost.currency, ws.workspace.currency, day);
+    if (!found || !x) return;
+    columns.cost[i] = nearest(found.cost.cost.amount);
+    columns.packUnits[i] = nearest(found.cost.packUnits);
+    columns.rate[i] = nearest(x.text);
+    columns.supplier[i] = supplierAt.get(found.supplier.id)!;
+  });
+  return columns;
+}
+
+/** The cost that counts: with one supplier the one in force, else as the explained way chooses. */
+function countingCost(ws: Prepared, item: Item, day: Day): { cost: Cost; supplier: Supplier } | null {
+  const costs = ws.costsByItem.get(item.id) ?? [];
+  const first = costs[0];
+  if (!first) return null;
+  if (costs.every((c) => c.supplier === first.supplier)) {
+    const supplier = ws.suppliers.get(first.supplier);
+    const cost = costOn(costs, day);
+    return supplier && cost ? { supplier, cost } : null;
+  }
+  const landed = landedCost(ws, item, day);
+  return landed.ok ? landed.value : null;
+}
+
+function landedColumns(ws: Prepared, day: Day): LandedColumns {
+  const own = ws.workspace.currency;
+  const { suppliers } = ws.workspace;
+  const inOwn = (a: { amount: string; currency: string } | null | undefined): number => {
+    if (!a) return 0;
+    const x = exchangeOn(ws, a.currency, own, day);
+    return x ? nearest(dec(a.amount).times(x.factor)) : NaN;
+  };
+  const shareOf = (percent: string | null | undefined) => (percent ? nearest(share(dec(percent))) : 0);
+  const column = (of: (s: Supplier) => number) => Float64Array.from(suppliers, of);
+  return {
+    freightPerKg: column((s) => (s.landed.freight?.per === 'kg' ? inOwn(s.landed.freight.amount) : 0)),
+    freightPerUnit: column((s) => (s.landed.freight?.per === 'unit' ? inOwn(s.landed.freight.amount) : 0)),
+    duty: column((s) => shareOf(s.landed.dutyPercent)),
+    handling: column((s) => inOwn(s.landed.handling)),
+    overhead: column((s) => shareOf(s.landed.overheadPercent)),
+  };
+}

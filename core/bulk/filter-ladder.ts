@@ -1,0 +1,197 @@
+import { dec } from '../numbers/decimal.ts';
+import { type Ladder, walk } from '../rounding/ladder.ts';
+import { nearest } from './columns.ts';
+
+/** What every function here gives where a double is too close to a decision. */
+export const UNDECIDED = -1;
+
+/** A ladder in whole units of 1 ÷ scale, as doubles that hold whole numbers exactly; rungs ascending, without overlap. */
+export interface FilterLadder {
+  /** Whole units of one unit of currency: a power of ten. */
+  readonly scale: number;
+  /** Whole units of the smallest decimal of the list's prices. */
+  readonly unit: number;
+  readonly from: Float64Array;
+  /** Infinity: no end. */
+  readonly to: Float64Array;
+  readonly step: Float64Array;
+  /** 0 nearest, 1 up, 2 down, 3 cuts. */
+  readonly direction: Uint8Array;
+  /** Where a rung's endings begin in `ending`; one more than there are rungs. */
+  readonly first: Int32Array;
+  readonly ending: Float64Array;
+  /** With cuts: how far above each ending a price still goes down, and from where on it goes up. */
+  readonly downWithin: Float64Array;
+  readonly upFrom: Float64Array;
+}
+
+const DIRECTION = { nearest: 0, up: 1, down: 2, cuts: 3 } as const;
+const WHOLE = 2 ** 52;
+
+const MOST_PLACES = 9;
+
+const figuresOf = (ladder: Ladder) =>
+  ladder.rungs.flatMap((r) => [r.from, r.step, ...r.endings, r.downUntil, r.upFrom, ...(r.to ? [r.to] : [])]);
+
+/** Decimals in which every price that the ladder, the list or its postings can give is a whole number. */
+export function placesFor(ladder: Ladder, posted: readonly string[]): number {
+  const figures = [...figuresOf(ladder), ...posted.map((p) => dec(p))];
+  return figures.reduce((most, f) => Math.max(most, f.decimalPlaces()), ladder.decimals);
+}
+
+/** Null: overlapping rungs, or figures too large for whole doubles; then the explained way does it all. */
+export function filterLadder(ladder: Ladder, places: number): FilterLadder | null {
+  const figures = figuresOf(ladder);
+  if (places > MOST_PLACES) return null;
+  const scale = 10 ** places;
+  const whole = (value: ReturnType<typeof dec>) => nearest(value.times(scale));
+  if (figures.some((f) => f.times(scale).gte(WHOLE))) return null;
+  const { rungs } = ladder;
+  if (rungs.some((r, i) => i > 0 && (rungs[i - 1]!.to === null || rungs[i - 1]!.to!.gt(r.from)))) return null;
+  const first = new Int32Array(rungs.length + 1);
+  rungs.forEach((r, i) => (first[i + 1] = first[i]! + r.endings.length));
+  return {
+    scale,
+    unit: 10 ** (places - ladder.decimals),
+    from: Float64Array.from(rungs, (r) => whole(r.from)),
+    to: Float64Array.from(rungs, (r) => (r.to ? whole(r.to) : Infinity)),
+    step: Float64Array.from(rungs, (r) => whole(r.step)),
+    direction: Uint8Array.from(rungs, (r) => DIRECTION[r.direction]),
+    first,
+    ending: Float64Array.from(rungs.flatMap((r) => r.endings.map(whole))),
+    downWithin: Float64Array.from(rungs.flatMap((r) => r.endings.map((e) => whole(walk(r, e, r.downUntil))))),
+    upFrom: Float64Array.from(rungs.flatMap((r) => r.endings.map((e) => whole(walk(r, e, r.upFrom))))),
+  };
+}
+
+/** The rung that holds a price, −1 for none, −2 where it is too close to an edge. `slack`: how far off the price may be. */
+function rungAt(l: FilterLadder, price: number, slack: number): number {
+  for (let r = 0; r < l.from.length; r++) {
+    if (price < l.from[r]! - slack) return -1;
+    if (price <= l.from[r]! + slack) return -2;
+    if (price < l.to[r]! - slack) return r;
+    if (price <= l.to[r]! + slack) return -2;
+  }
+  return -1;
+}
+
+function halfUp(l: FilterLadder, price: number, slack: number): number {
+  const at = price / l.unit;
+  const down = Math.floor(at);
+  const over = at - down - 0.5;
+  if (Math.abs(over) * l.unit <= slack) return UNDECIDED;
+  return (over > 0 ? down + 1 : down) * l.unit;
+}
+
+/** The ending at or below a price: its place in `ending`, and where it lies. Filled by `gapAt`. */
+const gap = { at: 0, below: 0, above: 0 };
+
+function gapAt(l: FilterLadder, r: number, price: number): void {
+  const step = l.step[r]!;
+  const [start, end] = [l.first[r]!, l.first[r + 1]!];
+  let base = Math.floor(price / step) * step;
+  // the quotient is rounded: it may be one step off beside a multiple
+  if (base > price) base -= step;
+  else if (base + step <= price) base += step;
+  let at = -1;
+  for (let e = start; e < end && base + l.ending[e]! <= price; e++) at = e;
+  gap.at = at < 0 ? end - 1 : at;
+  gap.below = at < 0 ? base - step + l.ending[end - 1]! : base + l.ending[at]!;
+  gap.above = at + 1 >= end && at >= 0 ? base + step + l.ending[start]! : base + l.ending[at < 0 ? start : at + 1]!;
+}
+
+/** Rounds as `applyLadder` does, in whole units, or says that the price is too close to a decision. */
+export function filterRound(l: FilterLadder, price: number, slack: number): number {
+  const r = rungAt(l, price, slack);
+  if (r === -2) return UNDECIDED;
+  if (r === -1) return halfUp(l, price, slack) || UNDECIDED;
+  gapAt(l, r, price);
+  const { at, below, above } = gap;
+  const [up, down] = [price - below, above - price];
+  const direction = l.direction[r]!;
+  let result: number;
+  if (direction === 0) {
+    if (Math.abs(up - down) <= 2 * slack) return UNDECIDED;
+    result = up < down ? below : above;
+  } else {
+    if (up <= slack || down <= slack) return UNDECIDED;
+    if (direction === 1) result = above;
+    else if (direction === 2) result = below;
+    else {
+      const [within, from] = [l.downWithin[at]!, l.upFrom[at]!];
+      if (Math.abs(up - within) <= slack || Math.abs(up - from) <= slack) return UNDECIDED;
+      result = up < within ? below : up >= from ? above : halfUp(l, price, slack);
+    }
+  }
+  return result > 0 ? result : UNDECIDED;
+}
+
+/** The smallest price at or above a floor that the ladder leaves unchanged, if it lies in the same rung or hole. */
+export function filterRestingAbove(l: FilterLadder, floor: number, slack: number): number {
+  const r = rungAt(l, floor, slack);
+  if (r === -2) return UNDECIDED;
+  if (r === -1) {
+    const up = ceil(l, floor, slack);
+    return up > 0 && up < nextFrom(l, floor) ? up : UNDECIDED;
+  }
+  gapAt(l, r, floor);
+  const { at, below, above } = gap;
+  if (floor - below <= slack || above - floor <= slack || above >= l.to[r]!) return UNDECIDED;
+  if (l.direction[r] === 3) {
+    const from = below + l.downWithin[at]!;
+    const to = Math.min(below + l.upFrom[at]!, above);
+    if (from < to) {
+      if (Math.abs(floor - from) <= slack || Math.abs(floor - to) <= slack) return UNDECIDED;
+      const stays = floor > from ? ceil(l, floor, slack) : Math.ceil(from / l.unit) * l.unit;
+      if (stays === UNDECIDED) return UNDECIDED;
+      if (stays > 0 && stays < to) return stays;
+    }
+  }
+  return above > 0 ? above : UNDECIDED;
+}
+
+/** The largest price at or below a ceiling that the ladder leaves unchanged, if it lies in the same rung or hole. */
+export function filterRestingBelow(l: FilterLadder, ceiling: number, slack: number): number {
+  const r = rungAt(l, ceiling, slack);
+  if (r === -2) return UNDECIDED;
+  if (r === -1) {
+    const down = floorTo(l, ceiling, slack);
+    return down > 0 && down >= lastTo(l, ceiling) ? down : UNDECIDED;
+  }
+  gapAt(l, r, ceiling);
+  const { at, below, above } = gap;
+  if (ceiling - below <= slack || above - ceiling <= slack) return UNDECIDED;
+  if (l.direction[r] === 3) {
+    const from = below + l.downWithin[at]!;
+    const to = Math.min(below + l.upFrom[at]!, above);
+    if (from < to) {
+      if (Math.abs(ceiling - from) <= slack || Math.abs(ceiling - to) <= slack) return UNDECIDED;
+      let stays = ceiling < to ? floorTo(l, ceiling, slack) : Math.floor(to / l.unit) * l.unit;
+      if (stays === UNDECIDED) return UNDECIDED;
+      if (stays >= to) stays -= l.unit;
+      if (stays >= from && stays >= l.from[r]! && stays > 0) return stays;
+    }
+  }
+  return below >= l.from[r]! && below > 0 ? below : UNDECIDED;
+}
+
+function ceil(l: FilterLadder, price: number, slack: number): number {
+  const up = Math.ceil((price + slack) / l.unit);
+  return up === Math.ceil((price - slack) / l.unit) ? up * l.unit : UNDECIDED;
+}
+
+function floorTo(l: FilterLadder, price: number, slack: number): number {
+  const down = Math.floor((price - slack) / l.unit);
+  return down === Math.floor((price + slack) / l.unit) ? down * l.unit : UNDECIDED;
+}
+
+function nextFrom(l: FilterLadder, price: number): number {
+  for (let r = 0; r < l.from.length; r++) if (l.from[r]! > price) return l.from[r]!;
+  return Infinity;
+}
+
+function lastTo(l: FilterLadder, price: number): number {
+  let last = 0;
+  for (let r = 0; r < l.to.length; r++) if (l.to[r]! <= price) last = l.to[r]!;
+  return last;
+}
