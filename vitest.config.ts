@@ -7,7 +7,7 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'core',
-          include: ['{core,contract,evaluator,demo}/**/*.test.ts'],
+          include: ['{core,contract,evaluator,bench,demo}/**/*.test.ts'],
           environment: 'node',
           testTimeout: 120_000,
         },

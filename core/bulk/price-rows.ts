@@ -213,7 +213,9 @@ export function priceRows(c: ItemColumns, l: BulkList, out: BulkPrices, start: n
     const profit = achieved - cost;
     slack = ((back + deposit) / tax + cost) * ERROR * PERCENT_UNITS;
     const markup = rounded((profit / cost) * PERCENT_UNITS, slack / cost + 1e-6);
-    const margin = rounded((profit / achieved) * PERCENT_UNITS, slack / achieved + 1e-6);
+    // what a deposit leaves may be small: its error counts in the numerator and in the denominator
+    const spread = (slack / achieved) * (1 + Math.abs(profit) / achieved);
+    const margin = rounded((profit / achieved) * PERCENT_UNITS, spread + 1e-6);
     if (!(Math.abs(markup) < 2 ** 52) || !(Math.abs(margin) < 2 ** 52)) continue;
     out.price[i] = price;
     out.markup[i] = markup;
