@@ -3,7 +3,8 @@ import { type Dec, dec, plain, settle } from '../numbers/decimal.ts';
 import { calculate } from '../buildup/steps.ts';
 import type { Reason, ReasonCode } from '../reasons.ts';
 import type { RecipeTerms, UpliftRow } from '../recipes/recipe.ts';
-import { describeRow, upliftOperation } from '../recipes/uplift.ts';
+import { describeRow, describeUplift, tiesBetweenRows, upliftOperation } from '../recipes/uplift.ts';
+import { fits } from '../workspace/scope.ts';
 import type { Day, Item, Prepared, PriceList } from '../workspace/index.ts';
 import { type Finding, type FindingCode, finding } from './finding.ts';
 
@@ -16,7 +17,6 @@ const BY_REASON: Partial<Record<ReasonCode, FindingCode>> = {
   no_weight_band: 'item_without_weight',
   no_rrp: 'item_without_rrp',
   no_uplift_row: 'uplift_row_missing',
-  uplift_rows_tie: 'uplift_rows_equally_specific',
   no_exchange_rate: 'currency_without_rate',
   no_tax_rate: 'tax_class_without_rate',
   lists_in_a_circle: 'lists_in_a_circle',
@@ -108,7 +108,7 @@ export function checkPrices(ws: Prepared, day: Day): { findings: Finding[]; roun
   const used = new Set(ws.workspace.lists.map((l) => l.recipe));
   for (const recipe of ws.workspace.recipes) {
     if (!used.has(recipe.id)) continue;
-    out.push(...neverWinning(ws, recipe, wins), ...inversions(ws, recipe, bases));
+    out.push(...neverWinning(ws, recipe, wins), ...ties(ws, recipe), ...inversions(ws, recipe, bases));
   }
   return { findings: out, rounded };
 }
@@ -128,6 +128,23 @@ function byReason(
   const place = code.startsWith('item_without') ? `lists/${list.id}` : reason.path;
   const key = code.startsWith('item_without') ? code : `${code} ${about}`;
   say(key, code, place, item, () => ({ item: item.sku, list: list.id, ...reason.params }));
+}
+
+/** Rows that are equally specific for some item; whether one is there yet or not. */
+function ties(ws: Prepared, recipe: RecipeTerms): Finding[] {
+  return tiesBetweenRows(ws, recipe.uplift).map(({ a, b }) => {
+    const [one, other] = [a, b].map((id) => recipe.uplift.find((r) => r.id === id)!) as [UpliftRow, UpliftRow];
+    const items = ws.workspace.items.filter((i) => [one, other].every((r) => fits(ws, r.scope, ws.followed(i), null)));
+    return finding(
+      'uplift_rows_equally_specific',
+      [a, b].map((id) => `recipes/${recipe.id}/uplift/${id}`),
+      items.length,
+      {
+        rows: [one, other].map((r) => `${describeRow(ws, r.scope)}: ${describeUplift(r)}`).join('; '),
+        ...(items[0] ? { item: items[0].sku } : {}),
+      },
+    );
+  });
 }
 
 function neverWinning(ws: Prepared, recipe: RecipeTerms, wins: ReadonlyMap<string, ReadonlySet<string>>): Finding[] {

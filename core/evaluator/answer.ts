@@ -17,6 +17,7 @@ import {
   quoteFigures,
   quoteFloor,
 } from './answer-price.ts';
+import { tryRules } from './try-rules.ts';
 import type { ChangesAsked, ProvableQuestion, Question } from './questions.ts';
 import { type ReasonAnswer, exactText, reasonAnswer, totalText } from './wording.ts';
 
@@ -53,6 +54,8 @@ function figuresFor(ws: Prepared, q: Question, build: Build): Outcome<Figures> {
       return answerWas(ws, q);
     case 'check':
       return figure({ findings: checkWorkspace(ws, q.day) });
+    case 'rules':
+      return tryRules(ws, q);
     case 'proofs':
       return figure({ ...runProofs(ws, (question) => evaluate(ws, question)) });
     default: {

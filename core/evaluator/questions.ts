@@ -75,6 +75,16 @@ export interface CheckAsked extends Asked {
   readonly day: Day;
 }
 
+/** What do the attribute rules do to every item, one pack of each? */
+export interface RulesAsked extends Asked {
+  readonly kind: 'rules';
+  readonly buyer: BuyerQuestion;
+  readonly list?: string | null;
+  readonly day: Day;
+  /** Absent: the smallest quantity that can be ordered. */
+  readonly quantity?: string | null;
+}
+
 /** Do the workspace's proofs hold? */
 export interface ProofsAsked extends Asked {
   readonly kind: 'proofs';
@@ -83,7 +93,7 @@ export interface ProofsAsked extends Asked {
 /** A question that a proof can keep. */
 export type ProvableQuestion = PriceAsked | RecipeAsked | CostAsked | QuoteAsked | ChangesAsked;
 
-export type Question = ProvableQuestion | LadderAsked | WasAsked | CheckAsked | ProofsAsked;
+export type Question = ProvableQuestion | LadderAsked | WasAsked | CheckAsked | RulesAsked | ProofsAsked;
 export const QUESTION_KINDS = [
   'price',
   'recipe',
@@ -93,5 +103,6 @@ export const QUESTION_KINDS = [
   'ladder',
   'was',
   'check',
+  'rules',
   'proofs',
 ] as const satisfies readonly Question['kind'][];
