@@ -3,7 +3,8 @@ import { emptyPrices, priceRows } from '#core/bulk/price-rows.ts';
 import { computePrice } from '#core/lists/list-price.ts';
 import { Prepared } from '#core/workspace/index.ts';
 import { LARGE_DAY, largeWorkspace } from '#demo/large-workspace.ts';
-import { best, perSecond, ratio, say } from './measure.ts';
+import { alternating, best, perSecond, ratio, say } from './measure.ts';
+import { plainDoubles } from './plain-doubles.ts';
 
 /** The bulk way against the explained way, and against itself at growing sizes. */
 export function benchBulk(): void {
@@ -19,7 +20,13 @@ export function benchBulk(): void {
     const rows = bulk.columns.rows.length;
     const out = emptyPrices(rows, ready.ladder.scale);
     let open = 0;
-    const seconds = best(5, () => void (open = priceRows(bulk.columns, ready, out, 0, rows)));
+    const doubles = plainDoubles(bulk.columns, ready);
+    const [markup, margin, plain] = [new Float64Array(rows), new Float64Array(rows), new Float64Array(rows)];
+    const [seconds, bare] = alternating(25, [
+      () => void (open = priceRows(bulk.columns, ready, out, 0, rows)),
+      () => doubles(plain, markup, margin),
+    ]) as [number, number];
+    const differs = plain.filter((price, i) => out.flag[i] === 0 && price !== out.price[i]).length;
     const whole = best(1, () => void bulkPrices(bulk, list));
     const sample = 2000;
     const slow = best(2, () => {
@@ -27,7 +34,11 @@ export function benchBulk(): void {
       for (let i = 0; i < sample; i++) computePrice(fresh, { ...bulk.columns.rows[i]!, list: id, day: LARGE_DAY });
     });
     say(
-      `  ${id}: ${perSecond(rows, seconds)} prices a second, ${open} open, made ready in ${(prepared * 1000).toFixed(0)} ms, all decided in ${(whole * 1000).toFixed(0)} ms; explained takes ${ratio(slow / sample, seconds / rows)} as long`,
+      `  ${id}: ${perSecond(rows, seconds)} prices a second, ${open} open, made ready in ${(prepared * 1000).toFixed(0)} ms, all decided in ${(whole * 1000).toFixed(0)} ms`,
+    );
+    say(`    explained: ${ratio(slow / sample, seconds / rows)} as long`);
+    say(
+      `    plain doubles: ${perSecond(rows, bare)} a second, so ${(bare / seconds).toFixed(2)} of their speed; they are wrong in ${differs} prices`,
     );
   }
   for (const items of [10_000, 100_000, 1_000_000]) {

@@ -3,7 +3,7 @@ import { FLAGS, PERCENT_PLACES } from '#core/bulk/price-rows.ts';
 import { GUARD_NAMES } from '#core/guards/guards.ts';
 import { computePrice } from '#core/lists/list-price.ts';
 import { type Dec, dec, roundHalfUp } from '#core/numbers/decimal.ts';
-import { GUARD_KINDS } from '#core/recipes/recipe.ts';
+import { GUARD_KINDS, type RecipeTerms } from '#core/recipes/recipe.ts';
 import { Prepared, type Workspace } from '#core/workspace/index.ts';
 
 export interface Compared {
@@ -30,11 +30,12 @@ export function compareWays(w: Workspace, day: string): Compared {
             percent(slow.value.markup),
             percent(slow.value.margin),
             slow.value.flag ?? 'none',
+            slow.value.row,
             [...slow.value.bit].sort().join(),
             slow.value.wouldFallTo && within(slow.value.wouldFallTo, fast.scale),
           ]
         : [slow.reason.code];
-      const other = fast.reasons.has(i) ? [fast.reasons.get(i)!.code] : rowOf(fast, i);
+      const other = fast.reasons.has(i) ? [fast.reasons.get(i)!.code] : rowOf(fast, i, ws.recipes.get(list.recipe!)!);
       if (JSON.stringify(one) !== JSON.stringify(other)) {
         return {
           prices,
@@ -54,7 +55,7 @@ const percent = (figure: Dec | null): string | null =>
 const within = (figure: Dec, scale: number): string =>
   figure.times(scale).abs().lte(Number.MAX_SAFE_INTEGER) ? figure.toFixed() : 'beyond';
 
-function rowOf(p: DecidedPrices, i: number): (string | null)[] {
+function rowOf(p: DecidedPrices, i: number, recipe: RecipeTerms): (string | null)[] {
   const units = (value: number, scale: number) => {
     if (Number.isNaN(value)) return null;
     return Number.isFinite(value) ? dec(String(value)).div(scale).toFixed() : 'beyond';
@@ -64,6 +65,7 @@ function rowOf(p: DecidedPrices, i: number): (string | null)[] {
     units(p.markup[i]!, 10 ** PERCENT_PLACES),
     units(p.margin[i]!, 10 ** PERCENT_PLACES),
     FLAGS[p.flag[i]!]!,
+    recipe.uplift[p.row[i]!]?.id ?? null,
     GUARD_KINDS.filter((_, g) => p.guards[i]! & (1 << g))
       .map((kind) => GUARD_NAMES[kind])
       .sort()

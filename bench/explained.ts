@@ -5,7 +5,7 @@ import { priceQuote } from '#core/quotes/price-quote.ts';
 import { Prepared } from '#core/workspace/index.ts';
 import { LARGE_DAY, largeWorkspace } from '#demo/large-workspace.ts';
 import { type BareItem, bareItems, bareList, barePrice } from './bare-loop.ts';
-import { best, perSecond, ratio, say } from './measure.ts';
+import { alternating, best, perSecond, ratio, say } from './measure.ts';
 
 /** The explained way against a bare loop of the same decimal operations, and questions and quotes beside it. */
 export function benchExplained(): void {
@@ -13,20 +13,23 @@ export function benchExplained(): void {
   const items: BareItem[] = bareItems(w);
   say('the explained way, 10,000 items on two lists');
   const pairs = w.lists.filter((l) => ['counter', 'sweden'].includes(l.id));
-  const bare = best(3, () => {
-    for (const list of pairs) {
-      const ready = bareList(w, list.id);
-      for (const item of items) barePrice(item, ready);
-    }
-  });
   let same = 0;
   let bit = 0;
-  const explained = best(3, () => {
-    const ws = new Prepared(w);
-    for (const list of pairs)
-      for (const item of w.items)
-        computePrice(ws, { item: item.id, pack: `${item.id}-1`, list: list.id, day: LARGE_DAY });
-  });
+  const [bare, explained] = alternating(5, [
+    () => {
+      for (const list of pairs) {
+        const ready = bareList(w, list.id);
+        for (const item of items) barePrice(item, ready);
+      }
+    },
+    () => {
+      const ws = new Prepared(w);
+      for (const list of pairs) {
+        for (const item of w.items)
+          computePrice(ws, { item: item.id, pack: `${item.id}-1`, list: list.id, day: LARGE_DAY });
+      }
+    },
+  ]) as [number, number];
   const ws = new Prepared(w);
   for (const list of pairs) {
     const ready = bareList(w, list.id);

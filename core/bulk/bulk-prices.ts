@@ -49,6 +49,7 @@ export function decide(bulk: BulkWorkspace, list: PriceList, out: BulkPrices): D
   const reasons = new Map<number, Reason>();
   let explained = 0;
   const open = FLAGS.indexOf('open');
+  const recipe = bulk.ws.recipes.get(list.recipe ?? '');
   for (let i = 0; i < out.flag.length; i++) {
     if (out.flag[i] !== open) continue;
     explained += 1;
@@ -59,11 +60,12 @@ export function decide(bulk: BulkWorkspace, list: PriceList, out: BulkPrices): D
       out.flag[i] = FLAGS.indexOf('refused');
       continue;
     }
-    const { price, markup, margin, flag, bit, wouldFallTo } = found.value;
+    const { price, markup, margin, flag, bit, wouldFallTo, row } = found.value;
     out.price[i] = inUnits(price, out.scale);
     out.markup[i] = percentUnits(markup);
     out.margin[i] = percentUnits(margin);
     out.flag[i] = FLAGS.indexOf(flag ?? 'none');
+    out.row[i] = recipe?.uplift.findIndex((r) => r.id === row) ?? -1;
     out.guards[i] = guardBits(bit);
     out.wouldFallTo[i] = wouldFallTo ? inUnits(wouldFallTo, out.scale) : NaN;
   }

@@ -66,11 +66,13 @@ export function filterLadder(ladder: Ladder, places: number): FilterLadder | nul
 
 /** The rung that holds a price, −1 for none, −2 where it is too close to an edge. `slack`: how far off the price may be. */
 function rungAt(l: FilterLadder, price: number, slack: number): number {
-  for (let r = 0; r < l.from.length; r++) {
-    if (price < l.from[r]! - slack) return -1;
-    if (price <= l.from[r]! + slack) return -2;
-    if (price < l.to[r]! - slack) return r;
-    if (price <= l.to[r]! + slack) return -2;
+  const low = price - slack;
+  const high = price + slack;
+  const { from, to } = l;
+  for (let r = 0; r < from.length; r++) {
+    if (high < from[r]!) return -1;
+    if (high < to[r]!) return low > from[r]! ? r : -2;
+    if (low <= to[r]!) return -2;
   }
   return -1;
 }
@@ -83,31 +85,58 @@ function halfUp(l: FilterLadder, price: number, slack: number): number {
   return (over > 0 ? down + 1 : down) * l.unit;
 }
 
-/** The ending at or below a price: its place in `ending`, and where it lies. Filled by `gapAt`. */
-const gap = { at: 0, below: 0, above: 0 };
+/** What `gapAt` found: where the endings below and above lie, and the place in `ending` of the one below. Numbers in an array are not boxed. */
+const gap = new Float64Array(2);
+let gapEnding = 0;
 
 function gapAt(l: FilterLadder, r: number, price: number): void {
   const step = l.step[r]!;
-  const [start, end] = [l.first[r]!, l.first[r + 1]!];
+  const { ending } = l;
+  const start = l.first[r]!;
+  const end = l.first[r + 1]!;
   let base = Math.floor(price / step) * step;
   // the quotient is rounded: it may be one step off beside a multiple
   if (base > price) base -= step;
   else if (base + step <= price) base += step;
-  let at = -1;
-  for (let e = start; e < end && base + l.ending[e]! <= price; e++) at = e;
-  gap.at = at < 0 ? end - 1 : at;
-  gap.below = at < 0 ? base - step + l.ending[end - 1]! : base + l.ending[at]!;
-  gap.above = at + 1 >= end && at >= 0 ? base + step + l.ending[start]! : base + l.ending[at < 0 ? start : at + 1]!;
+  const inside = price - base;
+  let at = start - 1;
+  while (at + 1 < end && ending[at + 1]! <= inside) at++;
+  if (at < start) {
+    gapEnding = end - 1;
+    gap[0] = base - step + ending[end - 1]!;
+    gap[1] = base + ending[start]!;
+  } else {
+    gapEnding = at;
+    gap[0] = base + ending[at]!;
+    gap[1] = at + 1 < end ? base + ending[at + 1]! : base + step + ending[start]!;
+  }
 }
 
-/** Rounds as `applyLadder` does, in whole units, or says that the price is too close to a decision. */
-export function filterRound(l: FilterLadder, price: number, slack: number): number {
+/**
+ * Rounds a block of prices as `applyLadder` does, in whole units; UNDECIDED where one is too close to a decision.
+ * `slack[i]`: how far off `shown[i]` may be.
+ */
+export function roundBlock(
+  l: FilterLadder,
+  shown: Float64Array,
+  slack: Float64Array,
+  into: Float64Array,
+  count: number,
+): void {
+  for (let i = 0; i < count; i++) into[i] = roundOne(l, shown[i]!, slack[i]!);
+}
+
+function roundOne(l: FilterLadder, price: number, slack: number): number {
+  // not a number: nothing to round
+  if (!(price > 0)) return UNDECIDED;
   const r = rungAt(l, price, slack);
   if (r === -2) return UNDECIDED;
   if (r === -1) return halfUp(l, price, slack) || UNDECIDED;
   gapAt(l, r, price);
-  const { at, below, above } = gap;
-  const [up, down] = [price - below, above - price];
+  const below = gap[0]!;
+  const above = gap[1]!;
+  const up = price - below;
+  const down = above - price;
   const direction = l.direction[r]!;
   let result: number;
   if (direction === 0) {
@@ -118,7 +147,9 @@ export function filterRound(l: FilterLadder, price: number, slack: number): numb
     if (direction === 1) result = above;
     else if (direction === 2) result = below;
     else {
-      const [within, from] = [l.downWithin[at]!, l.upFrom[at]!];
+      const at = gapEnding;
+      const within = l.downWithin[at]!;
+      const from = l.upFrom[at]!;
       if (Math.abs(up - within) <= slack || Math.abs(up - from) <= slack) return UNDECIDED;
       result = up < within ? below : up >= from ? above : halfUp(l, price, slack);
     }
@@ -135,7 +166,9 @@ export function filterRestingAbove(l: FilterLadder, floor: number, slack: number
     return up > 0 && up < nextFrom(l, floor) ? up : UNDECIDED;
   }
   gapAt(l, r, floor);
-  const { at, below, above } = gap;
+  const at = gapEnding;
+  const below = gap[0]!;
+  const above = gap[1]!;
   if (floor - below <= slack || above - floor <= slack || above >= l.to[r]!) return UNDECIDED;
   if (l.direction[r] === 3) {
     const from = below + l.downWithin[at]!;
@@ -159,7 +192,9 @@ export function filterRestingBelow(l: FilterLadder, ceiling: number, slack: numb
     return down > 0 && down >= lastTo(l, ceiling) ? down : UNDECIDED;
   }
   gapAt(l, r, ceiling);
-  const { at, below, above } = gap;
+  const at = gapEnding;
+  const below = gap[0]!;
+  const above = gap[1]!;
   if (ceiling - below <= slack || above - ceiling <= slack) return UNDECIDED;
   if (l.direction[r] === 3) {
     const from = below + l.downWithin[at]!;

@@ -1,6 +1,6 @@
 import { GUARD_KINDS, type GuardKind } from '../recipes/recipe.ts';
 import type { ItemColumns } from './columns.ts';
-import { UNDECIDED, filterRestingAbove, filterRestingBelow, filterRound } from './filter-ladder.ts';
+import { UNDECIDED, filterRestingAbove, filterRestingBelow, roundBlock } from './filter-ladder.ts';
 import type { BulkList } from './prepare-list.ts';
 
 /**
@@ -9,14 +9,17 @@ import type { BulkList } from './prepare-list.ts';
  */
 const ERROR = 2 ** -47;
 
+/** Whole units up to here are exact, and so are their sums. */
+const MOST_UNITS = 2 ** 51;
+
 /** How a price came about. `open`: too close to a decision; the explained way has to say. */
 export const FLAGS = ['none', 'bit', 'no_ending_fits', 'floor_above_ceiling', 'open', 'refused'] as const;
 const NONE = 0;
 const BIT = 1;
 const OPEN = 4;
 
-/** Decimals of markup and margin in per cent. */
-export const PERCENT_PLACES = 4;
+/** Decimals of markup and margin in per cent: as they are shown. */
+export const PERCENT_PLACES = 2;
 const PERCENT_UNITS = 10 ** PERCENT_PLACES * 100;
 
 /** Results of a list, a row for each of the columns. */
@@ -24,13 +27,15 @@ export interface BulkPrices {
   /** In whole units of 1 ÷ scale; NaN: no price; infinite: more than a double counts exactly. */
   readonly price: Float64Array;
   readonly scale: number;
-  /** Achieved, per cent in units of 0.0001, half up; NaN: none. */
+  /** Achieved, per cent in units of 0.01, half up; NaN: none. */
   readonly markup: Float64Array;
   readonly margin: Float64Array;
   /** Index into FLAGS. */
   readonly flag: Uint8Array;
   /** Bit n: the guard GUARD_KINDS[n] was crossed or binds. */
   readonly guards: Uint16Array;
+  /** The uplift row that won, by its place in the recipe; −1: none. */
+  readonly row: Int32Array;
   /** What "raise only" keeps the price from falling to; NaN: nothing. */
   readonly wouldFallTo: Float64Array;
 }
@@ -43,6 +48,7 @@ export function emptyPrices(rows: number, scale: number): BulkPrices {
     margin: new Float64Array(rows).fill(NaN),
     flag: new Uint8Array(rows),
     guards: new Uint16Array(rows),
+    row: new Int32Array(rows).fill(-1),
     wouldFallTo: new Float64Array(rows).fill(NaN),
   };
 }
@@ -67,54 +73,92 @@ function rounded(value: number, slack: number): number {
   return value < 0 ? -whole : whole;
 }
 
+/** Rows are priced in blocks, stage by stage: each stage is a loop small enough to be compiled well. */
+const BLOCK = 1024;
+
+/** What the stages hand on, for the rows of a block. */
+const block = {
+  /** Landed, per pack, in the list's currency. */
+  cost: new Float64Array(BLOCK),
+  /** As the buyer sees it, in whole units, before rounding; NaN: open. */
+  shown: new Float64Array(BLOCK),
+  slack: new Float64Array(BLOCK),
+  price: new Float64Array(BLOCK),
+};
+
 /**
  * Prices rows `start` to `end` (exclusive) of a list. Every price it gives is the one the explained way gives; rows it
  * cannot decide are flagged `open`. Returns how many those are.
  */
 export function priceRows(c: ItemColumns, l: BulkList, out: BulkPrices, start: number, end: number): number {
-  const { uplift: u, ladder, guards, guardValue } = l;
-  const { scale } = ladder;
-  const { freightPerKg, freightPerUnit, duty, handling, overhead } = c.landed;
-  const [beforeShare, beforePack, beforeUnit] = l.before;
-  const [afterShare, afterPack, afterUnit] = l.after;
   let open = 0;
-  for (let i = start; i < end; i++) {
-    // until everything is decided
-    out.flag[i] = OPEN;
-    open++;
-    const klass = l.klass[i]!;
-    const s = c.supplier[i]!;
-    const units = c.units[i]!;
-    const unit = (c.cost[i]! / c.packUnits[i]!) * c.rate[i]!;
+  for (let at = start; at < end; at += BLOCK) {
+    const count = Math.min(BLOCK, end - at);
+    shownStage(c, l, out, at, count);
+    out.flag.fill(NONE, at, at + count);
+    out.guards.fill(0, at, at + count);
+    out.wouldFallTo.fill(NaN, at, at + count);
+    roundBlock(l.ladder, block.shown, block.slack, block.price, count);
+    if (l.guards.length > 0) guardStage(c, l, out, at, count);
+    open += achievedStage(c, l, out, at, count);
+  }
+  return open;
+}
+
+/** Basis, add-ons, uplift, deposit and tax. */
+function shownStage(c: ItemColumns, l: BulkList, out: BulkPrices, at: number, count: number): void {
+  const { row: rowOut } = out;
+  const { row: rowIn } = l.uplift;
+  const { freightPerKg, freightPerUnit, duty, handling, overhead } = c.landed;
+  const { cost: costs, packUnits, rate, weight, units: unitsOf, supplier, taxClass, rrp } = c;
+  const { klass: classes, taxFactor, ownTax, deposit: deposits, posted, rate: listRate, basis: basisKind } = l;
+  const { first, from: bandFrom, to: bandTo, operation: operations, operand: operands } = l.uplift;
+  const { scale } = l.ladder;
+  const beforeShare = l.before[0];
+  const beforePack = l.before[1];
+  const beforeUnit = l.before[2];
+  const afterShare = l.after[0];
+  const afterPack = l.after[1];
+  const afterUnit = l.after[2];
+  const { cost: costOut, shown: shownOut, slack: slackOut } = block;
+  for (let n = 0; n < count; n++) {
+    const i = at + n;
+    shownOut[n] = NaN;
+    const klass = classes[i]!;
+    const s = supplier[i]!;
+    const units = unitsOf[i]!;
+    const unit = (costs[i]! / packUnits[i]!) * rate[i]!;
     const perKg = freightPerKg[s]!;
-    const freight = perKg === 0 ? freightPerUnit[s]! : perKg * c.weight[i]!;
+    const freight = perKg === 0 ? freightPerUnit[s]! : perKg * weight[i]!;
     const landed = unit + freight + unit * duty[s]! + handling[s]! + unit * overhead[s]!;
-    const cost = landed * l.rate * units;
-    const t = c.taxClass[i]!;
-    const tax = l.taxFactor[t]!;
-    const deposit = l.deposit[i]!;
-    let basis: number;
+    const cost = landed * listRate * units;
+    costOut[n] = cost;
+    const t = taxClass[i]!;
+    const tax = taxFactor[t]!;
+    const deposit = deposits[i]!;
+    let basis = cost;
     // how large the terms of a difference were: what its error is a share of
-    let size: number;
-    if (l.basis === 0) size = basis = cost;
-    else if (l.basis === 1) size = basis = unit * l.rate * units;
-    else if (l.basis === 2) {
-      size = basis =
-        (c.rrp.taxIn[i] === 1 ? c.rrp.amount[i]! / l.ownTax[t]! : c.rrp.amount[i]!) *
-        l.currencyRate[c.rrp.currency[i]!]! *
-        units;
-    } else {
-      basis = (l.posted[i]! / scale - deposit) / tax;
-      size = (l.posted[i]! / scale + deposit) / tax;
+    let size = cost;
+    if (basisKind !== 0) {
+      if (basisKind === 1) size = basis = unit * listRate * units;
+      else if (basisKind === 2) {
+        const net = rrp.taxIn[i] === 1 ? rrp.amount[i]! / ownTax[t]! : rrp.amount[i]!;
+        size = basis = net * l.currencyRate[rrp.currency[i]!]! * units;
+      } else {
+        basis = (posted[i]! / scale - deposit) / tax;
+        size = (posted[i]! / scale + deposit) / tax;
+      }
     }
     // NaN anywhere (no cost, weight, rate or tax) ends here
     if (klass < 0 || !(basis > 0) || !(cost > 0) || !(tax > 0)) continue;
     const near = size * ERROR;
     let row = -1;
-    for (let r = u.first[klass]!; r < u.first[klass + 1]!; r++) {
-      const [from, to] = [u.from[r]!, u.to[r]!];
+    const last = first[klass + 1]!;
+    for (let r = first[klass]!; r < last; r++) {
+      const from = bandFrom[r]!;
+      const to = bandTo[r]!;
       if (Math.abs(basis - from) <= near || Math.abs(basis - to) <= near) {
-        row = -2;
+        row = -1;
         break;
       }
       if (basis >= from && basis < to) {
@@ -123,9 +167,10 @@ export function priceRows(c: ItemColumns, l: BulkList, out: BulkPrices, start: n
       }
     }
     if (row < 0) continue;
+    rowOut[i] = rowIn[row]!;
     const padded = basis + (basis * beforeShare + beforePack + beforeUnit * units);
-    const operand = u.operand[row]!;
-    const operation = u.operation[row]! & 3;
+    const operand = operands[row]!;
+    const operation = operations[row]! & 3;
     size += padded - basis;
     let net: number;
     if (operation === 0) {
@@ -140,90 +185,147 @@ export function priceRows(c: ItemColumns, l: BulkList, out: BulkPrices, start: n
     } else size = net = operand;
     const added = basis * afterShare + afterPack + afterUnit * units;
     net += added;
-    // the add-on's own error is that of the basis
+    // an add-on's own error, and that of the basis it is a share of
     size = (size + added + (added * near) / (basis * ERROR)) * tax + deposit;
     const shown = (net * tax + deposit) * scale;
-    let slack = size * scale * ERROR;
-    if (!(shown > 0) || shown > 2 ** 51) continue;
-    let price = filterRound(ladder, shown, slack);
+    if (!(shown > 0) || shown > MOST_UNITS) continue;
+    shownOut[n] = shown;
+    slackOut[n] = size * scale * ERROR;
+  }
+}
+
+/** Guards: lifts, lowers or leaves what the ladder gave, or finds that it cannot say. */
+function guardStage(c: ItemColumns, l: BulkList, out: BulkPrices, at: number, count: number): void {
+  const { ladder, guards, guardValue, taxFactor, ownTax, deposit: deposits, posted } = l;
+  const { flag: flags, guards: guardBits, wouldFallTo } = out;
+  const { cost: costIn, price: roundedPrices } = block;
+  const { taxClass } = c;
+  const { scale } = ladder;
+  const guardCount = guards.length;
+  for (let n = 0; n < count; n++) {
+    const price = roundedPrices[n]!;
     if (price === UNDECIDED) continue;
-    let flag = NONE;
+    const i = at + n;
+    const cost = costIn[n]!;
+    const t = taxClass[i]!;
+    const tax = taxFactor[t]!;
+    const deposit = deposits[i]!;
     let bits = 0;
-    let fall = NaN;
-    if (guards.length > 0) {
-      let floor = 0;
-      let ceiling = Infinity;
-      let raise = NaN;
-      let unclear = false;
-      for (let g = 0; g < guards.length; g++) {
-        const kind = guards[g]!;
-        const value = guardValue[g]!;
-        let limit: number;
-        if (kind === NOT_BELOW_COST) limit = cost * tax + deposit;
-        else if (kind === LEAST_MARKUP || kind === MOST_MARKUP) limit = cost * value * tax + deposit;
-        else if (kind === LEAST_MARGIN || kind === MOST_MARGIN) limit = (cost / value) * tax + deposit;
-        else if (kind === MAP || kind === RRP) {
-          const from = kind === RRP ? c.rrp : c.map;
-          const amount = from.amount[i]!;
-          if (amount !== amount || (kind === MAP && !l.advertised)) continue;
-          const goods = amount * l.currencyRate[from.currency[i]!]! * units;
-          limit =
-            from.taxIn[i] === 0 ? goods * tax + deposit : l.taxIn ? goods + deposit : goods / l.ownTax[t]! + deposit;
-        } else if (kind === RAISE_ONLY) {
-          raise = l.posted[i]!;
-          continue;
-        } else limit = value;
-        limit *= scale;
-        if (!(Math.abs(price - limit) > limit * ERROR)) {
-          unclear = true;
-          break;
-        }
-        if (kind <= RAISE_ONLY) {
-          if (limit > floor) floor = limit;
-          if (price < limit) bits |= 1 << kind;
-        } else {
-          if (limit < ceiling) ceiling = limit;
-          if (price > limit) bits |= 1 << kind;
-        }
+    let floor = 0;
+    let ceiling = Infinity;
+    let raise = NaN;
+    let unclear = false;
+    for (let g = 0; g < guardCount; g++) {
+      const kind = guards[g]!;
+      const value = guardValue[g]!;
+      let limit: number;
+      if (kind === NOT_BELOW_COST) limit = cost * tax + deposit;
+      else if (kind === LEAST_MARKUP || kind === MOST_MARKUP) limit = cost * value * tax + deposit;
+      else if (kind === LEAST_MARGIN || kind === MOST_MARGIN) limit = (cost / value) * tax + deposit;
+      else if (kind === RAISE_ONLY) {
+        raise = posted[i]!;
+        continue;
+      } else if (kind === MAP || kind === RRP) {
+        const from = kind === RRP ? c.rrp : c.map;
+        const amount = from.amount[i]!;
+        if (amount !== amount || (kind === MAP && !l.advertised)) continue;
+        const goods = amount * l.currencyRate[from.currency[i]!]! * c.units[i]!;
+        if (from.taxIn[i] === 0) limit = goods * tax + deposit;
+        else limit = l.taxIn ? goods + deposit : goods / ownTax[t]! + deposit;
+      } else limit = value;
+      limit *= scale;
+      if (!(Math.abs(price - limit) > limit * ERROR)) {
+        unclear = true;
+        break;
       }
-      if (unclear || ceiling - floor <= (floor + (ceiling === Infinity ? 0 : ceiling)) * ERROR) continue;
-      if (bits !== 0) {
-        const resting =
-          price < floor
-            ? filterRestingAbove(ladder, floor, floor * ERROR)
-            : filterRestingBelow(ladder, ceiling, ceiling * ERROR);
-        // no ending between the two, or too close to say: a conflict is the explained way's
-        if (resting === UNDECIDED || resting < floor + floor * ERROR || resting > ceiling - ceiling * ERROR) continue;
-        price = resting;
-        flag = BIT;
+      if (kind <= RAISE_ONLY) {
+        if (limit > floor) floor = limit;
+        if (price < limit) bits |= 1 << kind;
+      } else {
+        if (limit < ceiling) ceiling = limit;
+        if (price > limit) bits |= 1 << kind;
       }
-      if (raise === raise && price < raise) {
-        // a ceiling that had bitten too is named or not by rules that only the explained way knows
-        if (raise > ceiling - ceiling * ERROR || bits >= 1 << RRP) continue;
-        fall = price;
-        price = raise;
-        flag = BIT;
+    }
+    if (unclear || ceiling - floor <= (floor + (ceiling === Infinity ? 0 : ceiling)) * ERROR) {
+      roundedPrices[n] = UNDECIDED;
+      continue;
+    }
+    // most prices are between their guards
+    if (bits === 0 && !(price < raise)) continue;
+    let lifted = price;
+    if (bits !== 0) {
+      lifted =
+        price < floor
+          ? filterRestingAbove(ladder, floor, floor * ERROR)
+          : filterRestingBelow(ladder, ceiling, ceiling * ERROR);
+      // no ending between the two, or too close to say: a conflict is the explained way's
+      if (lifted < floor + floor * ERROR || lifted > ceiling - ceiling * ERROR) lifted = UNDECIDED;
+    }
+    if (lifted !== UNDECIDED && lifted < raise) {
+      // a ceiling that had bitten too is named or not by rules that only the explained way knows
+      if (raise > ceiling - ceiling * ERROR || bits >= 1 << RRP) lifted = UNDECIDED;
+      else {
+        wouldFallTo[i] = lifted;
+        lifted = raise;
         bits |= 1 << RAISE_ONLY;
       }
     }
-    if (l.handSet[i] === 1) price = l.posted[i]!;
+    roundedPrices[n] = lifted;
+    guardBits[i] = bits;
+    flags[i] = BIT;
+  }
+}
+
+/** Hand-set prices, and what is achieved. Returns how many rows stay open. */
+function achievedStage(c: ItemColumns, l: BulkList, out: BulkPrices, at: number, count: number): number {
+  const { taxFactor, deposit: deposits, posted, handSet } = l;
+  const { price: prices, markup: markups, margin: margins, flag: flags } = out;
+  const { cost: costIn, price: guarded } = block;
+  const { taxClass } = c;
+  const { scale } = l.ladder;
+  let open = 0;
+  for (let n = 0; n < count; n++) {
+    const i = at + n;
+    let price = guarded[n]!;
+    if (price === UNDECIDED) {
+      flags[i] = OPEN;
+      open++;
+      continue;
+    }
+    const cost = costIn[n]!;
+    const tax = taxFactor[taxClass[i]!]!;
+    const deposit = deposits[i]!;
+    if (handSet[i] === 1) price = posted[i]!;
     const back = price / scale;
     const achieved = (back - deposit) / tax;
-    if (!(achieved > 0) || price > 2 ** 51) continue;
     const profit = achieved - cost;
-    slack = ((back + deposit) / tax + cost) * ERROR * PERCENT_UNITS;
-    const markup = rounded((profit / cost) * PERCENT_UNITS, slack / cost + 1e-6);
-    // what a deposit leaves may be small: its error counts in the numerator and in the denominator
-    const spread = (slack / achieved) * (1 + Math.abs(profit) / achieved);
-    const margin = rounded((profit / achieved) * PERCENT_UNITS, spread + 1e-6);
-    if (!(Math.abs(markup) < 2 ** 52) || !(Math.abs(margin) < 2 ** 52)) continue;
-    out.price[i] = price;
-    out.markup[i] = markup;
-    out.margin[i] = margin;
-    out.guards[i] = bits;
-    out.wouldFallTo[i] = fall;
-    out.flag[i] = flag;
-    open--;
+    const rawMarkup = (profit / cost) * PERCENT_UNITS;
+    const rawMargin = (profit / achieved) * PERCENT_UNITS;
+    // (price + cost) ÷ cost is the markup and 2, in the units of the markup; of the margin not more than that and its own
+    let offMarkup = (Math.abs(rawMarkup) + 2 * PERCENT_UNITS) * ERROR;
+    let offMargin = (Math.abs(rawMargin) + 2 * PERCENT_UNITS) * (1 + Math.abs(rawMargin) * (1 / PERCENT_UNITS)) * ERROR;
+    if (deposit !== 0) {
+      // what a deposit leaves may be small: its error counts in the numerator and in the denominator
+      const slack = ((back + deposit) / tax + cost) * ERROR * PERCENT_UNITS;
+      offMarkup = slack / cost;
+      offMargin = (slack / achieved) * (1 + Math.abs(profit) / achieved);
+    }
+    const markup = rounded(rawMarkup, offMarkup + 1e-6);
+    const margin = rounded(rawMargin, offMargin + 1e-6);
+    // not a number: too close to a tie, or no profit to speak of
+    if (
+      !(achieved > 0) ||
+      !(price <= MOST_UNITS) ||
+      !(Math.abs(markup) < MOST_UNITS) ||
+      !(Math.abs(margin) < MOST_UNITS)
+    ) {
+      flags[i] = OPEN;
+      open++;
+      continue;
+    }
+    prices[i] = price;
+    markups[i] = markup;
+    margins[i] = margin;
   }
   return open;
 }
