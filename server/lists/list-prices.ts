@@ -3,11 +3,11 @@ import type { BuildUp, ListPriceRow, ListPrices } from '#contract/lists.ts';
 import { and, desc, eq, lte } from 'drizzle-orm';
 import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { priceChange } from '#core/lists/price-change.ts';
-import { type Outcome, wording } from '#core/reasons.ts';
-import { achievedAt } from '#core/lists/achieved.ts';
+import { wording } from '#core/reasons.ts';
+import { type PriceQuestion, achievedAt } from '#core/lists/achieved.ts';
 import { computePrice } from '#core/lists/list-price.ts';
-import type { ComputedPrice } from '#core/recipes/compute-price.ts';
-import type { Item, Pack, Prepared, PriceList } from '#core/workspace/index.ts';
+import type { Prepared, PriceList } from '#core/workspace/index.ts';
+import { type ComputedRow, ListComputation } from './compute-rows.ts';
 import { postingLines, postings } from '../ledger/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Db } from '../platform/database.ts';
@@ -23,46 +23,17 @@ export function findList(ws: Prepared, id: string): PriceList {
 }
 
 /** The computed part of a row; nothing of it is shown to those who may not see costs. */
-function computedPart(
-  ws: Prepared,
-  list: PriceList,
-  item: Item,
-  pack: Pack,
-  day: string,
-  posted: string | null,
-  found: Outcome<ComputedPrice>,
-) {
-  const q = { item: item.id, pack: pack.id, list: list.id, day };
-  const before = posted === null ? null : achievedAt(ws, q, dec(posted));
-  const marginBefore = before?.ok ? twoPlaces(before.value.margin) : null;
-  if (!found.ok) {
-    return {
-      proposed: null,
-      reason: wording(found.reason),
-      cost: before?.ok ? plain(before.value.cost) : null,
-      uplift: null,
-      changePercent: null,
-      marginBefore,
-      marginAfter: null,
-      flag: null,
-      bit: [],
-      wouldFallTo: null,
-    };
-  }
-  const p = found.value;
-  const decimals = ws.decimalsOf(list);
-  const proposed = money(p.price, decimals);
+function computedPart(ws: Prepared, q: PriceQuestion, posted: string | null, row: ComputedRow) {
+  // without a posted price, what is achieved at the proposed one tells the cost all the same
+  const shown = posted ?? row.proposed;
+  const held = shown === null ? null : achievedAt(ws, q, dec(shown));
+  const known = held?.ok ? held.value : null;
   return {
-    proposed,
-    reason: null,
-    cost: p.cost ? plain(p.cost) : null,
-    uplift: p.uplift,
-    changePercent: priceChange(posted, proposed),
-    marginBefore,
-    marginAfter: twoPlaces(p.margin),
-    flag: p.flag,
-    bit: [...p.bit],
-    wouldFallTo: p.wouldFallTo ? money(p.wouldFallTo, decimals) : null,
+    ...row,
+    bit: [...row.bit],
+    cost: known ? plain(known.cost) : null,
+    changePercent: row.proposed === null ? null : priceChange(posted, row.proposed),
+    marginBefore: posted === null ? null : twoPlaces(known?.margin),
   };
 }
 
@@ -96,27 +67,20 @@ export async function listPrices(loaded: Loaded, listId: string, showCost: boole
 }
 
 /** Gives way to other requests while it computes. */
-async function computeList({ ws, day, revision }: Loaded, listId: string, showCost: boolean): Promise<ListPrices> {
+async function computeList(loaded: Loaded, listId: string, showCost: boolean): Promise<ListPrices> {
+  const { ws, day, revision } = loaded;
   const list = findList(ws, listId);
   const decimals = ws.decimalsOf(list);
   const rows: ListPriceRow[] = [];
   const summary = { priced: 0, up: 0, down: 0, unchanged: 0, without: 0, held: 0, weightedNote: null };
+  const computation = showCost ? new ListComputation(loaded, list) : null;
   let done = 0;
   for (const item of ws.workspace.items) {
     for (const pack of item.packs) {
       const posted = ws.postedOn(list.id, item.id, pack.id, day);
       const price = posted ? money(dec(posted.price!), decimals) : null;
-      const part = showCost
-        ? computedPart(
-            ws,
-            list,
-            item,
-            pack,
-            day,
-            price,
-            computePrice(ws, { item: item.id, pack: pack.id, list: list.id, day }),
-          )
-        : HIDDEN;
+      const q = { item: item.id, pack: pack.id, list: list.id, day };
+      const part = computation ? computedPart(ws, q, price, await computation.row(item.id, pack.id)) : HIDDEN;
       rows.push({
         item: item.id,
         pack: pack.id,

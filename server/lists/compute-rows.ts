@@ -1,0 +1,108 @@
+import { setImmediate } from 'node:timers/promises';
+import { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
+import type { ItemColumns } from '#core/bulk/columns.ts';
+import { type BulkPrices, FLAGS, PERCENT_PLACES, emptyPrices, priceRows } from '#core/bulk/price-rows.ts';
+import { GUARD_NAMES } from '#core/guards/guards.ts';
+import { computePrice } from '#core/lists/list-price.ts';
+import { dec, money, roundHalfUp } from '#core/numbers/decimal.ts';
+import { wording } from '#core/reasons.ts';
+import { GUARD_KINDS, type RecipeTerms } from '#core/recipes/recipe.ts';
+import { describeUplift } from '#core/recipes/uplift.ts';
+import type { Prepared, PriceList } from '#core/workspace/index.ts';
+import type { Loaded } from '../workspace/load-workspace.ts';
+
+/** What the recipe of a list makes of one item's pack; figures as text. */
+export interface ComputedRow {
+  readonly proposed: string | null;
+  readonly reason: string | null;
+  readonly uplift: string | null;
+  readonly marginAfter: string | null;
+  readonly flag: 'bit' | 'no_ending_fits' | 'floor_above_ceiling' | null;
+  readonly bit: readonly string[];
+  readonly wouldFallTo: string | null;
+}
+
+const PERCENT_UNIT = dec(`1e-${PERCENT_PLACES}`);
+
+/** Columns of a state that is still kept: they go when the state goes. */
+const columns = new WeakMap<Loaded, BulkWorkspace>();
+
+/**
+ * Computes a list, row by row: the bulk way where it can decide, the explained way for the rest. Rows are asked for in
+ * any order; whoever asks gives way to other requests, for an explained row costs a thousand bulk ones.
+ */
+export class ListComputation {
+  private readonly prices: BulkPrices | null = null;
+  private readonly at = new Map<string, number>();
+  private readonly recipe: RecipeTerms | undefined;
+  private readonly decimals: number;
+  private readonly ws: Prepared;
+  private explained = 0;
+  private unit = dec(1);
+
+  constructor(
+    private readonly loaded: Loaded,
+    private readonly list: PriceList,
+  ) {
+    this.ws = loaded.ws;
+    this.recipe = this.ws.recipes.get(list.recipe ?? '');
+    this.decimals = this.ws.decimalsOf(list);
+    const bulk = columns.get(loaded) ?? new BulkWorkspace(loaded.ws, loaded.day);
+    columns.set(loaded, bulk);
+    const ready = bulk.list(list);
+    if (!ready) return;
+    this.unit = dec(1).div(ready.ladder.scale);
+    this.prices = emptyPrices(bulk.columns.rows.length, ready.ladder.scale);
+    priceRows(bulk.columns, ready, this.prices, 0, bulk.columns.rows.length);
+    this.index(bulk.columns);
+  }
+
+  private index(c: ItemColumns): void {
+    c.rows.forEach((row, i) => this.at.set(`${row.item}\u0000${row.pack}`, i));
+  }
+
+  async row(item: string, pack: string): Promise<ComputedRow> {
+    const i = this.at.get(`${item}\u0000${pack}`);
+    const fast = i === undefined ? null : this.fromBulk(i);
+    if (fast) return fast;
+    if (++this.explained % 100 === 0) await setImmediate();
+    return this.explain(item, pack);
+  }
+
+  /** Null: the bulk way leaves the row open, or more than one guard bit and only the explained way knows their order. */
+  private fromBulk(i: number): ComputedRow | null {
+    const p = this.prices!;
+    const flag = FLAGS[p.flag[i]!]!;
+    const guards = GUARD_KINDS.filter((_, g) => p.guards[i]! & (1 << g));
+    if (!this.recipe || (flag !== 'none' && flag !== 'bit') || guards.length > 1) return null;
+    const units = (value: number) => money(dec(String(value)).times(this.unit), this.decimals);
+    const row = this.recipe.uplift[p.row[i]!]!;
+    return {
+      proposed: units(p.price[i]!),
+      reason: null,
+      uplift: describeUplift(row),
+      marginAfter: dec(String(p.margin[i]!)).times(PERCENT_UNIT).toFixed(PERCENT_PLACES),
+      flag: flag === 'none' ? null : flag,
+      bit: guards.map((g) => GUARD_NAMES[g]),
+      wouldFallTo: Number.isNaN(p.wouldFallTo[i]!) ? null : units(p.wouldFallTo[i]!),
+    };
+  }
+
+  private explain(item: string, pack: string): ComputedRow {
+    const found = computePrice(this.ws, { item, pack, list: this.list.id, day: this.loaded.day });
+    if (!found.ok) {
+      const reason = wording(found.reason);
+      return { proposed: null, reason, uplift: null, marginAfter: null, flag: null, bit: [], wouldFallTo: null };
+    }
+    const p = found.value;
+    return {
+      proposed: money(p.price, this.decimals),
+      reason: null,
+      uplift: p.uplift,
+      marginAfter: p.margin && roundHalfUp(p.margin, PERCENT_PLACES).toFixed(PERCENT_PLACES),
+      flag: p.flag,
+      bit: [...p.bit],
+      wouldFallTo: p.wouldFallTo && money(p.wouldFallTo, this.decimals),
+    };
+  }
+}
