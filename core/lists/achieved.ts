@@ -4,7 +4,7 @@ import type { Dec } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
 import { marginOf, markupOf } from '../recipes/markup.ts';
 import type { Day, Prepared } from '../workspace/index.ts';
-import { shownTerms, toNet } from './terms.ts';
+import { type ShownTerms, shownTerms, toNet } from './terms.ts';
 
 /** One price of one list: which item, which pack, on which day. */
 export interface PriceQuestion {
@@ -14,12 +14,8 @@ export interface PriceQuestion {
   readonly day: Day;
 }
 
-/** Markup and margin that a shown price achieves against today's landed cost; per cent. */
-export function achievedAt(
-  ws: Prepared,
-  q: PriceQuestion,
-  shown: Dec,
-): Outcome<{ net: Dec; cost: Dec; markup: Dec | null; margin: Dec | null }> {
+/** Landed cost of a pack in a list's currency, with the list's terms for it. */
+export function costOnList(ws: Prepared, q: PriceQuestion): Outcome<{ cost: Dec; terms: ShownTerms }> {
   const list = ws.lists.get(q.list);
   const asked = ws.items.get(q.item);
   const item = asked && ws.followed(asked);
@@ -29,14 +25,27 @@ export function achievedAt(
   if (!terms.ok) return terms;
   const landed = landedCost(ws, item, q.day);
   if (!landed.ok) return landed;
-  const x = exchangeOn(ws, ws.workspace.currency, list.currency, ws.rateDay(list, q.day));
-  if (!x)
-    return refusal('no_exchange_rate', `lists/${list.id}`, {
-      from: ws.workspace.currency,
-      to: list.currency,
-      day: q.day,
-    });
-  const cost = landed.value.landed.times(x.factor).times(pack.units);
-  const net = toNet(terms.value, shown);
+  const own = ws.workspace.currency;
+  const day = ws.rateDay(list, q.day);
+  const x = exchangeOn(ws, own, list.currency, day);
+  if (!x) return refusal('no_exchange_rate', `lists/${list.id}`, { from: own, to: list.currency, day });
+  return figure({ cost: landed.value.landed.times(x.factor).times(pack.units), terms: terms.value });
+}
+
+/** Margin that a shown price achieves against today's landed cost; per cent, null for a price of nothing. */
+export function marginAt({ cost, terms }: { cost: Dec; terms: ShownTerms }, shown: Dec): Dec | null {
+  return marginOf(cost, toNet(terms, shown));
+}
+
+/** Markup and margin that a shown price achieves against today's landed cost; per cent. */
+export function achievedAt(
+  ws: Prepared,
+  q: PriceQuestion,
+  shown: Dec,
+): Outcome<{ net: Dec; cost: Dec; markup: Dec | null; margin: Dec | null }> {
+  const found = costOnList(ws, q);
+  if (!found.ok) return found;
+  const { cost, terms } = found.value;
+  const net = toNet(terms, shown);
   return figure({ net, cost, markup: markupOf(cost, net), margin: marginOf(cost, net) });
 }

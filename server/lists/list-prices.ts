@@ -4,7 +4,7 @@ import { and, desc, eq, lte } from 'drizzle-orm';
 import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { priceChange } from '#core/lists/price-change.ts';
 import { wording } from '#core/reasons.ts';
-import { type PriceQuestion, achievedAt } from '#core/lists/achieved.ts';
+import { type PriceQuestion, costOnList, marginAt } from '#core/lists/achieved.ts';
 import { computePrice } from '#core/lists/list-price.ts';
 import type { Prepared, PriceList } from '#core/workspace/index.ts';
 import { type ComputedRow, ListComputation } from './compute-rows.ts';
@@ -24,16 +24,14 @@ export function findList(ws: Prepared, id: string): PriceList {
 
 /** The computed part of a row; nothing of it is shown to those who may not see costs. */
 function computedPart(ws: Prepared, q: PriceQuestion, posted: string | null, row: ComputedRow) {
-  // without a posted price, what is achieved at the proposed one tells the cost all the same
-  const shown = posted ?? row.proposed;
-  const held = shown === null ? null : achievedAt(ws, q, dec(shown));
-  const known = held?.ok ? held.value : null;
+  const found = costOnList(ws, q);
+  const known = found.ok && (posted !== null || row.proposed !== null) ? found.value : null;
   return {
     ...row,
     bit: [...row.bit],
     cost: known ? plain(known.cost) : null,
     changePercent: row.proposed === null ? null : priceChange(posted, row.proposed),
-    marginBefore: posted === null ? null : twoPlaces(known?.margin),
+    marginBefore: posted !== null && known ? twoPlaces(marginAt(known, dec(posted))) : null,
   };
 }
 
