@@ -1,6 +1,6 @@
-import { compareWays } from './compare-ways.ts';
+import { compareWays } from './tests/compare-ways.ts';
 import { say } from './measure.ts';
-import { RANDOM_DAY, randomWorkspace } from './random-workspace.ts';
+import { RANDOM_DAY, randomWorkspace } from './tests/random-workspace.ts';
 
 // npm run fuzz [-- PRICES [SEED]]: compares the bulk way with the explained way until so many prices were the same.
 const [wanted, first] = [Number(process.argv[2] ?? 2_000_000), Number(process.argv[3] ?? 1)];

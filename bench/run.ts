@@ -1,5 +1,5 @@
-import { benchBulk } from './bulk.ts';
-import { benchExplained } from './explained.ts';
+import { benchBulk } from './bulk.bench.ts';
+import { benchExplained } from './explained.bench.ts';
 
 // Ratios within one run; figures per second are of this machine only. A name as argument runs that part alone.
 const parts: Readonly<Record<string, () => void>> = { explained: benchExplained, bulk: benchBulk };

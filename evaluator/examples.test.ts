@@ -17,7 +17,7 @@ import { DIRECTIONS } from '#core/rounding/ladder.ts';
 import { LIST_CHOICES, SUPPLIER_CHOICES } from '#core/workspace/types.ts';
 import { HOLDS } from '#core/worksheets/propose-price.ts';
 import { STEP_KINDS } from '#core/buildup/steps.ts';
-import { type ExampleFile, type RanExample, runExample } from './run-example.ts';
+import { type ExampleFile, type RanExample, runExample } from './tests/run-example.ts';
 
 // Every example is one question about one workspace, as bin/price would answer it.
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { RANDOM_DAY, randomWorkspace } from '../../bench/random-workspace.ts';
+import { RANDOM_DAY, randomWorkspace } from '../../bench/tests/random-workspace.ts';
 import { computePrice } from '#core/lists/list-price.ts';
 import { money, roundHalfUp } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
