@@ -13,7 +13,8 @@ export function plainDoubles(
   const n = (value: number) => (value === Infinity ? 'Infinity' : value === -Infinity ? '-Infinity' : String(value));
   const bands: string[] = [];
   for (let r = u.first[0]!; r < u.first[1]!; r++) {
-    const operation = u.operation[r]! & 3;
+    const operation = u.operation[r]!;
+    const from = r === u.first[0] ? '0' : n(u.until[r - 1]!);
     const make =
       operation === 0
         ? `cost * ${u.operand[r]!}`
@@ -22,7 +23,7 @@ export function plainDoubles(
           : operation === 2
             ? `cost + ${u.operand[r]!}`
             : n(u.operand[r]!);
-    bands.push(`if (cost >= ${n(u.from[r]!)} && cost < ${n(u.to[r]!)}) net = ${make};`);
+    bands.push(`if (cost >= ${from} && cost < ${n(u.until[r]!)}) net = ${make};`);
   }
   const half = `price = Math.floor(price / ${d.unit} + 0.5) * ${d.unit};`;
   const rungs: string[] = [];

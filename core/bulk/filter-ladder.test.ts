@@ -3,14 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { dec } from '../numbers/decimal.ts';
 import { DIRECTIONS, type RungTerms, applyLadder, prepareLadder } from '../rounding/ladder.ts';
 import { largestRestingPrice, smallestRestingPrice } from '../rounding/resting-prices.ts';
-import {
-  UNDECIDED,
-  filterLadder,
-  filterRestingAbove,
-  filterRestingBelow,
-  placesFor,
-  roundBlock,
-} from './filter-ladder.ts';
+import { filterLadder, filterRestingAbove, filterRestingBelow, placesFor } from './filter-ladder.ts';
+import { UNDECIDED, roundBlock } from './segments.ts';
 
 // Whatever the doubles decide, the exact ladder decides alike; beside a decision they say nothing.
 
@@ -94,11 +88,14 @@ describe('a ladder in doubles', () => {
       { from: '10', to: null, step: '10', endings: ['9'], direction: 'cuts', downUntil: '2', upFrom: '6' },
     ];
     const { fast } = ready(rungs, 2);
-    for (const units of [150, 1000, 1200, 1600, 1900]) {
+    const rounded = (units: number) => {
       const into = new Float64Array(1);
       roundBlock(fast, Float64Array.of(units), Float64Array.of(units * SLACK), into, 1);
-      expect([units, into[0]]).toEqual([units, UNDECIDED]);
-    }
+      return into[0];
+    };
+    for (const units of [150, 1000, 1200, 1600]) expect([units, rounded(units)]).toEqual([units, UNDECIDED]);
+    // on an ending, and a hair beside it, a price goes to that ending
+    for (const units of [1900, 1900.0000001, 1899.9999999]) expect([units, rounded(units)]).toEqual([units, 1900]);
   });
 
   it('leaves rungs that overlap, and figures too large or too fine, to the exact one', () => {

@@ -1,28 +1,13 @@
 import { dec } from '../numbers/decimal.ts';
 import { type Ladder, walk } from '../rounding/ladder.ts';
 import { nearest } from './columns.ts';
+import { type RungColumns, type Segments, UNDECIDED, segmentsOf } from './segments.ts';
 
-/** What every function here gives where a double is too close to a decision. */
-export const UNDECIDED = -1;
-
-/** A ladder in whole units of 1 ÷ scale, as doubles that hold whole numbers exactly; rungs ascending, without overlap. */
-export interface FilterLadder {
+/** A ladder in whole units of 1 ÷ scale. */
+export interface FilterLadder extends RungColumns {
   /** Whole units of one unit of currency: a power of ten. */
   readonly scale: number;
-  /** Whole units of the smallest decimal of the list's prices. */
-  readonly unit: number;
-  readonly from: Float64Array;
-  /** Infinity: no end. */
-  readonly to: Float64Array;
-  readonly step: Float64Array;
-  /** 0 nearest, 1 up, 2 down, 3 cuts. */
-  readonly direction: Uint8Array;
-  /** Where a rung's endings begin in `ending`; one more than there are rungs. */
-  readonly first: Int32Array;
-  readonly ending: Float64Array;
-  /** With cuts: how far above each ending a price still goes down, and from where on it goes up. */
-  readonly downWithin: Float64Array;
-  readonly upFrom: Float64Array;
+  readonly segments: Segments;
 }
 
 const DIRECTION = { nearest: 0, up: 1, down: 2, cuts: 3 } as const;
@@ -50,8 +35,7 @@ export function filterLadder(ladder: Ladder, places: number): FilterLadder | nul
   if (rungs.some((r, i) => i > 0 && (rungs[i - 1]!.to === null || rungs[i - 1]!.to!.gt(r.from)))) return null;
   const first = new Int32Array(rungs.length + 1);
   rungs.forEach((r, i) => (first[i + 1] = first[i]! + r.endings.length));
-  return {
-    scale,
+  const columns: RungColumns = {
     unit: 10 ** (places - ladder.decimals),
     from: Float64Array.from(rungs, (r) => whole(r.from)),
     to: Float64Array.from(rungs, (r) => (r.to ? whole(r.to) : Infinity)),
@@ -62,6 +46,7 @@ export function filterLadder(ladder: Ladder, places: number): FilterLadder | nul
     downWithin: Float64Array.from(rungs.flatMap((r) => r.endings.map((e) => whole(walk(r, e, r.downUntil))))),
     upFrom: Float64Array.from(rungs.flatMap((r) => r.endings.map((e) => whole(walk(r, e, r.upFrom))))),
   };
+  return { scale, ...columns, segments: segmentsOf(columns) };
 }
 
 /** The rung that holds a price, −1 for none, −2 where it is too close to an edge. `slack`: how far off the price may be. */
@@ -75,14 +60,6 @@ function rungAt(l: FilterLadder, price: number, slack: number): number {
     if (low <= to[r]!) return -2;
   }
   return -1;
-}
-
-function halfUp(l: FilterLadder, price: number, slack: number): number {
-  const at = price / l.unit;
-  const down = Math.floor(at);
-  const over = at - down - 0.5;
-  if (Math.abs(over) * l.unit <= slack) return UNDECIDED;
-  return (over > 0 ? down + 1 : down) * l.unit;
 }
 
 /** What `gapAt` found: where the endings below and above lie, and the place in `ending` of the one below. Numbers in an array are not boxed. */
@@ -110,51 +87,6 @@ function gapAt(l: FilterLadder, r: number, price: number): void {
     gap[0] = base + ending[at]!;
     gap[1] = at + 1 < end ? base + ending[at + 1]! : base + step + ending[start]!;
   }
-}
-
-/**
- * Rounds a block of prices as `applyLadder` does, in whole units; UNDECIDED where one is too close to a decision.
- * `slack[i]`: how far off `shown[i]` may be.
- */
-export function roundBlock(
-  l: FilterLadder,
-  shown: Float64Array,
-  slack: Float64Array,
-  into: Float64Array,
-  count: number,
-): void {
-  for (let i = 0; i < count; i++) into[i] = roundOne(l, shown[i]!, slack[i]!);
-}
-
-function roundOne(l: FilterLadder, price: number, slack: number): number {
-  // not a number: nothing to round
-  if (!(price > 0)) return UNDECIDED;
-  const r = rungAt(l, price, slack);
-  if (r === -2) return UNDECIDED;
-  if (r === -1) return halfUp(l, price, slack) || UNDECIDED;
-  gapAt(l, r, price);
-  const below = gap[0]!;
-  const above = gap[1]!;
-  const up = price - below;
-  const down = above - price;
-  const direction = l.direction[r]!;
-  let result: number;
-  if (direction === 0) {
-    if (Math.abs(up - down) <= 2 * slack) return UNDECIDED;
-    result = up < down ? below : above;
-  } else {
-    if (up <= slack || down <= slack) return UNDECIDED;
-    if (direction === 1) result = above;
-    else if (direction === 2) result = below;
-    else {
-      const at = gapEnding;
-      const within = l.downWithin[at]!;
-      const from = l.upFrom[at]!;
-      if (Math.abs(up - within) <= slack || Math.abs(up - from) <= slack) return UNDECIDED;
-      result = up < within ? below : up >= from ? above : halfUp(l, price, slack);
-    }
-  }
-  return result > 0 ? result : UNDECIDED;
 }
 
 /** The smallest price at or above a floor that the ladder leaves unchanged, if it lies in the same rung or hole. */

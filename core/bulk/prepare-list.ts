@@ -1,21 +1,22 @@
 import { exchangeOn } from '../costs/exchange.ts';
-import { ONE, dec, share } from '../numbers/decimal.ts';
+import { type Dec, ONE, dec, share } from '../numbers/decimal.ts';
 import type { AddOn, GuardKind, RecipeTerms, UpliftRow } from '../recipes/recipe.ts';
 import { GUARD_KINDS } from '../recipes/recipe.ts';
 import { type Item, type Prepared, type PriceList, taxFactor } from '../workspace/index.ts';
 import { type ItemColumns, nearest } from './columns.ts';
 import { type FilterLadder, filterLadder, placesFor } from './filter-ladder.ts';
 
-/** Rows of an uplift table that reach the same items, as columns; the most specific first. */
+/** An uplift table as columns: for each class of items the intervals of the basis, ascending, with the row that wins there. */
 export interface UpliftColumns {
-  /** Where a class's rows begin; one more than there are classes. */
+  /** Where a class's intervals begin; one more than there are classes. */
   readonly first: Int32Array;
-  readonly from: Float64Array;
-  readonly to: Float64Array;
-  /** 0 times, 1 divided by, 2 plus, 3 set to; +4: only where there is something to mark up. */
+  /** Where an interval ends (exclusive) and the next begins; a class's last is infinite. */
+  readonly until: Float64Array;
+  /** 0 times, 1 divided by, 2 plus, 3 set to. */
   readonly operation: Uint8Array;
+  /** NaN: no row reaches this interval. */
   readonly operand: Float64Array;
-  /** The recipe's row behind each. */
+  /** The place of the row in the recipe. */
   readonly row: Int32Array;
 }
 
@@ -43,12 +44,28 @@ export interface BulkList {
   /** Indexes into GUARD_KINDS, with what each takes: a factor on cost, or an amount. */
   readonly guards: Uint8Array;
   readonly guardValue: Float64Array;
+  readonly between: Between;
   /** Posted prices in whole units of the ladder; NaN: none. */
   readonly posted: Float64Array;
   readonly handSet: Uint8Array;
   /** The pack's deposit with its tax, as the list shows it. */
   readonly deposit: Float64Array;
 }
+
+/** The guards that go by cost or amount, together: a price inside all of them needs no look at each. */
+export interface Between {
+  /** Factors on the landed cost. */
+  readonly least: number;
+  readonly most: number;
+  /** Amounts as the buyer sees them. */
+  readonly leastAmount: number;
+  readonly mostAmount: number;
+  /** There are guards that go by a figure of the item: each has to be looked at. */
+  readonly byItem: boolean;
+}
+
+/** A limit that nothing reaches; finite, so that a share of it is one too. */
+const NO_LIMIT = 2 ** 200;
 
 const OF_BASIS = { landed: 0, cost: 1, rrp: 2, current: 3, list: -1 } as const;
 
@@ -169,7 +186,7 @@ const isPerUnit = (addOn: AddOn): boolean => addOn.per === 'unit';
 function plainGuards(
   recipe: RecipeTerms,
   rateFrom: (currency: string) => number,
-): Pick<BulkList, 'guards' | 'guardValue'> | null {
+): Pick<BulkList, 'guards' | 'guardValue' | 'between'> | null {
   const values = recipe.guards.map((guard): number => {
     const percent = share(dec(guard.percent ?? '0'));
     switch (guard.kind) {
@@ -191,6 +208,19 @@ function plainGuards(
   return {
     guards: Uint8Array.from(recipe.guards, (g) => GUARD_KINDS.indexOf(g.kind satisfies GuardKind)),
     guardValue: Float64Array.from(values),
+    between: between(recipe, values),
+  };
+}
+
+function between(recipe: RecipeTerms, values: readonly number[]): Between {
+  const of = (kind: GuardKind) => values.filter((_, i) => recipe.guards[i]!.kind === kind);
+  const inverse = (kind: GuardKind) => of(kind).map((v) => 1 / v);
+  return {
+    least: Math.max(0, ...of('not_below_cost'), ...of('least_markup'), ...inverse('least_margin')),
+    most: Math.min(NO_LIMIT, ...of('most_markup'), ...inverse('most_margin')),
+    leastAmount: Math.max(0, ...of('least_price')),
+    mostAmount: Math.min(NO_LIMIT, ...of('most_price')),
+    byItem: recipe.guards.some(({ kind }) => kind === 'map' || kind === 'rrp'),
   };
 }
 
@@ -251,17 +281,17 @@ class UpliftClasses {
   }
 
   get columns(): UpliftColumns {
-    const all = this.made.flatMap((c) => c.rows);
-    const first = new Int32Array(this.made.length + 1);
-    this.made.forEach((c, i) => (first[i + 1] = first[i]! + c.rows.length));
-    const rows = all.map((row) => this.row(row));
+    const intervals = this.made.map(({ rows }) => intervalsOf(rows));
+    const all = intervals.flat();
+    const first = new Int32Array(intervals.length + 1);
+    intervals.forEach((c, i) => (first[i + 1] = first[i]! + c.length));
+    const rows = all.map(({ row }) => (row ? this.row(row) : { operation: 0, operand: NaN }));
     return {
       first,
-      from: Float64Array.from(all, (r) => (r.scope.band ? nearest(r.scope.band.from) : -Infinity)),
-      to: Float64Array.from(all, (r) => (r.scope.band?.to ? nearest(r.scope.band.to) : Infinity)),
+      until: Float64Array.from(all, (r) => (r.until ? nearest(r.until) : Infinity)),
       operation: Uint8Array.from(rows, (r) => r.operation),
       operand: Float64Array.from(rows, (r) => r.operand),
-      row: Int32Array.from(all, (r) => this.recipe.uplift.indexOf(r)),
+      row: Int32Array.from(all, (r) => (r.row ? this.recipe.uplift.indexOf(r.row) : -1)),
     };
   }
 
@@ -270,9 +300,9 @@ class UpliftClasses {
     const amount = () => nearest(value) * this.rateFrom(r.currency ?? this.list.currency);
     switch (r.method) {
       case 'markup':
-        return { operation: 4, operand: nearest(ONE.plus(share(value))) };
+        return { operation: 0, operand: nearest(ONE.plus(share(value))) };
       case 'margin':
-        return { operation: 5, operand: nearest(ONE.minus(share(value))) };
+        return { operation: 1, operand: nearest(ONE.minus(share(value))) };
       case 'multiply':
         return { operation: 0, operand: nearest(value) };
       case 'percent_off':
@@ -285,6 +315,24 @@ class UpliftClasses {
         return { operation: 3, operand: amount() };
     }
   }
+}
+
+/** The intervals between the edges of rows, the most specific row first; neighbours with the same row are one. */
+function intervalsOf(rows: readonly UpliftRow[]): { until: Dec | null; row: UpliftRow | null }[] {
+  const band = (r: UpliftRow) => ({ from: dec(r.scope.band?.from ?? '0'), to: r.scope.band?.to ?? null });
+  const edges = rows.flatMap((r) => [band(r).from, ...(band(r).to === null ? [] : [dec(band(r).to!)])]);
+  const starts = [dec(0), ...edges.filter((e) => e.gt(0)).sort((a, b) => a.cmp(b))].filter(
+    (e, i, all) => i === 0 || e.gt(all[i - 1]!),
+  );
+  const made: { until: Dec | null; row: UpliftRow | null }[] = [];
+  starts.forEach((start, i) => {
+    const row = rows.find((r) => band(r).from.lte(start) && (band(r).to === null || start.lt(band(r).to!))) ?? null;
+    const until = starts[i + 1] ?? null;
+    const last = made.at(-1);
+    if (last && last.row === row) last.until = until;
+    else made.push({ until, row });
+  });
+  return made;
 }
 
 /** Factors above 0, and margins under 100 %; anything else is the explained way's. */

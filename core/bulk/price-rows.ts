@@ -1,7 +1,8 @@
 import { GUARD_KINDS, type GuardKind } from '../recipes/recipe.ts';
 import type { ItemColumns } from './columns.ts';
-import { UNDECIDED, filterRestingAbove, filterRestingBelow, roundBlock } from './filter-ladder.ts';
+import { filterRestingAbove, filterRestingBelow } from './filter-ladder.ts';
 import type { BulkList } from './prepare-list.ts';
+import { UNDECIDED, roundBlock } from './segments.ts';
 
 /**
  * The relative error of any figure here is under 2⁻⁴⁷: no figure comes from more than 40 roundings to the nearest
@@ -63,14 +64,10 @@ const RRP = guard('rrp');
 const MOST_MARKUP = guard('most_markup');
 const MOST_MARGIN = guard('most_margin');
 
-/** Half up, ties away from zero; NaN where the double is too close to a tie. */
+/** To the nearest whole number; NaN where the double is too close to a tie. */
 function rounded(value: number, slack: number): number {
-  const size = Math.abs(value);
-  const down = Math.floor(size);
-  const over = size - down - 0.5;
-  if (Math.abs(over) <= slack) return NaN;
-  const whole = over > 0 ? down + 1 : down;
-  return value < 0 ? -whole : whole;
+  const whole = Math.floor(value + 0.5);
+  return 0.5 - Math.abs(value - whole) > slack ? whole : NaN;
 }
 
 /** Rows are priced in blocks, stage by stage: each stage is a loop small enough to be compiled well. */
@@ -112,7 +109,7 @@ function shownStage(c: ItemColumns, l: BulkList, out: BulkPrices, at: number, co
   const { freightPerKg, freightPerUnit, duty, handling, overhead } = c.landed;
   const { cost: costs, packUnits, rate, weight, units: unitsOf, supplier, taxClass, rrp } = c;
   const { klass: classes, taxFactor, ownTax, deposit: deposits, posted, rate: listRate, basis: basisKind } = l;
-  const { first, from: bandFrom, to: bandTo, operation: operations, operand: operands } = l.uplift;
+  const { first, until, operation: operations, operand: operands } = l.uplift;
   const { scale } = l.ladder;
   const beforeShare = l.before[0];
   const beforePack = l.before[1];
@@ -121,6 +118,7 @@ function shownStage(c: ItemColumns, l: BulkList, out: BulkPrices, at: number, co
   const afterPack = l.after[1];
   const afterUnit = l.after[2];
   const { cost: costOut, shown: shownOut, slack: slackOut } = block;
+  const error = scale * ERROR;
   for (let n = 0; n < count; n++) {
     const i = at + n;
     shownOut[n] = NaN;
@@ -139,6 +137,7 @@ function shownStage(c: ItemColumns, l: BulkList, out: BulkPrices, at: number, co
     let basis = cost;
     // how large the terms of a difference were: what its error is a share of
     let size = cost;
+    let sizeShare = 1;
     if (basisKind !== 0) {
       if (basisKind === 1) size = basis = unit * listRate * units;
       else if (basisKind === 2) {
@@ -147,30 +146,24 @@ function shownStage(c: ItemColumns, l: BulkList, out: BulkPrices, at: number, co
       } else {
         basis = (posted[i]! / scale - deposit) / tax;
         size = (posted[i]! / scale + deposit) / tax;
+        sizeShare = size / basis;
       }
     }
     // NaN anywhere (no cost, weight, rate or tax) ends here
     if (klass < 0 || !(basis > 0) || !(cost > 0) || !(tax > 0)) continue;
     const near = size * ERROR;
-    let row = -1;
-    const last = first[klass + 1]!;
-    for (let r = first[klass]!; r < last; r++) {
-      const from = bandFrom[r]!;
-      const to = bandTo[r]!;
-      if (Math.abs(basis - from) <= near || Math.abs(basis - to) <= near) {
-        row = -1;
-        break;
-      }
-      if (basis >= from && basis < to) {
-        row = r;
-        break;
-      }
+    let row = first[klass]!;
+    let above = 0;
+    let edge = until[row]!;
+    while (basis >= edge) {
+      above = edge;
+      edge = until[++row]!;
     }
-    if (row < 0) continue;
+    if (edge - basis <= near || basis - above <= near) continue;
     rowOut[i] = rowIn[row]!;
     const padded = basis + (basis * beforeShare + beforePack + beforeUnit * units);
     const operand = operands[row]!;
-    const operation = operations[row]! & 3;
+    const operation = operations[row]!;
     size += padded - basis;
     let net: number;
     if (operation === 0) {
@@ -186,94 +179,107 @@ function shownStage(c: ItemColumns, l: BulkList, out: BulkPrices, at: number, co
     const added = basis * afterShare + afterPack + afterUnit * units;
     net += added;
     // an add-on's own error, and that of the basis it is a share of
-    size = (size + added + (added * near) / (basis * ERROR)) * tax + deposit;
+    size = (size + added + added * sizeShare) * tax + deposit;
     const shown = (net * tax + deposit) * scale;
     if (!(shown > 0) || shown > MOST_UNITS) continue;
     shownOut[n] = shown;
-    slackOut[n] = size * scale * ERROR;
+    slackOut[n] = size * error;
   }
 }
 
-/** Guards: lifts, lowers or leaves what the ladder gave, or finds that it cannot say. */
+/** Guards: most prices lie between them all; the others are looked at one by one. */
 function guardStage(c: ItemColumns, l: BulkList, out: BulkPrices, at: number, count: number): void {
-  const { ladder, guards, guardValue, taxFactor, ownTax, deposit: deposits, posted } = l;
-  const { flag: flags, guards: guardBits, wouldFallTo } = out;
-  const { cost: costIn, price: roundedPrices } = block;
+  const { taxFactor, deposit: deposits, posted } = l;
+  const { cost: costIn, price: prices } = block;
   const { taxClass } = c;
-  const { scale } = ladder;
-  const guardCount = guards.length;
+  const { scale } = l.ladder;
+  const { least, most, leastAmount, mostAmount, byItem } = l.between;
+  const raiseOnly = l.guards.includes(RAISE_ONLY);
   for (let n = 0; n < count; n++) {
-    const price = roundedPrices[n]!;
+    const price = prices[n]!;
     if (price === UNDECIDED) continue;
     const i = at + n;
-    const cost = costIn[n]!;
-    const t = taxClass[i]!;
-    const tax = taxFactor[t]!;
-    const deposit = deposits[i]!;
-    let bits = 0;
-    let floor = 0;
-    let ceiling = Infinity;
-    let raise = NaN;
-    let unclear = false;
-    for (let g = 0; g < guardCount; g++) {
-      const kind = guards[g]!;
-      const value = guardValue[g]!;
-      let limit: number;
-      if (kind === NOT_BELOW_COST) limit = cost * tax + deposit;
-      else if (kind === LEAST_MARKUP || kind === MOST_MARKUP) limit = cost * value * tax + deposit;
-      else if (kind === LEAST_MARGIN || kind === MOST_MARGIN) limit = (cost / value) * tax + deposit;
-      else if (kind === RAISE_ONLY) {
-        raise = posted[i]!;
-        continue;
-      } else if (kind === MAP || kind === RRP) {
-        const from = kind === RRP ? c.rrp : c.map;
-        const amount = from.amount[i]!;
-        if (amount !== amount || (kind === MAP && !l.advertised)) continue;
-        const goods = amount * l.currencyRate[from.currency[i]!]! * c.units[i]!;
-        if (from.taxIn[i] === 0) limit = goods * tax + deposit;
-        else limit = l.taxIn ? goods + deposit : goods / ownTax[t]! + deposit;
-      } else limit = value;
-      limit *= scale;
-      if (!(Math.abs(price - limit) > limit * ERROR)) {
-        unclear = true;
-        break;
-      }
-      if (kind <= RAISE_ONLY) {
-        if (limit > floor) floor = limit;
-        if (price < limit) bits |= 1 << kind;
-      } else {
-        if (limit < ceiling) ceiling = limit;
-        if (price > limit) bits |= 1 << kind;
-      }
-    }
-    if (unclear || ceiling - floor <= (floor + (ceiling === Infinity ? 0 : ceiling)) * ERROR) {
-      roundedPrices[n] = UNDECIDED;
-      continue;
-    }
-    // most prices are between their guards
-    if (bits === 0 && !(price < raise)) continue;
-    let lifted = price;
-    if (bits !== 0) {
-      lifted =
-        price < floor
-          ? filterRestingAbove(ladder, floor, floor * ERROR)
-          : filterRestingBelow(ladder, ceiling, ceiling * ERROR);
-      // no ending between the two, or too close to say: a conflict is the explained way's
-      if (lifted < floor + floor * ERROR || lifted > ceiling - ceiling * ERROR) lifted = UNDECIDED;
-    }
-    if (lifted !== UNDECIDED && lifted < raise) {
-      // a ceiling that had bitten too is named or not by rules that only the explained way knows
-      if (raise > ceiling - ceiling * ERROR || bits >= 1 << RRP) lifted = UNDECIDED;
-      else {
-        wouldFallTo[i] = lifted;
-        lifted = raise;
-        bits |= 1 << RAISE_ONLY;
-      }
-    }
-    roundedPrices[n] = lifted;
-    guardBits[i] = bits;
-    flags[i] = BIT;
+    const goods = costIn[n]! * taxFactor[taxClass[i]!]!;
+    const floor = Math.max(goods * least + deposits[i]!, leastAmount) * scale;
+    const ceiling = Math.min(goods * most + deposits[i]!, mostAmount) * scale;
+    const inside = price - floor > floor * ERROR && ceiling - price > ceiling * ERROR;
+    if (!inside || byItem || (raiseOnly && price < posted[i]!)) guardRow(c, l, out, n, i);
   }
+}
+
+/** Lifts, lowers or leaves what the ladder gave, or finds that it cannot say. */
+function guardRow(c: ItemColumns, l: BulkList, out: BulkPrices, n: number, i: number): void {
+  const { ladder, guards, guardValue, posted } = l;
+  const { scale } = ladder;
+  const prices = block.price;
+  const price = prices[n]!;
+  const cost = block.cost[n]!;
+  const t = c.taxClass[i]!;
+  const tax = l.taxFactor[t]!;
+  const deposit = l.deposit[i]!;
+  let bits = 0;
+  let floor = 0;
+  let ceiling = Infinity;
+  let raise = NaN;
+  let unclear = false;
+  for (let g = 0; g < guards.length; g++) {
+    const kind = guards[g]!;
+    const value = guardValue[g]!;
+    let limit: number;
+    if (kind === NOT_BELOW_COST) limit = cost * tax + deposit;
+    else if (kind === LEAST_MARKUP || kind === MOST_MARKUP) limit = cost * value * tax + deposit;
+    else if (kind === LEAST_MARGIN || kind === MOST_MARGIN) limit = (cost / value) * tax + deposit;
+    else if (kind === RAISE_ONLY) {
+      raise = posted[i]!;
+      continue;
+    } else if (kind === MAP || kind === RRP) {
+      const from = kind === RRP ? c.rrp : c.map;
+      const amount = from.amount[i]!;
+      if (amount !== amount || (kind === MAP && !l.advertised)) continue;
+      const goods = amount * l.currencyRate[from.currency[i]!]! * c.units[i]!;
+      if (from.taxIn[i] === 0) limit = goods * tax + deposit;
+      else limit = l.taxIn ? goods + deposit : goods / l.ownTax[t]! + deposit;
+    } else limit = value;
+    limit *= scale;
+    if (!(Math.abs(price - limit) > limit * ERROR)) {
+      unclear = true;
+      break;
+    }
+    if (kind <= RAISE_ONLY) {
+      if (limit > floor) floor = limit;
+      if (price < limit) bits |= 1 << kind;
+    } else {
+      if (limit < ceiling) ceiling = limit;
+      if (price > limit) bits |= 1 << kind;
+    }
+  }
+  if (unclear || ceiling - floor <= (floor + (ceiling === Infinity ? 0 : ceiling)) * ERROR) {
+    prices[n] = UNDECIDED;
+    return;
+  }
+  // most prices are between their guards
+  if (bits === 0 && !(price < raise)) return;
+  let lifted = price;
+  if (bits !== 0) {
+    lifted =
+      price < floor
+        ? filterRestingAbove(ladder, floor, floor * ERROR)
+        : filterRestingBelow(ladder, ceiling, ceiling * ERROR);
+    // no ending between the two, or too close to say: a conflict is the explained way's
+    if (lifted < floor + floor * ERROR || lifted > ceiling - ceiling * ERROR) lifted = UNDECIDED;
+  }
+  if (lifted !== UNDECIDED && lifted < raise) {
+    // a ceiling that had bitten too is named or not by rules that only the explained way knows
+    if (raise > ceiling - ceiling * ERROR || bits >= 1 << RRP) lifted = UNDECIDED;
+    else {
+      out.wouldFallTo[i] = lifted;
+      lifted = raise;
+      bits |= 1 << RAISE_ONLY;
+    }
+  }
+  prices[n] = lifted;
+  out.guards[i] = bits;
+  out.flag[i] = BIT;
 }
 
 /** Hand-set prices, and what is achieved. Returns how many rows stay open. */
@@ -282,7 +288,7 @@ function achievedStage(c: ItemColumns, l: BulkList, out: BulkPrices, at: number,
   const { price: prices, markup: markups, margin: margins, flag: flags } = out;
   const { cost: costIn, price: guarded } = block;
   const { taxClass } = c;
-  const { scale } = l.ladder;
+  const perScale = 1 / l.ladder.scale;
   let open = 0;
   for (let n = 0; n < count; n++) {
     const i = at + n;
@@ -296,7 +302,7 @@ function achievedStage(c: ItemColumns, l: BulkList, out: BulkPrices, at: number,
     const tax = taxFactor[taxClass[i]!]!;
     const deposit = deposits[i]!;
     if (handSet[i] === 1) price = posted[i]!;
-    const back = price / scale;
+    const back = price * perScale;
     const achieved = (back - deposit) / tax;
     const profit = achieved - cost;
     const rawMarkup = (profit / cost) * PERCENT_UNITS;
