@@ -5,6 +5,7 @@ import { GUARD_KINDS, type GuardKind } from '../recipes/recipe.ts';
 import { GUARD_NAMES } from '../guards/guards.ts';
 import type { Day, Prepared, PriceList } from '../workspace/index.ts';
 import { type ItemColumns, itemColumns } from './columns.ts';
+import { type PostedColumns, postedColumns } from './posted-columns.ts';
 import { type BulkList, prepareBulk, scaleOf } from './prepare-list.ts';
 import { type BulkPrices, FLAGS, PERCENT_PLACES, emptyPrices, priceRows } from './price-rows.ts';
 
@@ -20,9 +21,13 @@ export class BulkWorkspace {
     this.columns = itemColumns(ws, day, this.currencies);
   }
 
-  /** Null: the list's recipe is left to the explained way altogether. */
-  list(list: PriceList): BulkList | null {
-    return prepareBulk(this.ws, list, this.columns, this.currencies);
+  /** Null: the list's recipe is left to the explained way altogether. `posted`: where the workspace holds none. */
+  list(list: PriceList, posted: PostedColumns = this.posted(list)): BulkList | null {
+    return prepareBulk(this.ws, list, this.columns, this.currencies, posted);
+  }
+
+  posted(list: PriceList): PostedColumns {
+    return postedColumns(this.ws, list, this.columns);
   }
 }
 
@@ -36,9 +41,10 @@ export interface DecidedPrices extends BulkPrices {
 
 /** The prices of every item and pack on a list by its recipe: the same as the explained way gives, without build-up. */
 export function bulkPrices(bulk: BulkWorkspace, list: PriceList): DecidedPrices {
-  const ready = bulk.list(list);
+  const posted = bulk.posted(list);
+  const ready = bulk.list(list, posted);
   const rows = bulk.columns.rows.length;
-  const out = emptyPrices(rows, ready?.ladder.scale ?? scaleOf(bulk.ws, list));
+  const out = emptyPrices(rows, ready?.ladder.scale ?? scaleOf(bulk.ws, list, posted));
   if (ready) priceRows(bulk.columns, ready, out, 0, rows);
   else out.flag.fill(FLAGS.indexOf('open'));
   return decide(bulk, list, out);

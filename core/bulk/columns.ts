@@ -18,11 +18,9 @@ interface LandedColumns {
 
 /**
  * Items in their packs as columns of doubles, a row a pack: what every list's price is made of. Each figure is the
- * double nearest to the exact one; docs/decisions/13 says why that is enough.
+ * double nearest to the exact one; docs/decisions/13 says why that is enough. Plain data: it can be sent to a worker.
  */
-export interface ItemColumns {
-  readonly day: Day;
-  readonly rows: readonly { readonly item: string; readonly pack: string }[];
+export interface ItemFigures {
   /** Per cost pack, in the supplier's currency; NaN: this row is left to the explained way. */
   readonly cost: Float64Array;
   readonly packUnits: Float64Array;
@@ -38,6 +36,12 @@ export interface ItemColumns {
   /** Per unit; NaN: none. */
   readonly rrp: RecommendedColumns;
   readonly map: RecommendedColumns;
+}
+
+/** The figures, with the names of their rows. */
+export interface ItemColumns extends ItemFigures {
+  readonly day: Day;
+  readonly rows: readonly { readonly item: string; readonly pack: string }[];
 }
 
 interface RecommendedColumns {

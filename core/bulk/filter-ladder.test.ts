@@ -39,7 +39,7 @@ const SLACK = 2 ** -40;
 
 function ready(rungs: RungTerms[], decimals: number) {
   const ladder = prepareLadder(rungs, decimals);
-  const fast = filterLadder(ladder, placesFor(ladder, []));
+  const fast = filterLadder(ladder, placesFor(ladder, 0));
   if (!fast) throw new Error('this ladder fits into doubles');
   return { ladder, fast };
 }

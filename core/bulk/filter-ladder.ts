@@ -1,4 +1,4 @@
-import { dec } from '../numbers/decimal.ts';
+import type { Dec } from '../numbers/decimal.ts';
 import { type Ladder, walk } from '../rounding/ladder.ts';
 import { nearest } from './columns.ts';
 import { type RungColumns, type Segments, UNDECIDED, segmentsOf } from './segments.ts';
@@ -18,10 +18,9 @@ const MOST_PLACES = 9;
 const figuresOf = (ladder: Ladder) =>
   ladder.rungs.flatMap((r) => [r.from, r.step, ...r.endings, r.downUntil, r.upFrom, ...(r.to ? [r.to] : [])]);
 
-/** Decimals in which every price that the ladder, the list or its postings can give is a whole number. */
-export function placesFor(ladder: Ladder, posted: readonly string[]): number {
-  const figures = [...figuresOf(ladder), ...posted.map((p) => dec(p))];
-  return figures.reduce((most, f) => Math.max(most, f.decimalPlaces()), ladder.decimals);
+/** Decimals in which every price that the ladder and the list can give is a whole number; `posted`: those of postings. */
+export function placesFor(ladder: Ladder, posted: number): number {
+  return figuresOf(ladder).reduce((most, f) => Math.max(most, f.decimalPlaces()), Math.max(ladder.decimals, posted));
 }
 
 /** Null: overlapping rungs, or figures too large for whole doubles; then the explained way does it all. */
@@ -29,7 +28,7 @@ export function filterLadder(ladder: Ladder, places: number): FilterLadder | nul
   const figures = figuresOf(ladder);
   if (places > MOST_PLACES) return null;
   const scale = 10 ** places;
-  const whole = (value: ReturnType<typeof dec>) => nearest(value.times(scale));
+  const whole = (value: Dec) => nearest(value.times(scale));
   if (figures.some((f) => f.times(scale).gte(WHOLE))) return null;
   const { rungs } = ladder;
   if (rungs.some((r, i) => i > 0 && (rungs[i - 1]!.to === null || rungs[i - 1]!.to!.gt(r.from)))) return null;

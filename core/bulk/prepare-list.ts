@@ -5,6 +5,7 @@ import { GUARD_KINDS } from '../recipes/recipe.ts';
 import { type Item, type Prepared, type PriceList, taxFactor } from '../workspace/index.ts';
 import { type ItemColumns, nearest } from './columns.ts';
 import { type FilterLadder, filterLadder, placesFor } from './filter-ladder.ts';
+import { type PostedColumns, postedPlaces } from './posted-columns.ts';
 
 /** An uplift table as columns: for each class of items the intervals of the basis, ascending, with the row that wins there. */
 export interface UpliftColumns {
@@ -75,6 +76,7 @@ export function prepareBulk(
   list: PriceList,
   columns: ItemColumns,
   currencies: readonly string[],
+  posted: PostedColumns,
 ): BulkList | null {
   const recipe = list.recipe === null ? undefined : ws.recipes.get(list.recipe);
   if (!recipe || OF_BASIS[recipe.basis.kind] < 0) return null;
@@ -87,7 +89,7 @@ export function prepareBulk(
   const chosen = ws.ladderFor(list, recipe.ladder);
   const decimals = ws.decimalsOf(list);
   const exact = chosen ? ws.ladder(chosen.id, decimals) : { decimals, rungs: [] };
-  const ladder = exact && filterLadder(exact, placesFor(exact, postedOf(ws, list)));
+  const ladder = exact && filterLadder(exact, placesFor(exact, postedPlaces(posted)));
   const addOns = plainAddOns(recipe, list, rateFrom);
   const guards = plainGuards(recipe, rateFrom);
   if (!ladder || !addOns || !guards) return null;
@@ -111,8 +113,8 @@ export function prepareBulk(
     ...addOns,
     ladder,
     ...guards,
-    posted: new Float64Array(n).fill(NaN),
-    handSet: new Uint8Array(n),
+    posted: inUnits(posted, ladder.scale),
+    handSet: posted.handSet,
     deposit: new Float64Array(n),
   };
   let last: { id: string; item: Item } | null = null;
@@ -122,32 +124,26 @@ export function prepareBulk(
     const pack = item.packs.length === 1 ? item.packs[0]! : item.packs.find((p) => p.id === row.pack)!;
     bulk.klass[i] = classes.of(item, pack.name);
     if (pack.deposit) bulk.deposit[i] = depositShown(ws, list, item, pack, day, rateFrom);
-    const posted = ws.postedOn(list.id, item.id, pack.id, day);
-    if (!posted) return;
-    bulk.posted[i] = inUnits(posted.price!, ladder.scale);
-    if (Number.isNaN(bulk.posted[i])) bulk.klass[i] = -1;
-    const hand = posted.handSet;
-    if (hand && (!hand.lastDay || hand.lastDay >= day)) bulk.handSet[i] = 1;
+    if (bulk.posted[i] === Infinity) bulk.klass[i] = -1;
   });
   return { ...bulk, uplift: classes.columns };
 }
 
-const postedOf = (ws: Prepared, list: PriceList): string[] =>
-  ws.workspace.posted.flatMap((p) => (p.list === list.id && p.price !== null ? [p.price] : []));
-
 /** Whole units of one unit of currency for a list that is left to the explained way. */
-export function scaleOf(ws: Prepared, list: PriceList): number {
+export function scaleOf(ws: Prepared, list: PriceList, posted: PostedColumns): number {
   const recipe = ws.recipes.get(list.recipe ?? '');
   const chosen = ws.ladderFor(list, recipe?.ladder ?? null);
   const decimals = ws.decimalsOf(list);
   const ladder = (chosen && ws.ladder(chosen.id, decimals)) ?? { decimals, rungs: [] };
-  return 10 ** placesFor(ladder, postedOf(ws, list));
+  return 10 ** placesFor(ladder, postedPlaces(posted));
 }
 
-/** A price in whole units, NaN where it has more decimals than the ladder counts in, or is too large. */
-function inUnits(price: string, scale: number): number {
-  const units = dec(price).times(scale);
-  return units.isInteger() && units.abs().lt(2 ** 52) ? nearest(units) : NaN;
+/** Posted prices in whole units; infinite where one is too large. */
+function inUnits(posted: PostedColumns, scale: number): Float64Array {
+  return posted.digits.map((digits, i) => {
+    const units = digits * (scale / 10 ** posted.places[i]!);
+    return units < 2 ** 52 || Number.isNaN(units) ? units : Infinity;
+  });
 }
 
 function depositShown(

@@ -1,5 +1,5 @@
 import { GUARD_KINDS, type GuardKind } from '../recipes/recipe.ts';
-import type { ItemColumns } from './columns.ts';
+import type { ItemFigures } from './columns.ts';
 import { filterRestingAbove, filterRestingBelow } from './filter-ladder.ts';
 import type { BulkList } from './prepare-list.ts';
 import { UNDECIDED, roundBlock } from './segments.ts';
@@ -87,7 +87,7 @@ const block = {
  * Prices rows `start` to `end` (exclusive) of a list. Every price it gives is the one the explained way gives; rows it
  * cannot decide are flagged `open`. Returns how many those are.
  */
-export function priceRows(c: ItemColumns, l: BulkList, out: BulkPrices, start: number, end: number): number {
+export function priceRows(c: ItemFigures, l: BulkList, out: BulkPrices, start: number, end: number): number {
   let open = 0;
   for (let at = start; at < end; at += BLOCK) {
     const count = Math.min(BLOCK, end - at);
@@ -103,7 +103,7 @@ export function priceRows(c: ItemColumns, l: BulkList, out: BulkPrices, start: n
 }
 
 /** Basis, add-ons, uplift, deposit and tax. */
-function shownStage(c: ItemColumns, l: BulkList, out: BulkPrices, at: number, count: number): void {
+function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, count: number): void {
   const { row: rowOut } = out;
   const { row: rowIn } = l.uplift;
   const { freightPerKg, freightPerUnit, duty, handling, overhead } = c.landed;
@@ -188,7 +188,7 @@ function shownStage(c: ItemColumns, l: BulkList, out: BulkPrices, at: number, co
 }
 
 /** Guards: most prices lie between them all; the others are looked at one by one. */
-function guardStage(c: ItemColumns, l: BulkList, out: BulkPrices, at: number, count: number): void {
+function guardStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, count: number): void {
   const { taxFactor, deposit: deposits, posted } = l;
   const { cost: costIn, price: prices } = block;
   const { taxClass } = c;
@@ -208,7 +208,7 @@ function guardStage(c: ItemColumns, l: BulkList, out: BulkPrices, at: number, co
 }
 
 /** Lifts, lowers or leaves what the ladder gave, or finds that it cannot say. */
-function guardRow(c: ItemColumns, l: BulkList, out: BulkPrices, n: number, i: number): void {
+function guardRow(c: ItemFigures, l: BulkList, out: BulkPrices, n: number, i: number): void {
   const { ladder, guards, guardValue, posted } = l;
   const { scale } = ladder;
   const prices = block.price;
@@ -283,7 +283,7 @@ function guardRow(c: ItemColumns, l: BulkList, out: BulkPrices, n: number, i: nu
 }
 
 /** Hand-set prices, and what is achieved. Returns how many rows stay open. */
-function achievedStage(c: ItemColumns, l: BulkList, out: BulkPrices, at: number, count: number): number {
+function achievedStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, count: number): number {
   const { taxFactor, deposit: deposits, posted, handSet } = l;
   const { price: prices, markup: markups, margin: margins, flag: flags } = out;
   const { cost: costIn, price: guarded } = block;

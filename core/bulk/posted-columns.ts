@@ -1,0 +1,61 @@
+import type { Prepared, PriceList } from '../workspace/index.ts';
+import type { ItemColumns } from './columns.ts';
+
+/** Posted prices of a list in force on a day, a row for each of the columns: exact, as digits and where their point stands. */
+export interface PostedColumns {
+  /** The price without its point; NaN: none; infinite: more digits than a double holds. */
+  readonly digits: Float64Array;
+  /** How many of the digits stand behind the point. */
+  readonly places: Uint8Array;
+  /** 1: set by hand, and still in force. */
+  readonly handSet: Uint8Array;
+}
+
+export function emptyPosted(rows: number): PostedColumns {
+  return {
+    digits: new Float64Array(rows).fill(NaN),
+    places: new Uint8Array(rows),
+    handSet: new Uint8Array(rows),
+  };
+}
+
+/** Whole numbers up to here, and ten of them, are exact doubles. */
+const MOST_DIGITS = 2 ** 52;
+
+/** Puts a price, written without exponent, into a row. Zeros at the end of its decimals are no digits. */
+export function putPosted(into: PostedColumns, row: number, price: string, handSet: boolean): void {
+  const point = price.indexOf('.');
+  let end = price.length;
+  if (point >= 0) {
+    while (price.charCodeAt(end - 1) === 48) end--;
+    if (end === point + 1) end = point;
+  }
+  const digits = Number(
+    point >= 0 && end > point ? price.slice(0, point) + price.slice(point + 1, end) : price.slice(0, end),
+  );
+  into.digits[row] = digits < MOST_DIGITS ? digits : Infinity;
+  into.places[row] = point >= 0 && end > point ? end - point - 1 : 0;
+  into.handSet[row] = handSet ? 1 : 0;
+}
+
+/** Those that a workspace holds. */
+export function postedColumns(ws: Prepared, list: PriceList, columns: ItemColumns): PostedColumns {
+  const out = emptyPosted(columns.rows.length);
+  if (ws.workspace.posted.length === 0) return out;
+  const { day } = columns;
+  columns.rows.forEach(({ item, pack }, i) => {
+    const followed = ws.followed(ws.items.get(item)!);
+    const posted = ws.postedOn(list.id, followed.id, pack, day);
+    if (!posted) return;
+    const hand = posted.handSet;
+    putPosted(out, i, posted.price!, !!hand && (!hand.lastDay || hand.lastDay >= day));
+  });
+  return out;
+}
+
+/** The most decimals that a posted price of the list has. */
+export function postedPlaces(posted: PostedColumns): number {
+  let most = 0;
+  for (const places of posted.places) if (places > most) most = places;
+  return most;
+}
