@@ -3,10 +3,10 @@ import { type NodePgDatabase, drizzle } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
 
-export type Db = NodePgDatabase;
+export type Db = NodePgDatabase & { $client: pg.Pool };
 /** Inside a transaction; offers the same queries. */
 export type Tx = Parameters<Parameters<Db['transaction']>[0]>[0];
-export type Queries = Db | Tx;
+export type Queries = NodePgDatabase | Tx;
 
 export interface Database {
   readonly db: Db;
@@ -19,6 +19,25 @@ export function openDatabase(url: string): Database {
   // an idle connection that the server ends must not end the process: the pool opens another
   pool.on('error', () => undefined);
   return { db: drizzle(pool, { casing: 'snake_case' }), pool, close: () => pool.end() };
+}
+
+/** Reads from one state of the database, whatever is written meanwhile; nothing can be written in it. */
+export async function inSnapshot<T>(
+  pool: pg.Pool,
+  read: (client: pg.PoolClient, db: NodePgDatabase) => Promise<T>,
+): Promise<T> {
+  const client = await pool.connect();
+  try {
+    await client.query('begin transaction isolation level repeatable read read only');
+    const found = await read(client, drizzle(client, { casing: 'snake_case' }));
+    await client.query('commit');
+    client.release();
+    return found;
+  } catch (error) {
+    // a connection whose COPY was cut short is of no use any more
+    client.release(true);
+    throw error;
+  }
 }
 
 /** Brings the database to the current form; under an advisory lock, so that several servers may start at once. */

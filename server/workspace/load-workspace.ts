@@ -1,14 +1,13 @@
-import { asc, eq, lte, sql } from 'drizzle-orm';
+import { asc, eq, sql } from 'drizzle-orm';
 import { type Item, Prepared, type Recommended, type Workspace } from '#core/workspace/index.ts';
 import { emptyWorkspace } from '#core/workspace/sample.ts';
-import { costs } from '../costs/tables.ts';
-import { items, packs } from '../items/tables.ts';
 import { revisionOf } from '../ledger/audit.ts';
 import { priceListGroups, priceLists } from '../lists/tables.ts';
-import type { Db, Queries } from '../platform/database.ts';
+import { type Db, type Queries, inSnapshot } from '../platform/database.ts';
 import { breakRows, breakTables, floors } from '../quotes/tables.ts';
 import { readRecipes } from '../recipes/store.ts';
 import { readLadders } from '../rounding/store.ts';
+import { type CatalogueRows, copyCatalogue, selectCatalogue } from './catalogue-rows.ts';
 import { readSettings } from '../setup/settings.ts';
 import { categories, customerGroups, customers, exchangeRates, suppliers, taxRates } from '../setup/tables.ts';
 
@@ -32,14 +31,12 @@ function recommended(amount: string | null, currency: string | null, taxIn: bool
 
 /** Reads everything that prices of one day are made of. Money is selected as text, never through nested rows. */
 export async function loadWorkspace(db: Queries, day: string): Promise<Workspace> {
-  const settings = await readSettings(db);
-  const packRows = await db.select().from(packs).orderBy(asc(packs.id));
-  const packsOf = groupBy(packRows, (p) => p.itemId);
-  const itemRows = await db.select().from(items).orderBy(asc(items.id));
-  const supplierRows = await db.select().from(suppliers).orderBy(asc(suppliers.id));
-  const listRows = await db.select().from(priceLists).orderBy(asc(priceLists.rank), asc(priceLists.id));
-  const listGroups = await db.select().from(priceListGroups);
-  const breakRowRows = await db.select().from(breakRows);
+  return { ...(await loadRules(db, await selectCatalogue(db, day))), posted: await readPosted(db, day) };
+}
+
+/** The last posting of each price up to a day; `only`: of these packs. */
+export async function readPosted(db: Queries, day: string, only?: readonly number[]): Promise<Workspace['posted']> {
+  const ofPacks = only ? sql`and l.pack_id = any(${sql.param(only)}::int[])` : sql``;
   const posted = await db.execute<{
     list: number;
     item: number;
@@ -56,13 +53,33 @@ export async function loadWorkspace(db: Queries, day: string): Promise<Workspace
       l.list_id as list, l.item_id as item, l.pack_id as pack, l.after as price, l.effective::text as from, l.posting_id as posting, l.id as entry,
       l.hand_set_reason as reason, l.hand_set_last_day::text as last_day, p.name as by
     from posting_lines l join postings h on h.id = l.posting_id join people p on p.id = h.posted_by
-    where l.effective <= ${day}
+    where l.effective <= ${day} ${ofPacks}
     order by l.list_id, l.item_id, l.pack_id, l.effective desc, l.id desc`);
+  return posted.rows.map((p) => ({
+    list: id(p.list),
+    item: id(p.item),
+    pack: id(p.pack),
+    price: p.price,
+    from: p.from,
+    posting: id(p.posting),
+    entry: Number(p.entry),
+    handSet: p.reason === null ? null : { reason: p.reason, by: p.by, lastDay: p.last_day },
+  }));
+}
+
+/** Everything but posted prices: of a large catalogue those are millions, and are read into columns. */
+export async function loadRules(db: Queries, catalogue: CatalogueRows): Promise<Workspace> {
+  const settings = await readSettings(db);
+  const packsOf = groupBy(catalogue.packs, (p) => p.itemId);
+  const supplierRows = await db.select().from(suppliers).orderBy(asc(suppliers.id));
+  const listRows = await db.select().from(priceLists).orderBy(asc(priceLists.rank), asc(priceLists.id));
+  const listGroups = await db.select().from(priceListGroups);
+  const breakRowRows = await db.select().from(breakRows);
   return {
     ...emptyWorkspace(),
     currency: settings.currency,
     supplierChoice: settings.supplierChoice,
-    items: itemRows.map((i): Item => ({
+    items: catalogue.items.map((i): Item => ({
       id: id(i.id),
       sku: i.sku,
       name: i.name,
@@ -103,7 +120,7 @@ export async function loadWorkspace(db: Queries, day: string): Promise<Workspace
         overheadPercent: s.overheadPercent,
       },
     })),
-    costs: (await db.select().from(costs).where(lte(costs.validFrom, day)).orderBy(asc(costs.id))).map((c) => ({
+    costs: catalogue.costs.map((c) => ({
       id: id(c.id),
       item: id(c.itemId),
       supplier: id(c.supplierId),
@@ -158,16 +175,6 @@ export async function loadWorkspace(db: Queries, day: string): Promise<Workspace
       name: c.name,
       groups: c.groupId === null ? [] : [id(c.groupId)],
     })),
-    posted: posted.rows.map((p) => ({
-      list: id(p.list),
-      item: id(p.item),
-      pack: id(p.pack),
-      price: p.price,
-      from: p.from,
-      posting: id(p.posting),
-      entry: Number(p.entry),
-      handSet: p.reason === null ? null : { reason: p.reason, by: p.by, lastDay: p.last_day },
-    })),
     breaks: (await db.select().from(breakTables)).map((t) => ({
       id: id(t.id),
       version: t.version,
@@ -219,10 +226,11 @@ export async function workspaceOn(owner: Db, day: string): Promise<Loaded> {
   const known = states.get(key);
   if (known) return known;
   // one snapshot, with the revision that belongs to it
-  const loading = owner.transaction(
-    async (tx) => ({ revision: await revisionOf(tx), day, ws: new Prepared(await loadWorkspace(tx, day)) }),
-    { isolationLevel: 'repeatable read', accessMode: 'read only' },
-  );
+  const loading = inSnapshot(owner.$client, async (client, snapshot) => {
+    const rules = await loadRules(snapshot, await copyCatalogue(client, day));
+    const posted = await readPosted(snapshot, day);
+    return { revision: await revisionOf(snapshot), day, ws: new Prepared({ ...rules, posted }) };
+  });
   states.set(key, loading);
   while (states.size > 4) states.delete(states.keys().next().value!);
   loading.catch(() => states.delete(key));

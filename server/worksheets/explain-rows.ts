@@ -1,0 +1,79 @@
+import type { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
+import { FLAGS, PERCENT_PLACES } from '#core/bulk/price-rows.ts';
+import { GUARD_NAMES } from '#core/guards/guards.ts';
+import { computePrice } from '#core/lists/list-price.ts';
+import { type Dec, dec, plain, roundHalfUp } from '#core/numbers/decimal.ts';
+import { wording } from '#core/reasons.ts';
+import { GUARD_KINDS } from '#core/recipes/recipe.ts';
+import { Prepared, type PriceList } from '#core/workspace/index.ts';
+import { copyField } from '../platform/copy.ts';
+import type { Queries } from '../platform/database.ts';
+import { readPosted } from '../workspace/load-workspace.ts';
+import type { Counts } from './price-block.ts';
+
+/** Rows whose postings are read at a time, and rows between two texts. */
+const READ_ROWS = 10_000;
+const TEXT_ROWS = 200;
+
+/** A row that the bulk way leaves open, and where its list is counted. */
+export interface OpenRow {
+  readonly list: PriceList;
+  readonly row: number;
+  readonly counts: Counts;
+}
+
+/** Open rows as the explained way decides them, in COPY's text format. */
+export async function* explainRows(
+  snapshot: Queries,
+  bulk: BulkWorkspace,
+  worksheet: number,
+  open: readonly OpenRow[],
+): AsyncGenerator<{ text: string; rows: number }> {
+  const { columns } = bulk;
+  for (let start = 0; start < open.length; start += READ_ROWS) {
+    const some = open.slice(start, start + READ_ROWS).map((o) => ({ ...o, ...columns.rows[o.row]! }));
+    const posted = await readPosted(snapshot, columns.day, [...new Set(some.map((r) => Number(r.pack)))]);
+    const ws = new Prepared({ ...bulk.ws.workspace, posted });
+    for (let at = 0; at < some.length; at += TEXT_ROWS) {
+      const texts = some.slice(at, at + TEXT_ROWS).map(({ item, pack, list, counts }) => {
+        return textOf(ws, { item, pack, list: list.id, day: columns.day }, worksheet, counts);
+      });
+      yield { text: texts.join(''), rows: texts.length };
+    }
+  }
+}
+
+function textOf(
+  ws: Prepared,
+  q: { item: string; pack: string; list: string; day: string },
+  worksheet: number,
+  counts: Counts,
+): string {
+  const before = ws.postedOn(q.list, q.item, q.pack, q.day)?.price ?? null;
+  const found = computePrice(ws, q);
+  const percent = (d: Dec | null) => (d ? plain(roundHalfUp(d, PERCENT_PLACES)) : null);
+  const line = (fields: readonly (string | number | null)[]) =>
+    `${[worksheet, q.list, q.item, q.pack, before, ...fields].map(copyField).join('\t')}\n`;
+  if (!found.ok) {
+    counts.without++;
+    return line([null, null, null, FLAGS.indexOf('refused'), 0, -1, null, wording(found.reason)]);
+  }
+  const p = found.value;
+  const recipe = ws.recipes.get(ws.lists.get(q.list)!.recipe ?? '');
+  if (before === null) counts.first++;
+  else if (p.price.gt(before)) counts.rises++;
+  else if (p.price.lt(dec(before))) counts.falls++;
+  else counts.unchanged++;
+  if (p.flag !== null) counts.guarded++;
+  if (p.flag === 'floor_above_ceiling') counts.held++;
+  return line([
+    plain(p.price),
+    percent(p.markup),
+    percent(p.margin),
+    FLAGS.indexOf(p.flag ?? 'none'),
+    GUARD_KINDS.reduce((bits, kind, i) => (p.bit.includes(GUARD_NAMES[kind]) ? bits | (1 << i) : bits), 0),
+    recipe?.uplift.findIndex((r) => r.id === p.row) ?? -1,
+    p.wouldFallTo && plain(p.wouldFallTo),
+    null,
+  ]);
+}

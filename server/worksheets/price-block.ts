@@ -1,0 +1,51 @@
+import { move, transferableSymbol, valueSymbol } from 'piscina';
+import type { ItemFigures } from '#core/bulk/columns.ts';
+import type { BulkList } from '#core/bulk/prepare-list.ts';
+import { type BulkPrices, emptyPrices, priceRows } from '#core/bulk/price-rows.ts';
+import { type RowNames, encodePrices } from './encode-prices.ts';
+
+/** Rows `start` to `end` (exclusive) of a list, to be priced and written down. */
+export interface Block {
+  readonly figures: ItemFigures;
+  readonly list: BulkList;
+  readonly names: RowNames;
+  readonly start: number;
+  readonly end: number;
+}
+
+/** What became of a number of prices. */
+export interface Counts {
+  rises: number;
+  falls: number;
+  unchanged: number;
+  first: number;
+  without: number;
+  guarded: number;
+  held: number;
+}
+
+export interface PricedBlock {
+  /** Rows of COPY's text format. */
+  readonly text: Uint8Array;
+  /** Rows left to the explained way: not in the text. */
+  readonly open: Int32Array;
+  readonly counts: Counts;
+}
+
+/** Kept between blocks: clearing it costs less than making it. */
+let kept: BulkPrices | null = null;
+
+/** Runs in a worker thread. */
+export default function priceBlock({ figures, list, names, start, end }: Block): PricedBlock {
+  const rows = figures.cost.length;
+  if (kept?.price.length !== rows) kept = emptyPrices(rows, 1);
+  const out = { ...kept, scale: list.ladder.scale };
+  priceRows(figures, list, out, start, end);
+  const block = encodePrices(out, list.posted, names, start, end);
+  // handed over, not copied
+  const handed = {
+    [transferableSymbol]: [block.text.buffer, block.open.buffer],
+    [valueSymbol]: block,
+  };
+  return move(handed as never) as unknown as PricedBlock;
+}

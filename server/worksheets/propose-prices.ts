@@ -1,0 +1,225 @@
+import { availableParallelism } from 'node:os';
+import { and, asc, eq, inArray } from 'drizzle-orm';
+import { drizzle } from 'drizzle-orm/node-postgres';
+import type { PoolClient } from 'pg';
+import { Piscina } from 'piscina';
+import { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
+import { Prepared, type PriceList } from '#core/workspace/index.ts';
+import { revisionOf } from '../ledger/audit.ts';
+import { copyIn } from '../platform/copy.ts';
+import { type Database, type Queries, openDatabase } from '../platform/database.ts';
+import { copyCatalogue } from '../workspace/catalogue-rows.ts';
+import { loadRules } from '../workspace/load-workspace.ts';
+import { type RowNames, noCounts } from './encode-prices.ts';
+import { type OpenRow, explainRows } from './explain-rows.ts';
+import type { Block, Counts, PricedBlock } from './price-block.ts';
+import { readPostedColumns } from './read-posted.ts';
+import { shared } from './shared.ts';
+import { worksheetLists, worksheets } from './tables.ts';
+
+/** Rows handed to a worker thread at a time: a few milliseconds of pricing, a few megabytes of text. */
+const BLOCK_ROWS = 10_000;
+
+/** How often progress is written down, and whether somebody asked to stop is looked up. */
+const PROGRESS_MS = 250;
+
+class Cancelled extends Error {}
+
+interface Proposal {
+  /** The database's address. */
+  readonly url: string;
+  readonly worksheet: number;
+  /** Worker threads; absent: one for each processor. */
+  readonly threads?: number;
+}
+
+/** How it ended, and how long its parts took, in seconds. */
+export interface Proposed {
+  readonly state: 'draft' | 'cancelled';
+  readonly prices: number;
+  readonly explained: number;
+  readonly read: number;
+  readonly whole: number;
+}
+
+/**
+ * Computes the prices of a worksheet's lists and writes them down beside the posted ones. Everything is read from one
+ * snapshot and written in one transaction: a cancel, a failure or a crash leaves the worksheet without any price.
+ */
+export default async function proposePrices({ url, worksheet, threads }: Proposal): Promise<Proposed> {
+  const database = openDatabase(url);
+  const pool = new Piscina<Block, PricedBlock>({
+    filename: new URL('./price-block.ts', import.meta.url).href,
+    minThreads: threads ?? availableParallelism(),
+    maxThreads: threads ?? availableParallelism(),
+  });
+  try {
+    return await new Run(database, pool, worksheet).propose();
+  } finally {
+    await Promise.all([pool.destroy(), database.close()]);
+  }
+}
+
+class Run {
+  private readonly counts = new Map<number, Counts & { explained: number }>();
+  private readonly open: OpenRow[] = [];
+  private done = 0;
+  private lastLook = 0;
+
+  constructor(
+    private readonly database: Database,
+    private readonly pool: Piscina<Block, PricedBlock>,
+    private readonly worksheet: number,
+  ) {}
+
+  async propose(): Promise<Proposed> {
+    const started = performance.now();
+    const { db } = this.database;
+    const [head] = await db
+      .update(worksheets)
+      .set({ state: 'computing', done: 0 })
+      // still "computing" where a server ended in the middle of it
+      .where(and(eq(worksheets.id, this.worksheet), inArray(worksheets.state, ['waiting', 'computing'])))
+      .returning();
+    if (!head) return { state: 'cancelled', prices: 0, explained: 0, read: 0, whole: 0 };
+    const [reader, writer] = [await this.database.pool.connect(), await this.database.pool.connect()];
+    let read = 0;
+    try {
+      await reader.query('begin transaction isolation level repeatable read read only');
+      await writer.query('begin');
+      const snapshot = drizzle(reader, { casing: 'snake_case' });
+      const revision = await revisionOf(snapshot);
+      const bulk = new BulkWorkspace(
+        new Prepared(await loadRules(snapshot, await copyCatalogue(reader, head.day))),
+        head.day,
+      );
+      const lists = await this.lists(bulk.ws);
+      const total = lists.length * bulk.columns.rows.length;
+      await db.update(worksheets).set({ total, revision }).where(eq(worksheets.id, this.worksheet));
+      await this.look('now');
+      read = performance.now() - started;
+      await copyIn(writer, 'worksheet_prices', this.blocks(reader, bulk, lists));
+      await copyIn(writer, 'worksheet_prices', this.explained(snapshot, bulk));
+      await this.finish(writer);
+      await writer.query('commit');
+      const whole = (performance.now() - started) / 1000;
+      return { state: 'draft', prices: total, explained: this.open.length, read: read / 1000, whole };
+    } catch (error) {
+      await writer.query('rollback').catch(() => undefined);
+      const cancelled = error instanceof Cancelled;
+      const trouble = cancelled ? null : error instanceof Error ? error.message : String(error);
+      await db
+        .update(worksheets)
+        .set({ state: cancelled ? 'cancelled' : 'failed', trouble, done: 0, endedAt: new Date() })
+        .where(eq(worksheets.id, this.worksheet));
+      if (!cancelled) throw error;
+      return {
+        state: 'cancelled',
+        prices: 0,
+        explained: 0,
+        read: read / 1000,
+        whole: (performance.now() - started) / 1000,
+      };
+    } finally {
+      await reader.query('rollback').catch(() => undefined);
+      reader.release();
+      writer.release();
+    }
+  }
+
+  private async lists(ws: Prepared): Promise<PriceList[]> {
+    const rows = await this.database.db
+      .select({ id: worksheetLists.listId })
+      .from(worksheetLists)
+      .where(eq(worksheetLists.worksheetId, this.worksheet))
+      .orderBy(asc(worksheetLists.listId));
+    return rows.flatMap(({ id }) => ws.lists.get(String(id)) ?? []);
+  }
+
+  /** Texts of rows for COPY, in order; while one list is priced, the next is read and made ready. */
+  private async *blocks(
+    reader: PoolClient,
+    bulk: BulkWorkspace,
+    lists: readonly PriceList[],
+  ): AsyncGenerator<Uint8Array> {
+    const { columns } = bulk;
+    const rows = columns.rows.length;
+    const { rows: _, ...figures } = columns;
+    const [sharedFigures, items, packs] = shared([
+      figures,
+      Int32Array.from(columns.rows, (r) => Number(r.item)),
+      Int32Array.from(columns.rows, (r) => Number(r.pack)),
+    ] as const);
+    const rowOfPack = new Int32Array(packs.reduce((a, b) => Math.max(a, b), 0) + 1).fill(-1);
+    packs.forEach((pack, row) => (rowOfPack[pack] = row));
+    const underWay: { list: PriceList; start: number; end: number; priced: Promise<PricedBlock> }[] = [];
+    for (const list of lists) {
+      const names: RowNames = { worksheet: this.worksheet, list: Number(list.id), items, packs };
+      const posted = await readPostedColumns(reader, names.list, columns.day, rows, rowOfPack);
+      const ready = bulk.list(list, posted);
+      const counts = { ...noCounts(), explained: 0 };
+      this.counts.set(names.list, counts);
+      if (!ready) {
+        for (let row = 0; row < rows; row++) this.open.push({ list, row, counts });
+        continue;
+      }
+      const sharedList = shared(ready);
+      for (let start = 0; start < rows; start += BLOCK_ROWS) {
+        const end = Math.min(rows, start + BLOCK_ROWS);
+        const priced = this.pool.run({ figures: sharedFigures, list: sharedList, names, start, end });
+        // one that fails is met when its turn comes
+        priced.catch(() => undefined);
+        underWay.push({ list, start, end, priced });
+        while (underWay.length > this.pool.options.maxThreads + 2) yield await this.take(underWay.shift()!);
+      }
+    }
+    for (const block of underWay) yield await this.take(block);
+  }
+
+  private async take(block: { list: PriceList; start: number; end: number; priced: Promise<PricedBlock> }) {
+    const { text, open, counts } = await block.priced;
+    const into = this.counts.get(Number(block.list.id))!;
+    for (const [name, count] of Object.entries(counts)) into[name as keyof Counts] += count as number;
+    for (const row of open) this.open.push({ list: block.list, row, counts: into });
+    this.done += block.end - block.start - open.length;
+    await this.look('soon');
+    return text;
+  }
+
+  private async *explained(snapshot: Queries, bulk: BulkWorkspace): AsyncGenerator<string> {
+    for (const { list } of this.open) this.counts.get(Number(list.id))!.explained += 1;
+    for await (const { text, rows } of explainRows(snapshot, bulk, this.worksheet, this.open)) {
+      this.done += rows;
+      yield text;
+      await this.look('soon');
+    }
+  }
+
+  /** Writes progress down now and then; ends the run where somebody asked for it. */
+  private async look(when: 'now' | 'soon'): Promise<void> {
+    if (when === 'soon' && performance.now() - this.lastLook < PROGRESS_MS) return;
+    this.lastLook = performance.now();
+    const [row] = await this.database.db
+      .update(worksheets)
+      .set({ done: this.done })
+      .where(eq(worksheets.id, this.worksheet))
+      .returning({ cancelAsked: worksheets.cancelAsked });
+    if (!row || row.cancelAsked) throw new Cancelled();
+  }
+
+  private async finish(writer: PoolClient): Promise<void> {
+    const tx = drizzle(writer, { casing: 'snake_case' });
+    for (const [listId, counts] of this.counts) {
+      await tx
+        .update(worksheetLists)
+        .set(counts)
+        .where(and(eq(worksheetLists.worksheetId, this.worksheet), eq(worksheetLists.listId, listId)));
+    }
+    const [ended] = await tx
+      .update(worksheets)
+      .set({ state: 'draft', done: this.done, endedAt: new Date() })
+      .where(and(eq(worksheets.id, this.worksheet), eq(worksheets.cancelAsked, false)))
+      .returning({ id: worksheets.id });
+    if (!ended) throw new Cancelled();
+  }
+}

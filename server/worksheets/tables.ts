@@ -1,0 +1,80 @@
+import { boolean, date, integer, numeric, pgTable, primaryKey, smallint, text, timestamp } from 'drizzle-orm/pg-core';
+import { priceLists } from '../lists/tables.ts';
+import { people } from '../people/tables.ts';
+
+/** A batch of proposed prices: for a day, over some lists, from one state of the workspace. */
+export const worksheets = pgTable('worksheets', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  reason: text().notNull(),
+  day: date().notNull(),
+  state: text({ enum: ['waiting', 'computing', 'draft', 'failed', 'cancelled'] })
+    .notNull()
+    .default('waiting'),
+  cancelAsked: boolean().notNull().default(false),
+  /** The state of the workspace it was computed from: the highest id of the audit entries. */
+  revision: text(),
+  /** Prices to compute, and computed so far. */
+  total: integer().notNull().default(0),
+  done: integer().notNull().default(0),
+  /** What went wrong, in words. */
+  trouble: text(),
+  madeBy: integer()
+    .notNull()
+    .references(() => people.id),
+  madeAt: timestamp({ withTimezone: true }).notNull(),
+  endedAt: timestamp({ withTimezone: true }),
+});
+
+/** A list on a worksheet, with what became of its prices. */
+export const worksheetLists = pgTable(
+  'worksheet_lists',
+  {
+    worksheetId: integer()
+      .notNull()
+      .references(() => worksheets.id),
+    listId: integer()
+      .notNull()
+      .references(() => priceLists.id),
+    rises: integer().notNull().default(0),
+    falls: integer().notNull().default(0),
+    unchanged: integer().notNull().default(0),
+    /** Nothing was posted before. */
+    first: integer().notNull().default(0),
+    /** No price could be computed. */
+    without: integer().notNull().default(0),
+    guarded: integer().notNull().default(0),
+    held: integer().notNull().default(0),
+    explained: integer().notNull().default(0),
+  },
+  (t) => [primaryKey({ columns: [t.worksheetId, t.listId] })],
+);
+
+/**
+ * A proposed price per pack, in the list's currency, as the list shows it. Written by the million in one COPY: it has no
+ * foreign keys, which would be looked up row by row; what it names is read in the transaction that writes it.
+ */
+export const worksheetPrices = pgTable(
+  'worksheet_prices',
+  {
+    worksheetId: integer().notNull(),
+    listId: integer().notNull(),
+    itemId: integer().notNull(),
+    packId: integer().notNull(),
+    /** Posted; null: nothing was. */
+    before: numeric(),
+    /** Proposed; null: none could be computed, and `reason` says why. */
+    after: numeric(),
+    /** Achieved, in per cent. */
+    markup: numeric(),
+    margin: numeric(),
+    /** Of the core's FLAGS. */
+    flag: smallint().notNull(),
+    /** Bit n: the guard GUARD_KINDS[n] was crossed or binds. */
+    guards: smallint().notNull(),
+    /** The place of the uplift row that won in its recipe; −1: none. */
+    upliftRow: smallint().notNull(),
+    wouldFallTo: numeric(),
+    reason: text(),
+  },
+  (t) => [primaryKey({ columns: [t.worksheetId, t.listId, t.itemId, t.packId] })],
+);

@@ -1,0 +1,45 @@
+import { asc, getTableColumns, lte } from 'drizzle-orm';
+import type { PoolClient } from 'pg';
+import { costs } from '../costs/tables.ts';
+import { items, packs } from '../items/tables.ts';
+import { copyRows } from '../platform/copy.ts';
+import type { Queries } from '../platform/database.ts';
+
+const COST_KEYS = [
+  'id',
+  'itemId',
+  'supplierId',
+  'amount',
+  'currency',
+  'packUnits',
+  'validFrom',
+  'origin',
+  'released',
+] as const;
+
+/** The rows of the tables that grow with the catalogue; costs up to a day. */
+export interface CatalogueRows {
+  readonly items: readonly (typeof items.$inferSelect)[];
+  readonly packs: readonly (typeof packs.$inferSelect)[];
+  readonly costs: readonly Pick<typeof costs.$inferSelect, (typeof COST_KEYS)[number]>[];
+}
+
+export async function selectCatalogue(db: Queries, day: string): Promise<CatalogueRows> {
+  return {
+    items: await db.select().from(items).orderBy(asc(items.id)),
+    packs: await db.select().from(packs).orderBy(asc(packs.id)),
+    costs: await db.select().from(costs).where(lte(costs.validFrom, day)).orderBy(asc(costs.id)),
+  };
+}
+
+/** The same by COPY: three times as fast, on a connection of its own. */
+export async function copyCatalogue(client: PoolClient, day: string): Promise<CatalogueRows> {
+  if (!/^\d{4}-\d{2}-\d{2}$/.test(day)) throw new Error(`not a day: ${day}`);
+  const itemKeys = Object.keys(getTableColumns(items)) as (keyof typeof items.$inferSelect)[];
+  const packKeys = Object.keys(getTableColumns(packs)) as (keyof typeof packs.$inferSelect)[];
+  return {
+    items: await copyRows(client, items, itemKeys, 'order by id'),
+    packs: await copyRows(client, packs, packKeys, 'order by id'),
+    costs: await copyRows(client, costs, COST_KEYS, `where valid_from <= '${day}' order by id`),
+  };
+}
