@@ -1,7 +1,12 @@
 import { benchBulk } from './bulk.bench.ts';
 import { benchExplained } from './explained.bench.ts';
+import { benchPipeline } from './pipeline.bench.ts';
 
 // Ratios within one run; figures per second are of this machine only. A name as argument runs that part alone.
-const parts: Readonly<Record<string, () => void>> = { explained: benchExplained, bulk: benchBulk };
+const parts: Readonly<Record<string, () => void | Promise<void>>> = {
+  explained: benchExplained,
+  bulk: benchBulk,
+  pipeline: benchPipeline,
+};
 const asked = process.argv.slice(2);
-for (const [name, run] of Object.entries(parts)) if (asked.length === 0 || asked.includes(name)) run();
+for (const [name, run] of Object.entries(parts)) if (asked.length === 0 || asked.includes(name)) await run();
