@@ -53,6 +53,12 @@ export const PROBLEMS = {
   quote_needs_none: { status: 422, text: 'The quote breaks no floor: it needs no approval.' },
   quote_not_waiting: { status: 409, text: 'The quote is not waiting for approval.' },
   own_quote: { status: 403, text: 'A quote is approved by another person than its writer.' },
+  propose_in_the_past: {
+    status: 422,
+    text: 'Prices are proposed for today, {today}, or a day to come: days gone by stay as they were.',
+  },
+  nothing_to_propose: { status: 422, text: 'No active price list has a recipe: give one to a list under Price lists.' },
+  worksheet_under_way: { status: 409, text: 'The worksheet is {state}: cancel that first.' },
   no_such_file: { status: 404, text: 'There is nothing at this address.' },
   unexpected: { status: 500, text: 'Something went wrong on our side. It is logged under {id}.' },
 } as const;

@@ -5,9 +5,11 @@ import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import { pino } from 'pino';
 import { migrateDatabase, openDatabase } from './platform/database.ts';
+import { startJobs } from './platform/jobs.ts';
 import { buildApp } from './platform/http/app.ts';
 import type { Context } from './platform/context.ts';
 import { prepareWorkspace } from './setup/prepare-workspace.ts';
+import { PROPOSALS, proposalThread } from './worksheets/proposals.ts';
 
 /** Serves the application. The database's address comes in DATABASE_URL. */
 const { values } = parseArgs({
@@ -34,11 +36,15 @@ if (!url) {
 const database = openDatabase(url);
 await migrateDatabase(database);
 const webFolder = fileURLToPath(new URL('../dist', import.meta.url));
+const thread = proposalThread(url);
+const log = pino({ level: values['log-level'] });
+const jobs = await startJobs(url, log, { [PROPOSALS]: thread.work });
 const context: Context = {
   database,
   db: database.db,
   now: () => new Date(),
-  log: pino({ level: values['log-level'] }),
+  jobs,
+  log,
   sessionSecret: secretIn(values.data),
   secureCookies: process.env['SECURE_COOKIES'] === '1',
   webFolder: existsSync(webFolder) ? webFolder : null,
@@ -60,9 +66,13 @@ server.on('listening', () => {
   for (const line of signIns) console.log(`  ${line}`);
   console.log('\nStop with Ctrl-C.');
 });
-const stop = (): void => {
-  server.close(() => void database.close().then(() => process.exit(0)));
+const stop = async (): Promise<void> => {
+  const closed = new Promise((done) => server.close(done));
   server.closeAllConnections();
+  await Promise.all([closed, thread.stop()]);
+  await jobs.stop();
+  await database.close();
+  process.exit(0);
 };
-process.on('SIGINT', stop);
-process.on('SIGTERM', stop);
+process.on('SIGINT', () => void stop());
+process.on('SIGTERM', () => void stop());

@@ -9,6 +9,7 @@ import { ladderRegister } from './rounding/register.ts';
 import { registerRoutes } from './setup/register.ts';
 import { registers } from './setup/registers.ts';
 import { todayRoutes } from './today/routes.ts';
+import { worksheetRoutes } from './worksheets/routes.ts';
 
 /** Every address of the API but the session's: tests walk this list. */
 export const routes: readonly Route[] = [
@@ -17,6 +18,7 @@ export const routes: readonly Route[] = [
   ...costRoutes,
   ...listRoutes,
   ...ledgerRoutes,
+  ...worksheetRoutes,
   ...quoteRoutes,
   ...registerRoutes(recipeRegister),
   ...registerRoutes(ladderRegister),

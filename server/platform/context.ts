@@ -1,11 +1,13 @@
 import type { Logger } from 'pino';
 import type { Database, Db } from './database.ts';
+import type { Jobs } from './jobs.ts';
 
 /** What every operation needs from outside: nothing reads the clock, the environment or the database on its own. */
 export interface Context {
   readonly database: Database;
   readonly db: Db;
   readonly now: () => Date;
+  readonly jobs: Jobs;
   readonly log: Logger;
   /** Signs the session cookie. */
   readonly sessionSecret: string;

@@ -1,4 +1,5 @@
 import type { PoolClient } from 'pg';
+import { StringDecoder } from 'node:string_decoder';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { getTableColumns, getTableName } from 'drizzle-orm';
@@ -29,8 +30,10 @@ const ESCAPED: Readonly<Record<string, string>> = { '\\': '\\\\', '\t': '\\t', '
 /** The lines of a query's answer, without their ends; fields as COPY writes them. */
 export async function* copyOut(client: PoolClient, query: string): AsyncGenerator<string[]> {
   let rest = '';
+  // a chunk may end inside a letter
+  const decoder = new StringDecoder('utf8');
   for await (const chunk of client.query(copyStreams.to(`copy (${query}) to stdout`))) {
-    const lines = (rest + (chunk as Buffer).toString('utf8')).split('\n');
+    const lines = (rest + decoder.write(chunk as Buffer)).split('\n');
     rest = lines.pop()!;
     if (lines.length > 0) yield lines;
   }
@@ -43,8 +46,10 @@ const DECODED: Readonly<Record<string, (text: string) => unknown>> = {
   string: (text) => text,
 };
 
+const UNESCAPED: Readonly<Record<string, string>> = { t: '\t', n: '\n', r: '\r', b: '\b', f: '\f', v: '\v' };
+
 const plainText = (text: string): string =>
-  text.includes('\\') ? text.replace(/\\(.)/g, (_, c: string) => ({ t: '\t', n: '\n', r: '\r' })[c] ?? c) : text;
+  text.includes('\\') ? text.replace(/\\(.)/g, (_, c: string) => UNESCAPED[c] ?? c) : text;
 
 /** Columns of a table as its definition types them, by COPY: for tables of a hundred thousand rows and more. */
 export async function copyRows<T extends PgTable, K extends keyof T['$inferSelect'] & string>(

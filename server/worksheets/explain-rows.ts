@@ -2,7 +2,7 @@ import type { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
 import { FLAGS, PERCENT_PLACES } from '#core/bulk/price-rows.ts';
 import { GUARD_NAMES } from '#core/guards/guards.ts';
 import { computePrice } from '#core/lists/list-price.ts';
-import { type Dec, dec, plain, roundHalfUp } from '#core/numbers/decimal.ts';
+import { type Dec, dec, money, roundHalfUp } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';
 import { Prepared, type PriceList } from '#core/workspace/index.ts';
@@ -51,7 +51,7 @@ function textOf(
 ): string {
   const before = ws.postedOn(q.list, q.item, q.pack, q.day)?.price ?? null;
   const found = computePrice(ws, q);
-  const percent = (d: Dec | null) => (d ? plain(roundHalfUp(d, PERCENT_PLACES)) : null);
+  const percent = (d: Dec | null) => (d ? roundHalfUp(d, PERCENT_PLACES).toFixed(PERCENT_PLACES) : null);
   const line = (fields: readonly (string | number | null)[]) =>
     `${[worksheet, q.list, q.item, q.pack, before, ...fields].map(copyField).join('\t')}\n`;
   if (!found.ok) {
@@ -59,7 +59,9 @@ function textOf(
     return line([null, null, null, FLAGS.indexOf('refused'), 0, -1, null, wording(found.reason)]);
   }
   const p = found.value;
-  const recipe = ws.recipes.get(ws.lists.get(q.list)!.recipe ?? '');
+  const list = ws.lists.get(q.list)!;
+  const decimals = ws.decimalsOf(list);
+  const recipe = ws.recipes.get(list.recipe ?? '');
   if (before === null) counts.first++;
   else if (p.price.gt(before)) counts.rises++;
   else if (p.price.lt(dec(before))) counts.falls++;
@@ -67,13 +69,13 @@ function textOf(
   if (p.flag !== null) counts.guarded++;
   if (p.flag === 'floor_above_ceiling') counts.held++;
   return line([
-    plain(p.price),
+    money(p.price, decimals),
     percent(p.markup),
     percent(p.margin),
     FLAGS.indexOf(p.flag ?? 'none'),
     GUARD_KINDS.reduce((bits, kind, i) => (p.bit.includes(GUARD_NAMES[kind]) ? bits | (1 << i) : bits), 0),
     recipe?.uplift.findIndex((r) => r.id === p.row) ?? -1,
-    p.wouldFallTo && plain(p.wouldFallTo),
+    p.wouldFallTo && money(p.wouldFallTo, decimals),
     null,
   ]);
 }

@@ -7,7 +7,7 @@ import { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
 import { Prepared, type PriceList } from '#core/workspace/index.ts';
 import { revisionOf } from '../ledger/audit.ts';
 import { copyIn } from '../platform/copy.ts';
-import { type Database, type Queries, openDatabase } from '../platform/database.ts';
+import { type Database, type Queries, inSnapshot, openDatabase } from '../platform/database.ts';
 import { copyCatalogue } from '../workspace/catalogue-rows.ts';
 import { loadRules } from '../workspace/load-workspace.ts';
 import { type RowNames, noCounts } from './encode-prices.ts';
@@ -25,7 +25,7 @@ const PROGRESS_MS = 250;
 
 class Cancelled extends Error {}
 
-interface Proposal {
+export interface Proposal {
   /** The database's address. */
   readonly url: string;
   readonly worksheet: number;
@@ -42,6 +42,8 @@ export interface Proposed {
   readonly whole: number;
 }
 
+const NOTHING: Proposed = { state: 'cancelled', prices: 0, explained: 0, read: 0, whole: 0 };
+
 /**
  * Computes the prices of a worksheet's lists and writes them down beside the posted ones. Everything is read from one
  * snapshot and written in one transaction: a cancel, a failure or a crash leaves the worksheet without any price.
@@ -50,6 +52,7 @@ export default async function proposePrices({ url, worksheet, threads }: Proposa
   const database = openDatabase(url);
   const pool = new Piscina<Block, PricedBlock>({
     filename: new URL('./price-block.ts', import.meta.url).href,
+    execArgv: ['--import', 'tsx'],
     minThreads: threads ?? availableParallelism(),
     maxThreads: threads ?? availableParallelism(),
   });
@@ -73,7 +76,6 @@ class Run {
   ) {}
 
   async propose(): Promise<Proposed> {
-    const started = performance.now();
     const { db } = this.database;
     const [head] = await db
       .update(worksheets)
@@ -81,50 +83,47 @@ class Run {
       // still "computing" where a server ended in the middle of it
       .where(and(eq(worksheets.id, this.worksheet), inArray(worksheets.state, ['waiting', 'computing'])))
       .returning();
-    if (!head) return { state: 'cancelled', prices: 0, explained: 0, read: 0, whole: 0 };
-    const [reader, writer] = [await this.database.pool.connect(), await this.database.pool.connect()];
-    let read = 0;
+    if (!head) return NOTHING;
+    const end = async (state: 'cancelled' | 'failed', trouble: string | null): Promise<void> => {
+      const ended = { state, trouble, done: 0, endedAt: new Date() };
+      await db.update(worksheets).set(ended).where(eq(worksheets.id, this.worksheet));
+    };
     try {
-      await reader.query('begin transaction isolation level repeatable read read only');
+      return await inSnapshot(this.database.pool, (reader, snapshot) => this.compute(reader, snapshot, head.day));
+    } catch (error) {
+      if (!(error instanceof Cancelled)) {
+        await end('failed', error instanceof Error ? error.message : String(error));
+        throw error;
+      }
+      await end('cancelled', null);
+      return NOTHING;
+    }
+  }
+
+  private async compute(reader: PoolClient, snapshot: Queries, day: string): Promise<Proposed> {
+    const started = performance.now();
+    const seconds = () => (performance.now() - started) / 1000;
+    const revision = await revisionOf(snapshot);
+    const bulk = new BulkWorkspace(new Prepared(await loadRules(snapshot, await copyCatalogue(reader, day))), day);
+    const lists = await this.lists(bulk.ws);
+    const total = lists.length * bulk.columns.rows.length;
+    await this.database.db.update(worksheets).set({ total, revision }).where(eq(worksheets.id, this.worksheet));
+    await this.look('now');
+    const read = seconds();
+    const writer = await this.database.pool.connect();
+    try {
       await writer.query('begin');
-      const snapshot = drizzle(reader, { casing: 'snake_case' });
-      const revision = await revisionOf(snapshot);
-      const bulk = new BulkWorkspace(
-        new Prepared(await loadRules(snapshot, await copyCatalogue(reader, head.day))),
-        head.day,
-      );
-      const lists = await this.lists(bulk.ws);
-      const total = lists.length * bulk.columns.rows.length;
-      await db.update(worksheets).set({ total, revision }).where(eq(worksheets.id, this.worksheet));
-      await this.look('now');
-      read = performance.now() - started;
       await copyIn(writer, 'worksheet_prices', this.blocks(reader, bulk, lists));
       await copyIn(writer, 'worksheet_prices', this.explained(snapshot, bulk));
       await this.finish(writer);
       await writer.query('commit');
-      const whole = (performance.now() - started) / 1000;
-      return { state: 'draft', prices: total, explained: this.open.length, read: read / 1000, whole };
-    } catch (error) {
-      await writer.query('rollback').catch(() => undefined);
-      const cancelled = error instanceof Cancelled;
-      const trouble = cancelled ? null : error instanceof Error ? error.message : String(error);
-      await db
-        .update(worksheets)
-        .set({ state: cancelled ? 'cancelled' : 'failed', trouble, done: 0, endedAt: new Date() })
-        .where(eq(worksheets.id, this.worksheet));
-      if (!cancelled) throw error;
-      return {
-        state: 'cancelled',
-        prices: 0,
-        explained: 0,
-        read: read / 1000,
-        whole: (performance.now() - started) / 1000,
-      };
-    } finally {
-      await reader.query('rollback').catch(() => undefined);
-      reader.release();
       writer.release();
+    } catch (error) {
+      // without the connection the database forgets what was written
+      writer.release(true);
+      throw error;
     }
+    return { state: 'draft', prices: total, explained: this.open.length, read, whole: seconds() };
   }
 
   private async lists(ws: Prepared): Promise<PriceList[]> {
@@ -152,10 +151,19 @@ class Run {
     ] as const);
     const rowOfPack = new Int32Array(packs.reduce((a, b) => Math.max(a, b), 0) + 1).fill(-1);
     packs.forEach((pack, row) => (rowOfPack[pack] = row));
+    const read = (list: PriceList | undefined) => {
+      if (!list) return null;
+      const reading = readPostedColumns(reader, Number(list.id), columns.day, rows, rowOfPack);
+      reading.catch(() => undefined);
+      return reading;
+    };
+    // the next list is read while one is priced and written
+    let reading = read(lists[0]);
     const underWay: { list: PriceList; start: number; end: number; priced: Promise<PricedBlock> }[] = [];
-    for (const list of lists) {
+    for (const [at, list] of lists.entries()) {
       const names: RowNames = { worksheet: this.worksheet, list: Number(list.id), items, packs };
-      const posted = await readPostedColumns(reader, names.list, columns.day, rows, rowOfPack);
+      const posted = (await reading)!;
+      reading = read(lists[at + 1]);
       const ready = bulk.list(list, posted);
       const counts = { ...noCounts(), explained: 0 };
       this.counts.set(names.list, counts);

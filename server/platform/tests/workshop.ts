@@ -23,6 +23,7 @@ import { priceListGroups } from '../../lists/tables.ts';
 import type { Context } from '../context.ts';
 import { migrateDatabase, openDatabase } from '../database.ts';
 import { buildApp } from '../http/app.ts';
+import proposePrices from '../../worksheets/propose-prices.ts';
 import { createDatabase } from './create-database.ts';
 
 export const PASSWORD = 'a long enough password';
@@ -46,6 +47,8 @@ export async function openWorkshop() {
     database,
     db: database.db,
     now: () => state.now,
+    // the work is done before the answer comes
+    jobs: { enqueue: async (_, id) => void (await proposePrices({ url, worksheet: id, threads: 1 })) },
     log: pino({ level: 'silent' }),
     sessionSecret: 'test',
     secureCookies: false,

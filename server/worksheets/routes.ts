@@ -1,0 +1,147 @@
+import { and, eq, inArray } from 'drizzle-orm';
+import {
+  type ProposeBody,
+  WORKSHEET_SHOWS,
+  WORKSHEET_STATE_NAMES,
+  type Worksheet,
+  type WorksheetShows,
+  proposeBody,
+} from '#contract/worksheets.ts';
+import { audit } from '../ledger/audit.ts';
+import type { Context } from '../platform/context.ts';
+import { route } from '../platform/http/route.ts';
+import type { SignedIn } from '../platform/http/session.ts';
+import { refused } from '../platform/refused.ts';
+import { recordId } from '../setup/register.ts';
+import { today } from '../workspace/asked-day.ts';
+import { PROPOSALS } from './proposals.ts';
+import { proposableLists, readPrices, readWorksheets } from './store.ts';
+import { worksheetLists, worksheetPrices, worksheets } from './tables.ts';
+
+const SUBJECT = 'worksheets';
+
+async function find(context: Context, id: string | undefined): Promise<Worksheet & { key: number }> {
+  const key = recordId('The worksheet', id);
+  const [found] = await readWorksheets(context.db, key);
+  if (!found) throw refused('not_found', { what: 'The worksheet', id: String(key) });
+  return { ...found, key };
+}
+
+/** Writes the worksheet down and queues its computation. */
+async function propose(context: Context, person: SignedIn, body: ProposeBody): Promise<Worksheet> {
+  const now = await today(context);
+  if (body.day < now) throw refused('propose_in_the_past', { today: now });
+  const id = await context.db.transaction(async (tx) => {
+    const possible = await proposableLists(tx);
+    const asked = body.lists.length === 0 ? possible.map((l) => l.id) : [...new Set(body.lists.map(Number))];
+    const missing = asked.filter((list) => !possible.some((l) => l.id === list));
+    if (missing.length > 0)
+      throw refused('not_found', { what: 'An active list with a recipe,', id: missing.join(', ') });
+    if (asked.length === 0) throw refused('nothing_to_propose');
+    const at = context.now();
+    const [made] = await tx
+      .insert(worksheets)
+      .values({ reason: body.reason, day: body.day, madeBy: person.id, madeAt: at })
+      .returning({ id: worksheets.id });
+    const worksheetId = made!.id;
+    await tx.insert(worksheetLists).values(asked.map((listId) => ({ worksheetId, listId })));
+    await audit(tx, {
+      at,
+      personId: person.id,
+      action: 'had prices proposed',
+      subject: SUBJECT,
+      subjectId: String(worksheetId),
+      after: { reason: body.reason, day: body.day, lists: asked.map(String) },
+    });
+    return worksheetId;
+  });
+  await context.jobs.enqueue(PROPOSALS, id);
+  return find(context, String(id));
+}
+
+/** One that waits is cancelled at once; one that is being computed when the computation looks up next. */
+async function cancel(context: Context, id: string | undefined): Promise<Worksheet> {
+  const { key } = await find(context, id);
+  await context.db
+    .update(worksheets)
+    .set({ state: 'cancelled', cancelAsked: true, endedAt: context.now() })
+    .where(and(eq(worksheets.id, key), eq(worksheets.state, 'waiting')));
+  await context.db
+    .update(worksheets)
+    .set({ cancelAsked: true })
+    .where(and(eq(worksheets.id, key), eq(worksheets.state, 'computing')));
+  return find(context, id);
+}
+
+async function discard(context: Context, person: SignedIn, id: string | undefined): Promise<void> {
+  const found = await find(context, id);
+  await context.db.transaction(async (tx) => {
+    const [ended] = await tx
+      .select({ state: worksheets.state })
+      .from(worksheets)
+      .where(and(eq(worksheets.id, found.key), inArray(worksheets.state, ['draft', 'failed', 'cancelled'])))
+      .for('update');
+    if (!ended) throw refused('worksheet_under_way', { state: WORKSHEET_STATE_NAMES[found.state] });
+    for (const table of [worksheetPrices, worksheetLists])
+      await tx.delete(table).where(eq(table.worksheetId, found.key));
+    await tx.delete(worksheets).where(eq(worksheets.id, found.key));
+    const { reason, day, madeBy, lists } = found;
+    await audit(tx, {
+      at: context.now(),
+      personId: person.id,
+      action: 'discarded a worksheet',
+      subject: SUBJECT,
+      subjectId: String(found.key),
+      before: { reason, day, madeBy, lists },
+    });
+  });
+}
+
+export const worksheetRoutes = [
+  route({ method: 'get', path: '/worksheets', right: 'see_cost', handle: ({ context }) => readWorksheets(context.db) }),
+  route({
+    method: 'get',
+    path: '/worksheets/:id',
+    right: 'see_cost',
+    handle: ({ context, params }) => find(context, params['id']),
+  }),
+  route({
+    method: 'get',
+    path: '/worksheets/:id/lists/:list/prices',
+    right: 'see_cost',
+    handle: async ({ context, params, query }) => {
+      const { key } = await find(context, params['id']);
+      const shows = (query['shows'] ?? 'changed') as WorksheetShows;
+      if (!WORKSHEET_SHOWS.includes(shows))
+        throw refused(
+          'fields_wrong',
+          {},
+          { faults: [{ path: 'shows', message: `must be one of ${WORKSHEET_SHOWS.join(', ')}` }] },
+        );
+      const from = /^\d{1,9}$/.test(query['from'] ?? '') ? Number(query['from']) : 0;
+      return readPrices(context.db, key, recordId('The price list', params['list']), shows, from);
+    },
+  }),
+  route<ProposeBody>({
+    method: 'post',
+    path: '/worksheets',
+    right: 'post',
+    body: proposeBody,
+    handle: ({ context, person, body }) => propose(context, person, body),
+  }),
+  route({
+    method: 'post',
+    path: '/worksheets/:id/cancel',
+    right: 'post',
+    handle: ({ context, params }) => cancel(context, params['id']),
+  }),
+  route({
+    method: 'delete',
+    path: '/worksheets/:id',
+    right: 'post',
+    handle: async ({ context, person, params, response }) => {
+      await discard(context, person, params['id']);
+      response.status(204).end();
+    },
+  }),
+];

@@ -1,0 +1,118 @@
+import { type SQL, and, asc, desc, eq, isNull, ne, sql } from 'drizzle-orm';
+import type { PriceFlag } from '#contract/lists.ts';
+import type { Worksheet, WorksheetPrices, WorksheetShows } from '#contract/worksheets.ts';
+import { FLAGS } from '#core/bulk/price-rows.ts';
+import { GUARD_NAMES } from '#core/guards/guards.ts';
+import { priceChange } from '#core/lists/price-change.ts';
+import { GUARD_KINDS } from '#core/recipes/recipe.ts';
+import { items, packs } from '../items/tables.ts';
+import { priceLists } from '../lists/tables.ts';
+import { people } from '../people/tables.ts';
+import type { Queries } from '../platform/database.ts';
+import { worksheetLists, worksheetPrices, worksheets } from './tables.ts';
+
+/** The latest worksheets first. */
+const MOST = 100;
+export const PAGE_ROWS = 100;
+
+export async function readWorksheets(db: Queries, only?: number): Promise<Worksheet[]> {
+  const heads = await db
+    .select({ worksheet: worksheets, by: people.name })
+    .from(worksheets)
+    .innerJoin(people, eq(people.id, worksheets.madeBy))
+    .where(only === undefined ? undefined : eq(worksheets.id, only))
+    .orderBy(desc(worksheets.id))
+    .limit(MOST);
+  const lists = await db
+    .select({ of: worksheetLists, name: priceLists.name, currency: priceLists.currency })
+    .from(worksheetLists)
+    .innerJoin(priceLists, eq(priceLists.id, worksheetLists.listId))
+    .where(only === undefined ? undefined : eq(worksheetLists.worksheetId, only))
+    .orderBy(asc(priceLists.rank), asc(priceLists.id));
+  return heads.map(({ worksheet: w, by }) => ({
+    id: String(w.id),
+    reason: w.reason,
+    day: w.day,
+    state: w.state,
+    total: w.total,
+    done: w.done,
+    trouble: w.trouble,
+    madeBy: by,
+    madeAt: w.madeAt.toISOString(),
+    endedAt: w.endedAt?.toISOString() ?? null,
+    lists: lists
+      .filter(({ of }) => of.worksheetId === w.id)
+      .map(({ of: { worksheetId: _, listId, explained: __, ...counts }, name, currency }) => ({
+        list: String(listId),
+        name,
+        currency,
+        ...counts,
+      })),
+  }));
+}
+
+const p = worksheetPrices;
+const SHOWN: Readonly<Record<WorksheetShows, SQL | undefined>> = {
+  changed: sql`${p.after} is distinct from ${p.before}`,
+  rises: sql`${p.after} > ${p.before}`,
+  falls: sql`${p.after} < ${p.before}`,
+  first: and(isNull(p.before), sql`${p.after} is not null`),
+  guarded: sql`${p.flag} in (${FLAGS.indexOf('bit')}, ${FLAGS.indexOf('no_ending_fits')}, ${FLAGS.indexOf('floor_above_ceiling')})`,
+  held: eq(p.flag, FLAGS.indexOf('floor_above_ceiling')),
+  without: isNull(p.after),
+  all: undefined,
+};
+
+export async function readPrices(
+  db: Queries,
+  worksheet: number,
+  list: number,
+  shows: WorksheetShows,
+  from: number,
+): Promise<WorksheetPrices> {
+  const where = and(eq(p.worksheetId, worksheet), eq(p.listId, list), SHOWN[shows]);
+  const [counted] = await db
+    .select({ count: sql<number>`count(*)::int` })
+    .from(p)
+    .where(where);
+  const rows = await db
+    .select({ price: p, sku: items.sku, name: items.name, packName: packs.name })
+    .from(p)
+    .innerJoin(items, eq(items.id, p.itemId))
+    .innerJoin(packs, eq(packs.id, p.packId))
+    .where(where)
+    .orderBy(asc(p.itemId), asc(p.packId))
+    .limit(PAGE_ROWS)
+    .offset(from);
+  return {
+    count: counted?.count ?? 0,
+    rows: rows.map(({ price, sku, name, packName }) => ({
+      item: String(price.itemId),
+      pack: String(price.packId),
+      sku,
+      name,
+      packName,
+      before: price.before,
+      after: price.after,
+      changePercent: price.after === null ? null : priceChange(price.before, price.after),
+      markup: price.markup,
+      margin: price.margin,
+      flag: flagOf(FLAGS[price.flag]!),
+      guards: GUARD_KINDS.filter((_, i) => price.guards & (1 << i)).map((kind) => GUARD_NAMES[kind]),
+      wouldFallTo: price.wouldFallTo,
+      reason: price.reason,
+    })),
+  };
+}
+
+const flagOf = (flag: (typeof FLAGS)[number]): PriceFlag | null =>
+  flag === 'bit' || flag === 'no_ending_fits' || flag === 'floor_above_ceiling' ? flag : null;
+
+/** Lists that prices can be proposed for: active, with a recipe. */
+export async function proposableLists(db: Queries): Promise<{ id: number; name: string }[]> {
+  return db
+    .select({ id: priceLists.id, name: priceLists.name })
+    .from(priceLists)
+    .where(and(eq(priceLists.active, true), ne(sql`coalesce(${priceLists.recipeId}, 0)`, 0)))
+    .orderBy(asc(priceLists.id));
+}
