@@ -1,11 +1,13 @@
 import { benchBulk } from './bulk.bench.ts';
 import { benchExplained } from './explained.bench.ts';
+import { benchWorkers } from './workers.bench.ts';
 import { benchPipeline } from './pipeline.bench.ts';
 
 // Ratios within one run; figures per second are of this machine only. A name as argument runs that part alone.
 const parts: Readonly<Record<string, () => void | Promise<void>>> = {
   explained: benchExplained,
   bulk: benchBulk,
+  workers: benchWorkers,
   pipeline: benchPipeline,
 };
 const asked = process.argv.slice(2);

@@ -10,15 +10,13 @@ import { copyIn } from '../platform/copy.ts';
 import { type Database, type Queries, inSnapshot, openDatabase } from '../platform/database.ts';
 import { copyCatalogue } from '../workspace/catalogue-rows.ts';
 import { loadRules } from '../workspace/load-workspace.ts';
+import { blocksOf } from './blocks.ts';
 import { type RowNames, noCounts } from './encode-prices.ts';
 import { type OpenRow, explainRows } from './explain-rows.ts';
 import type { Block, Counts, PricedBlock } from './price-block.ts';
 import { readPostedColumns } from './read-posted.ts';
 import { shared } from './shared.ts';
 import { worksheetLists, worksheets } from './tables.ts';
-
-/** Rows handed to a worker thread at a time: a few milliseconds of pricing, a few megabytes of text. */
-const BLOCK_ROWS = 10_000;
 
 /** How often progress is written down, and whether somebody asked to stop is looked up. */
 const PROGRESS_MS = 250;
@@ -159,7 +157,7 @@ class Run {
     };
     // the next list is read while one is priced and written
     let reading = read(lists[0]);
-    const underWay: { list: PriceList; start: number; end: number; priced: Promise<PricedBlock> }[] = [];
+    const underWay: { list: PriceList; rows: number; priced: Promise<PricedBlock> }[] = [];
     for (const [at, list] of lists.entries()) {
       const names: RowNames = { worksheet: this.worksheet, list: Number(list.id), items, packs };
       const posted = (await reading)!;
@@ -171,25 +169,23 @@ class Run {
         for (let row = 0; row < rows; row++) this.open.push({ list, row, counts });
         continue;
       }
-      const sharedList = shared(ready);
-      for (let start = 0; start < rows; start += BLOCK_ROWS) {
-        const end = Math.min(rows, start + BLOCK_ROWS);
-        const priced = this.pool.run({ figures: sharedFigures, list: sharedList, names, start, end });
+      for (const block of blocksOf({ figures: sharedFigures, list: shared(ready), names, rows })) {
+        const priced = this.pool.run(block);
         // one that fails is met when its turn comes
         priced.catch(() => undefined);
-        underWay.push({ list, start, end, priced });
+        underWay.push({ list, rows: block.end - block.start, priced });
         while (underWay.length > this.pool.options.maxThreads + 2) yield await this.take(underWay.shift()!);
       }
     }
     for (const block of underWay) yield await this.take(block);
   }
 
-  private async take(block: { list: PriceList; start: number; end: number; priced: Promise<PricedBlock> }) {
+  private async take(block: { list: PriceList; rows: number; priced: Promise<PricedBlock> }) {
     const { text, open, counts } = await block.priced;
     const into = this.counts.get(Number(block.list.id))!;
     for (const [name, count] of Object.entries(counts)) into[name as keyof Counts] += count as number;
     for (const row of open) this.open.push({ list: block.list, row, counts: into });
-    this.done += block.end - block.start - open.length;
+    this.done += block.rows - open.length;
     await this.look('soon');
     return text;
   }
