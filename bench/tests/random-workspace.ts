@@ -149,10 +149,16 @@ export function randomWorkspace(seed: number, items = 40): Workspace {
     const addOn = (k: number): AddOn => ({
       id: String(k),
       name: 'Add-on',
-      kind: dice.pick(['amount', 'fee', 'percent_of_basis']),
+      kind: dice.pick(['amount', 'fee', 'percent_of_basis', 'by_weight']),
       value: decimalText(dice.whole(0, 500), 2),
       when: dice.pick(['before', 'after']),
       per: dice.pick(['pack', 'unit']),
+      ...(chance(0.3) ? { currency: dice.pick(CURRENCIES) } : {}),
+      ...(chance(0.3) ? { scope: scope() } : {}),
+      bands: [
+        { from: '0', to: '1.5', value: decimalText(dice.whole(0, 500), 2) },
+        { from: '1.5', to: chance(0.7) ? null : '6', value: '4.2' },
+      ],
     });
     const guard = (kind: GuardTerms['kind']): GuardTerms => ({
       kind,
@@ -171,7 +177,7 @@ export function randomWorkspace(seed: number, items = 40): Workspace {
           'cost',
           'rrp',
           'current',
-          ...(id === 'b' ? (['list'] as const) : []),
+          ...(id === 'b' ? (['list', 'list', 'list'] as const) : []),
         ]),
         list: 'a',
       },
@@ -185,7 +191,7 @@ export function randomWorkspace(seed: number, items = 40): Workspace {
     id,
     version: 1,
     name: id,
-    currency,
+    currency: id === 'b' && chance(0.2) ? dice.pick(CURRENCIES) : currency,
     taxIn: chance(0.5),
     decimals: chance(0.2) ? dice.whole(0, 4) : null,
     advertised: chance(0.5),

@@ -5,29 +5,68 @@ import { GUARD_KINDS, type GuardKind } from '../recipes/recipe.ts';
 import { GUARD_NAMES } from '../guards/guards.ts';
 import type { Day, Prepared, PriceList } from '../workspace/index.ts';
 import { type ItemColumns, itemColumns } from './columns.ts';
-import { type PostedColumns, postedColumns } from './posted-columns.ts';
-import { type BulkList, prepareBulk, scaleOf } from './prepare-list.ts';
+import { type PostedColumns, amountsOf, postedColumns } from './posted-columns.ts';
+import { type BulkList, eachRow, prepareBulk, ratesOf, scaleOf } from './prepare-list.ts';
 import { type BulkPrices, FLAGS, PERCENT_PLACES, emptyPrices, priceRows } from './price-rows.ts';
+import { type ShownBasis, depositShown, shownTax } from './shown-basis.ts';
 
 /** The columns of a workspace on a day, and its lists made ready as they are asked for. */
 export class BulkWorkspace {
   readonly columns: ItemColumns;
   private readonly currencies: string[] = [];
+  private readonly readPosted: (list: PriceList) => PostedColumns;
 
+  /** `posted`: where the workspace itself holds no postings, for they are too many. */
   constructor(
     readonly ws: Prepared,
     readonly day: Day,
+    posted?: (list: PriceList) => PostedColumns,
   ) {
     this.columns = itemColumns(ws, day, this.currencies);
-  }
-
-  /** Null: the list's recipe is left to the explained way altogether. `posted`: where the workspace holds none. */
-  list(list: PriceList, posted: PostedColumns = this.posted(list)): BulkList | null {
-    return prepareBulk(this.ws, list, this.columns, this.currencies, posted);
+    this.readPosted = posted ?? ((list) => postedColumns(ws, list, this.columns));
   }
 
   posted(list: PriceList): PostedColumns {
-    return postedColumns(this.ws, list, this.columns);
+    return this.readPosted(list);
+  }
+
+  /** Null: the list's recipe is left to the explained way altogether. `above`: lists that wait for this one. */
+  list(list: PriceList, posted = this.posted(list), above: readonly string[] = []): BulkList | null {
+    const { ws, columns } = this;
+    const { kind, list: other } = ws.recipes.get(list.recipe ?? '')?.basis ?? { kind: 'landed' };
+    let basis: ShownBasis | null = null;
+    if (kind === 'current') basis = this.shownBasis(list, list, amountsOf(posted));
+    else if (kind === 'list') {
+      const from = ws.lists.get(other ?? '');
+      // entries and circles are for the explained way
+      if (!from || from.entries?.length || [...above, list.id].includes(from.id)) return null;
+      basis = this.shownBasis(list, from, this.asked(from, [...above, list.id]));
+    }
+    return prepareBulk(ws, list, columns, this.currencies, posted, basis);
+  }
+
+  private shownBasis(list: PriceList, from: PriceList, amount: Float64Array): ShownBasis {
+    const { ws, columns, day } = this;
+    const deposit = new Float64Array(amount.length);
+    const rateFrom = ratesOf(ws, from, day);
+    eachRow(ws, columns, (i, of) => {
+      if (of.pack.deposit) deposit[i] = depositShown(ws, from, of, day, rateFrom);
+    });
+    return { amount, deposit, taxFactor: shownTax(ws, from, columns), rate: ratesOf(ws, list, day)(from.currency) };
+  }
+
+  /** What a list asks: the posted price, else what its recipe makes; NaN where only the explained way can say. */
+  private asked(list: PriceList, above: readonly string[]): Float64Array {
+    const posted = this.posted(list);
+    const amounts = amountsOf(posted);
+    const ready = amounts.some(Number.isNaN) ? this.list(list, posted, above) : null;
+    if (!ready) return amounts;
+    const computed = emptyPrices(amounts.length, ready.ladder.scale);
+    priceRows(this.columns, ready, computed, 0, amounts.length);
+    const open = FLAGS.indexOf('open');
+    return amounts.map((amount, i) =>
+      Number.isNaN(amount) && computed.flag[i] !== open ? computed.price[i]! / computed.scale : amount,
+    );
   }
 }
 

@@ -59,3 +59,8 @@ export function postedPlaces(posted: PostedColumns): number {
   for (const places of posted.places) if (places > most) most = places;
   return most;
 }
+
+/** The prices as the doubles nearest to them; NaN: none, infinite: one with more digits than a double holds. */
+export function amountsOf(posted: PostedColumns): Float64Array {
+  return posted.digits.map((digits, i) => digits / 10 ** posted.places[i]!);
+}

@@ -108,7 +108,16 @@ function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
   const { row: rowIn } = l.uplift;
   const { freightPerKg, freightPerUnit, duty, handling, overhead } = c.landed;
   const { cost: costs, packUnits, rate, weight, units: unitsOf, supplier, taxClass, rrp } = c;
-  const { klass: classes, taxFactor, ownTax, deposit: deposits, posted, rate: listRate, basis: basisKind } = l;
+  const {
+    klass: classes,
+    taxFactor,
+    ownTax,
+    deposit: deposits,
+    rate: listRate,
+    basis: basisKind,
+    shownBasis,
+    rowAddOns,
+  } = l;
   const { first, until, operation: operations, operand: operands } = l.uplift;
   const { scale } = l.ladder;
   const beforeShare = l.before[0];
@@ -144,13 +153,17 @@ function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
         const net = rrp.taxIn[i] === 1 ? rrp.amount[i]! / ownTax[t]! : rrp.amount[i]!;
         size = basis = net * l.currencyRate[rrp.currency[i]!]! * units;
       } else {
-        basis = (posted[i]! / scale - deposit) / tax;
-        size = (posted[i]! / scale + deposit) / tax;
+        // what a deposit leaves may be small: its error is a share of both
+        const from = shownBasis!;
+        const perNet = from.rate / from.taxFactor[t]!;
+        const amount = from.amount[i]!;
+        basis = (amount - from.deposit[i]!) * perNet;
+        size = (amount + from.deposit[i]!) * perNet;
         sizeShare = size / basis;
       }
     }
     // NaN anywhere (no cost, weight, rate or tax) ends here
-    if (klass < 0 || !(basis > 0) || !(cost > 0) || !(tax > 0)) continue;
+    if (klass < 0 || !(basis > 0 && basis < Infinity) || !(cost > 0) || !(tax > 0)) continue;
     const near = size * ERROR;
     let row = first[klass]!;
     let above = 0;
@@ -161,10 +174,18 @@ function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
     }
     if (edge - basis <= near || basis - above <= near) continue;
     rowOut[i] = rowIn[row]!;
-    const padded = basis + (basis * beforeShare + beforePack + beforeUnit * units);
+    let padding = basis * beforeShare + beforePack + beforeUnit * units;
+    let added = basis * afterShare + afterPack + afterUnit * units;
+    if (rowAddOns !== null) {
+      padding += basis * rowAddOns.beforeShare[i]! + rowAddOns.beforePack[i]!;
+      added += basis * rowAddOns.afterShare[i]! + rowAddOns.afterPack[i]!;
+    }
+    const padded = basis + padding;
+    // a fixed price would hide an add-on that is not known
+    if (!(padded > 0)) continue;
     const operand = operands[row]!;
     const operation = operations[row]!;
-    size += padded - basis;
+    size += padding * sizeShare;
     let net: number;
     if (operation === 0) {
       net = padded * operand;
@@ -176,7 +197,6 @@ function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
       net = padded + operand;
       size += Math.abs(operand);
     } else size = net = operand;
-    const added = basis * afterShare + afterPack + afterUnit * units;
     net += added;
     // an add-on's own error, and that of the basis it is a share of
     size = (size + added + added * sizeShare) * tax + deposit;

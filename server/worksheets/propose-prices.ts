@@ -4,7 +4,9 @@ import { drizzle } from 'drizzle-orm/node-postgres';
 import type { PoolClient } from 'pg';
 import { Piscina } from 'piscina';
 import { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
+import type { PostedColumns } from '#core/bulk/posted-columns.ts';
 import { Prepared, type PriceList } from '#core/workspace/index.ts';
+import type { RecipeTerms } from '#core/recipes/recipe.ts';
 import { revisionOf } from '../ledger/audit.ts';
 import { copyIn } from '../platform/copy.ts';
 import { type Database, type Queries, inSnapshot, openDatabase } from '../platform/database.ts';
@@ -61,9 +63,21 @@ export default async function proposePrices({ url, worksheet, threads }: Proposa
   }
 }
 
+/** A list and those whose prices its own are made from. */
+function madeFrom(ws: Prepared, list: PriceList): PriceList[] {
+  const found: PriceList[] = [];
+  for (let at: PriceList | undefined = list; at && !found.includes(at);) {
+    found.push(at);
+    const basis: RecipeTerms['basis'] | undefined = ws.recipes.get(at.recipe ?? '')?.basis;
+    at = basis?.kind === 'list' ? ws.lists.get(basis.list ?? '') : undefined;
+  }
+  return found;
+}
+
 class Run {
   private readonly counts = new Map<number, Counts & { explained: number }>();
   private readonly open: OpenRow[] = [];
+  private readonly posted = new Map<string, PostedColumns>();
   private done = 0;
   private lastLook = 0;
 
@@ -102,7 +116,8 @@ class Run {
     const started = performance.now();
     const seconds = () => (performance.now() - started) / 1000;
     const revision = await revisionOf(snapshot);
-    const bulk = new BulkWorkspace(new Prepared(await loadRules(snapshot, await copyCatalogue(reader, day))), day);
+    const ws = new Prepared(await loadRules(snapshot, await copyCatalogue(reader, day)));
+    const bulk = new BulkWorkspace(ws, day, (list) => this.posted.get(list.id)!);
     const lists = await this.lists(bulk.ws);
     const total = lists.length * bulk.columns.rows.length;
     await this.database.db.update(worksheets).set({ total, revision }).where(eq(worksheets.id, this.worksheet));
@@ -149,10 +164,14 @@ class Run {
     ] as const);
     const rowOfPack = new Int32Array(packs.reduce((a, b) => Math.max(a, b), 0) + 1).fill(-1);
     packs.forEach((pack, row) => (rowOfPack[pack] = row));
+    const readAll = async (needed: readonly PriceList[]) => {
+      for (const { id } of needed)
+        if (!this.posted.has(id))
+          this.posted.set(id, await readPostedColumns(reader, Number(id), columns.day, rows, rowOfPack));
+    };
     const read = (list: PriceList | undefined) => {
-      if (!list) return null;
-      const reading = readPostedColumns(reader, Number(list.id), columns.day, rows, rowOfPack);
-      reading.catch(() => undefined);
+      const reading = list ? readAll(madeFrom(bulk.ws, list)) : null;
+      reading?.catch(() => undefined);
       return reading;
     };
     // the next list is read while one is priced and written
@@ -160,9 +179,9 @@ class Run {
     const underWay: { list: PriceList; rows: number; priced: Promise<PricedBlock> }[] = [];
     for (const [at, list] of lists.entries()) {
       const names: RowNames = { worksheet: this.worksheet, list: Number(list.id), items, packs };
-      const posted = (await reading)!;
+      await reading;
       reading = read(lists[at + 1]);
-      const ready = bulk.list(list, posted);
+      const ready = bulk.list(list);
       const counts = { ...noCounts(), explained: 0 };
       this.counts.set(names.list, counts);
       if (!ready) {
