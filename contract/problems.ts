@@ -57,6 +57,10 @@ export const PROBLEMS = {
     status: 422,
     text: 'Prices are proposed for today, {today}, or a day to come: days gone by stay as they were.',
   },
+  not_tried_at_once: {
+    status: 422,
+    text: '{list} cannot be tried at once with this recipe: a worksheet computes its prices one by one.',
+  },
   nothing_to_propose: { status: 422, text: 'No active price list has a recipe: give one to a list under Price lists.' },
   worksheet_under_way: { status: 409, text: 'The worksheet is {state}: cancel that first.' },
   no_such_file: { status: 404, text: 'There is nothing at this address.' },

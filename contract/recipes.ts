@@ -1,4 +1,6 @@
-import { BASES, GUARD_KINDS, UPLIFT_METHODS } from '#core/recipes/recipe.ts';
+import type { ItemFigures } from '#core/bulk/columns.ts';
+import type { BulkList } from '#core/bulk/prepare-list.ts';
+import { BASES, GUARD_KINDS, type RecipeTerms, UPLIFT_METHODS } from '#core/recipes/recipe.ts';
 import { DIRECTIONS } from '#core/rounding/ladder.ts';
 import { type InferType, array, mixed, object, string } from 'yup';
 import { currencyCode, decimalText, idText, optional, positiveText } from './fields.ts';
@@ -59,3 +61,52 @@ export const recipeBody = object({
     .max(20),
 }).noUnknown();
 export type RecipeBody = InferType<typeof recipeBody>;
+
+/** A recipe as the core knows it; rows are named by their place, counted from 1. */
+export function recipeTerms(body: RecipeBody, { id, version }: { id: string; version: number }): RecipeTerms {
+  return {
+    id,
+    version,
+    name: body.name,
+    basis: { kind: body.basis, list: body.basisList },
+    ladder: body.ladder,
+    uplift: body.uplift.map((u, i) => ({
+      id: String(i + 1),
+      method: u.method,
+      value: u.value,
+      currency: u.currency,
+      scope: {
+        item: u.item,
+        model: u.model,
+        attributes: u.attributes,
+        brand: u.brand,
+        supplier: u.supplier,
+        category: u.category,
+        pack: u.pack,
+        band: u.bandFrom === null && u.bandTo === null ? null : { from: u.bandFrom ?? '0', to: u.bandTo },
+      },
+    })),
+    guards: body.guards.map((g) => ({
+      kind: g.kind,
+      percent: g.percent,
+      amount: g.amount !== null && g.currency !== null ? { amount: g.amount, currency: g.currency } : null,
+    })),
+  };
+}
+
+/** A draft of a recipe, to be tried on a list. */
+export const tryBody = object({ recipe: recipeBody.required() }).noUnknown();
+export type TryBody = InferType<typeof tryBody>;
+
+/** What a browser needs to price a whole list by itself; sent packed. */
+export interface TrialFigures {
+  readonly figures: ItemFigures;
+  readonly list: BulkList;
+  /** What the list was made ready with. */
+  readonly recipe: RecipeTerms;
+  readonly decimals: number;
+  readonly currency: string;
+  /** By row. */
+  readonly skus: readonly string[];
+  readonly names: readonly string[];
+}

@@ -26,6 +26,7 @@ export interface WorksheetList {
   list: string;
   name: string;
   currency: string;
+  decimals: number;
   rises: number;
   falls: number;
   unchanged: number;

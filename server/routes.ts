@@ -5,6 +5,7 @@ import { listRoutes } from './lists/routes.ts';
 import type { Route } from './platform/http/route.ts';
 import { quoteRoutes } from './quotes/routes.ts';
 import { recipeRegister } from './recipes/register.ts';
+import { recipeRoutes } from './recipes/routes.ts';
 import { ladderRegister } from './rounding/register.ts';
 import { registerRoutes } from './setup/register.ts';
 import { registers } from './setup/registers.ts';
@@ -20,6 +21,7 @@ export const routes: readonly Route[] = [
   ...ledgerRoutes,
   ...worksheetRoutes,
   ...quoteRoutes,
+  ...recipeRoutes,
   ...registerRoutes(recipeRegister),
   ...registerRoutes(ladderRegister),
   ...registers.flatMap((r) => registerRoutes(r)),

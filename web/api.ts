@@ -8,6 +8,7 @@ import type { QuoteBody, QuoteFigures, QuoteSummary, QuoteView } from '#contract
 import type { LadderBody, RecipeBody } from '#contract/recipes.ts';
 import type { Recorded, RegisterName } from '#contract/setup.ts';
 import type { Found, Waiting } from '#contract/today.ts';
+import type { ProposeBody, Worksheet, WorksheetPrices, WorksheetShows } from '#contract/worksheets.ts';
 
 interface Ask {
   url: string;
@@ -49,17 +50,30 @@ const ask: BaseQueryFn<string | Ask, unknown, Problem> = async (what, { signal }
   }
 };
 
+/** An answer that is no JSON. Throws the problem where it is refused. */
+export async function fetchBytes(url: string, body: unknown): Promise<ArrayBuffer> {
+  const response = await fetch(`/api${url}`, {
+    method: 'POST',
+    credentials: 'same-origin',
+    headers: { 'x-session-token': token, 'content-type': 'application/json' },
+    body: JSON.stringify(body),
+  });
+  if (!response.ok) throw (await response.json()) as Problem;
+  return response.arrayBuffer();
+}
+
 const withDay = (url: string, day: string | null) => (day ? `${url}${url.includes('?') ? '&' : '?'}day=${day}` : url);
 
 export const api = createApi({
   baseQuery: ask,
-  tagTypes: ['Session', 'Everything', 'Sheets', 'Quotes', 'Registers'],
+  tagTypes: ['Session', 'Everything', 'Sheets', 'Quotes', 'Registers', 'Worksheets'],
   refetchOnMountOrArgChange: 20,
   endpoints: (b) => ({
     session: b.query<SessionInfo, void>({ query: () => '/session', providesTags: ['Session'] }),
     signIn: b.mutation<unknown, { signIn: string; password: string }>({
       query: (body) => ({ url: '/session', method: 'POST', body }),
-      invalidatesTags: (_, error) => (error ? [] : ['Session', 'Everything', 'Sheets', 'Quotes', 'Registers']),
+      invalidatesTags: (_, error) =>
+        error ? [] : ['Session', 'Everything', 'Sheets', 'Quotes', 'Registers', 'Worksheets'],
     }),
     signOut: b.mutation<unknown, void>({ query: () => ({ url: '/session', method: 'DELETE' }) }),
     today: b.query<Waiting[], void>({ query: () => '/today', providesTags: ['Everything', 'Sheets', 'Quotes'] }),
@@ -145,6 +159,23 @@ export const api = createApi({
     >({
       query: ({ list, ...body }) => ({ url: `/lists/${list}/postings`, method: 'POST', body }),
       invalidatesTags: ['Everything'],
+    }),
+    worksheets: b.query<Worksheet[], void>({ query: () => '/worksheets', providesTags: ['Worksheets'] }),
+    worksheet: b.query<Worksheet, string>({ query: (id) => `/worksheets/${id}`, providesTags: ['Worksheets'] }),
+    worksheetPrices: b.query<WorksheetPrices, { id: string; list: string; shows: WorksheetShows; from: number }>({
+      query: ({ id, list, shows, from }) => `/worksheets/${id}/lists/${list}/prices?shows=${shows}&from=${from}`,
+    }),
+    propose: b.mutation<Worksheet, ProposeBody>({
+      query: (body) => ({ url: '/worksheets', method: 'POST', body }),
+      invalidatesTags: (_, error) => (error ? [] : ['Worksheets']),
+    }),
+    cancelWorksheet: b.mutation<Worksheet, string>({
+      query: (id) => ({ url: `/worksheets/${id}/cancel`, method: 'POST', body: {} }),
+      invalidatesTags: ['Worksheets'],
+    }),
+    discardWorksheet: b.mutation<unknown, string>({
+      query: (id) => ({ url: `/worksheets/${id}`, method: 'DELETE', body: {} }),
+      invalidatesTags: (_, error) => (error ? [] : ['Worksheets']),
     }),
     postings: b.query<PostingSummary[], void>({ query: () => '/postings', providesTags: ['Everything'] }),
     posting: b.query<PostingSummary & { detail: PostingLine[] }, string>({

@@ -15,6 +15,8 @@ import { Recipes } from './recipes/recipes.tsx';
 import { Ladders } from './rounding/ladders.tsx';
 import { Setup } from './setup/setup.tsx';
 import { Today } from './today/today.tsx';
+import { WorksheetView } from './worksheets/worksheet.tsx';
+import { Worksheets } from './worksheets/worksheets.tsx';
 
 export function App() {
   const { me, loading, problem } = useMe();
@@ -37,6 +39,8 @@ export function App() {
         <Route path="/recipes/:id?" element={<Recipes />} />
         <Route path="/ladders/:id?" element={<Ladders />} />
         <Route path="/lists/:id?" element={<ListView />} />
+        <Route path="/worksheets" element={<Worksheets />} />
+        <Route path="/worksheets/:id" element={<WorksheetView />} />
         <Route path="/quotes" element={<Quotes />} />
         <Route path="/quotes/:id" element={<QuoteEditor />} />
         <Route path="/price-check" element={<PriceCheck />} />

@@ -13,7 +13,7 @@ import { type ShownBasis, depositShown, shownTax } from './shown-basis.ts';
 /** The columns of a workspace on a day, and its lists made ready as they are asked for. */
 export class BulkWorkspace {
   readonly columns: ItemColumns;
-  private readonly currencies: string[] = [];
+  private readonly currencies: string[];
   private readonly readPosted: (list: PriceList) => PostedColumns;
 
   /** `posted`: where the workspace itself holds no postings, for they are too many. */
@@ -21,9 +21,16 @@ export class BulkWorkspace {
     readonly ws: Prepared,
     readonly day: Day,
     posted?: (list: PriceList) => PostedColumns,
+    items?: BulkWorkspace,
   ) {
-    this.columns = itemColumns(ws, day, this.currencies);
+    this.currencies = items?.currencies ?? [];
+    this.columns = items?.columns ?? itemColumns(ws, day, this.currencies);
     this.readPosted = posted ?? ((list) => postedColumns(ws, list, this.columns));
+  }
+
+  /** The same items under other rules: `ws` may differ in recipes, ladders and lists. */
+  under(ws: Prepared): BulkWorkspace {
+    return new BulkWorkspace(ws, this.day, this.readPosted, this);
   }
 
   posted(list: PriceList): PostedColumns {

@@ -25,6 +25,8 @@ export interface BulkList extends GuardFigures {
   readonly shownBasis: ShownBasis | null;
   /** From the workspace's currency to the list's. */
   readonly rate: number;
+  /** From every currency the workspace knows to the list's. */
+  readonly rates: Readonly<Record<string, number>>;
   /** From each currency of recommended prices to the list's. */
   readonly currencyRate: Float64Array;
   /** By tax class: what the list puts on a net price; and the class's own tax, shown or not. NaN: unknown. */
@@ -57,6 +59,10 @@ export function ratesOf(ws: Prepared, list: PriceList, day: string): RateFrom {
     return x ? nearest(x.text) : NaN;
   };
 }
+
+const knownCurrencies = (ws: Prepared): string[] => [
+  ...new Set([ws.workspace.currency, ...ws.workspace.rates.flatMap((r) => [r.from, r.to])]),
+];
 
 /** Each row's item, the one whose figures count, and its pack. */
 export function eachRow(
@@ -107,6 +113,7 @@ export function prepareBulk(
     basis: OF_BASIS[recipe.basis.kind],
     shownBasis,
     rate: rateFrom(ws.workspace.currency),
+    rates: Object.fromEntries(knownCurrencies(ws).map((c) => [c, rateFrom(c)])),
     currencyRate: Float64Array.from(currencies, rateFrom),
     taxFactor: shownTax(ws, list, columns),
     ownTax: Float64Array.from(columns.taxClasses, (c) => ownTax(ws, list, c, day)),

@@ -38,7 +38,8 @@ export const expressibleAddOns = (recipe: RecipeTerms): boolean =>
     [a.value ?? '0', ...(a.bands ?? []).map((b) => b.value)].every((v) => dec(v).gte(0)),
   );
 
-const goesByRow = (addOn: AddOn): boolean => !!addOn.scope || addOn.kind === 'by_weight';
+/** Whether an add-on differs from row to row. */
+export const goesByRow = (addOn: AddOn): boolean => !!addOn.scope || addOn.kind === 'by_weight';
 
 /** The add-ons that are the same for every row. */
 export function commonAddOns(recipe: RecipeTerms, rateFrom: RateFrom): { before: AddOnSums; after: AddOnSums } {

@@ -27,6 +27,12 @@ const PERCENT_UNIT = dec(`1e-${PERCENT_PLACES}`);
 /** Columns of a state that is still kept: they go when the state goes. */
 const columns = new WeakMap<Loaded, BulkWorkspace>();
 
+export function bulkOf(loaded: Loaded): BulkWorkspace {
+  const bulk = columns.get(loaded) ?? new BulkWorkspace(loaded.ws, loaded.day);
+  columns.set(loaded, bulk);
+  return bulk;
+}
+
 /**
  * Computes a list, row by row: the bulk way where it can decide, the explained way for the rest. Rows are asked for in
  * any order; whoever asks gives way to other requests, for an explained row costs a thousand bulk ones.
@@ -47,8 +53,7 @@ export class ListComputation {
     this.ws = loaded.ws;
     this.recipe = this.ws.recipes.get(list.recipe ?? '');
     this.decimals = this.ws.decimalsOf(list);
-    const bulk = columns.get(loaded) ?? new BulkWorkspace(loaded.ws, loaded.day);
-    columns.set(loaded, bulk);
+    const bulk = bulkOf(loaded);
     const ready = bulk.list(list);
     if (!ready) return;
     this.unit = dec(1).div(ready.ladder.scale);

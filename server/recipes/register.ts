@@ -1,4 +1,4 @@
-import { type RecipeBody, recipeBody } from '#contract/recipes.ts';
+import { type RecipeBody, recipeBody, recipeTerms } from '#contract/recipes.ts';
 import { describeRow, describeUplift, tiesBetweenRows } from '#core/recipes/uplift.ts';
 import { dec } from '#core/numbers/decimal.ts';
 import { Prepared } from '#core/workspace/index.ts';
@@ -6,7 +6,7 @@ import type { Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import type { Register } from '../setup/register.ts';
 import { loadWorkspace } from '../workspace/load-workspace.ts';
-import { readRecipes, toBody, upliftOf, writeRecipe } from './store.ts';
+import { readRecipes, toBody, writeRecipe } from './store.ts';
 
 /** Everything about a recipe that no single field shows. */
 async function check(tx: Tx, body: RecipeBody): Promise<void> {
@@ -31,7 +31,7 @@ async function check(tx: Tx, body: RecipeBody): Promise<void> {
   });
   if (faults.length > 0) throw refused('fields_wrong', {}, { faults });
   const ws = new Prepared(await loadWorkspace(tx, '9999-12-31'));
-  const rows = upliftOf(body);
+  const rows = recipeTerms(body, { id: '', version: 0 }).uplift;
   const tie = tiesBetweenRows(ws, rows)[0];
   if (tie) {
     const words = (id: string) => {

@@ -81,26 +81,6 @@ export function toBody(r: RecipeTerms): RecipeBody {
   };
 }
 
-/** The uplift rows of a body as the core knows them: for checks before anything is written. */
-export function upliftOf(body: RecipeBody): UpliftRow[] {
-  return body.uplift.map((u, i) => ({
-    id: String(i + 1),
-    method: u.method,
-    value: u.value,
-    currency: u.currency,
-    scope: {
-      item: u.item,
-      model: u.model,
-      attributes: u.attributes,
-      brand: u.brand,
-      supplier: u.supplier,
-      category: u.category,
-      pack: u.pack,
-      band: u.bandFrom === null && u.bandTo === null ? null : { from: u.bandFrom ?? '0', to: u.bandTo },
-    },
-  }));
-}
-
 export async function writeRecipe(tx: Tx, id: number | null, body: RecipeBody, version: number): Promise<number> {
   const head = {
     name: body.name,

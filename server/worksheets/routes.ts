@@ -110,7 +110,10 @@ export const worksheetRoutes = [
     path: '/worksheets/:id/lists/:list/prices',
     right: 'see_cost',
     handle: async ({ context, params, query }) => {
-      const { key } = await find(context, params['id']);
+      const { key, lists } = await find(context, params['id']);
+      const id = recordId('The price list', params['list']);
+      const list = lists.find((l) => l.list === String(id));
+      if (!list) throw refused('not_found', { what: 'On this worksheet the price list', id: String(id) });
       const shows = (query['shows'] ?? 'changed') as WorksheetShows;
       if (!WORKSHEET_SHOWS.includes(shows))
         throw refused(
@@ -119,7 +122,7 @@ export const worksheetRoutes = [
           { faults: [{ path: 'shows', message: `must be one of ${WORKSHEET_SHOWS.join(', ')}` }] },
         );
       const from = /^\d{1,9}$/.test(query['from'] ?? '') ? Number(query['from']) : 0;
-      return readPrices(context.db, key, recordId('The price list', params['list']), shows, from);
+      return readPrices(context.db, key, { id, decimals: list.decimals }, shows, from);
     },
   }),
   route<ProposeBody>({
@@ -139,9 +142,9 @@ export const worksheetRoutes = [
     method: 'delete',
     path: '/worksheets/:id',
     right: 'post',
-    handle: async ({ context, person, params, response }) => {
+    handle: async ({ context, person, params }) => {
       await discard(context, person, params['id']);
-      response.status(204).end();
+      return { discarded: params['id'] };
     },
   }),
 ];

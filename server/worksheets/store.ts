@@ -2,6 +2,8 @@ import { type SQL, and, asc, desc, eq, isNull, ne, sql } from 'drizzle-orm';
 import type { PriceFlag } from '#contract/lists.ts';
 import type { Worksheet, WorksheetPrices, WorksheetShows } from '#contract/worksheets.ts';
 import { FLAGS } from '#core/bulk/price-rows.ts';
+import { minorUnits } from '#core/numbers/currency.ts';
+import { dec, money } from '#core/numbers/decimal.ts';
 import { GUARD_NAMES } from '#core/guards/guards.ts';
 import { priceChange } from '#core/lists/price-change.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';
@@ -24,7 +26,12 @@ export async function readWorksheets(db: Queries, only?: number): Promise<Worksh
     .orderBy(desc(worksheets.id))
     .limit(MOST);
   const lists = await db
-    .select({ of: worksheetLists, name: priceLists.name, currency: priceLists.currency })
+    .select({
+      of: worksheetLists,
+      name: priceLists.name,
+      currency: priceLists.currency,
+      decimals: priceLists.decimals,
+    })
     .from(worksheetLists)
     .innerJoin(priceLists, eq(priceLists.id, worksheetLists.listId))
     .where(only === undefined ? undefined : eq(worksheetLists.worksheetId, only))
@@ -42,10 +49,11 @@ export async function readWorksheets(db: Queries, only?: number): Promise<Worksh
     endedAt: w.endedAt?.toISOString() ?? null,
     lists: lists
       .filter(({ of }) => of.worksheetId === w.id)
-      .map(({ of: { worksheetId: _, listId, explained: __, ...counts }, name, currency }) => ({
+      .map(({ of: { worksheetId: _, listId, explained: __, ...counts }, name, currency, decimals }) => ({
         list: String(listId),
         name,
         currency,
+        decimals: decimals ?? minorUnits(currency),
         ...counts,
       })),
   }));
@@ -66,11 +74,11 @@ const SHOWN: Readonly<Record<WorksheetShows, SQL | undefined>> = {
 export async function readPrices(
   db: Queries,
   worksheet: number,
-  list: number,
+  list: { id: number; decimals: number },
   shows: WorksheetShows,
   from: number,
 ): Promise<WorksheetPrices> {
-  const where = and(eq(p.worksheetId, worksheet), eq(p.listId, list), SHOWN[shows]);
+  const where = and(eq(p.worksheetId, worksheet), eq(p.listId, list.id), SHOWN[shows]);
   const [counted] = await db
     .select({ count: sql<number>`count(*)::int` })
     .from(p)
@@ -92,14 +100,14 @@ export async function readPrices(
       sku,
       name,
       packName,
-      before: price.before,
-      after: price.after,
+      before: price.before && money(dec(price.before), list.decimals),
+      after: price.after && money(dec(price.after), list.decimals),
       changePercent: price.after === null ? null : priceChange(price.before, price.after),
       markup: price.markup,
       margin: price.margin,
       flag: flagOf(FLAGS[price.flag]!),
       guards: GUARD_KINDS.filter((_, i) => price.guards & (1 << i)).map((kind) => GUARD_NAMES[kind]),
-      wouldFallTo: price.wouldFallTo,
+      wouldFallTo: price.wouldFallTo && money(dec(price.wouldFallTo), list.decimals),
       reason: price.reason,
     })),
   };

@@ -9,6 +9,7 @@ import { NumberInput } from '../kit/number-input.tsx';
 import { Conflict } from '../setup/conflict.tsx';
 import { useRecordForm } from '../setup/use-record-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
+import { Trial } from './trial.tsx';
 import { UpliftTable } from './uplift-table.tsx';
 
 const BASIS_NAMES: Record<BasisKind, string> = {
@@ -43,7 +44,13 @@ export function RecipeForm({
   const { data: lists = [] } = api.useRegisterQuery('lists');
   const { data: ladders = [] } = api.useLaddersQuery();
   const [sample, setSample] = useState('48.00');
+  const [tried, setTried] = useState(false);
   const users = useMemo(() => lists.filter((l) => l['recipe'] === id).map((l) => String(l['name'])), [lists, id]);
+  // the lists it prices; one that prices none yet can be tried on any
+  const triable = useMemo(() => {
+    const all = lists.map((l) => ({ id: l.id, name: String(l['name']), uses: l['recipe'] === id && id !== null }));
+    return all.some((l) => l.uses) ? all.filter((l) => l.uses) : all;
+  }, [lists, id]);
   const keep = async () => {
     const done = await save();
     if (done) onKept(done.id);
@@ -146,6 +153,17 @@ export function RecipeForm({
           <Guards body={body} set={set} fault={fault} />
         </Part>
       </fieldset>
+      <div className="mt-5">
+        <Part number={6} title="What it does">
+          {tried ? (
+            <Trial lists={triable} kept={id === null ? null : start} body={body} />
+          ) : (
+            <Button onClick={() => setTried(true)} disabled={triable.length === 0}>
+              Try it on every price
+            </Button>
+          )}
+        </Part>
+      </div>
       {editable ? (
         <div className="mt-6 flex items-center gap-3 border-t border-rule-strong pt-3">
           <Button type="submit" weight="main" disabled={saving || !changed}>

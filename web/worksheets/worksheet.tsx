@@ -1,0 +1,300 @@
+import { useState } from 'react';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { toast } from 'sonner';
+import { FLAG_TEXT } from '#contract/lists.ts';
+import {
+  WORKSHEET_SHOWS,
+  type Worksheet,
+  type WorksheetList,
+  type WorksheetPrice,
+  type WorksheetShows,
+} from '#contract/worksheets.ts';
+import { api, problemOf } from '../api.ts';
+import { useNumberForm } from '../frame/preferences.ts';
+import { Button, Dialog, Empty, Select, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Change, Figure } from '../kit/figure.tsx';
+import { show, showDay, showMoment } from '../kit/number-form.ts';
+import { useSignedIn } from '../people/use-me.ts';
+import { Progress, isUnderWay } from './progress.tsx';
+import { LOOK_MS } from './worksheets.tsx';
+
+const SHOWS: Record<WorksheetShows, string> = {
+  changed: 'prices that change',
+  rises: 'rises',
+  falls: 'falls',
+  first: 'first prices',
+  guarded: 'set by a guard',
+  held: 'to be decided by hand',
+  without: 'without a price',
+  all: 'all prices',
+};
+
+const PAGE = 100;
+
+/** One worksheet: what became of each list, and the proposed prices of one of them. */
+export function WorksheetView() {
+  const id = useParams()['id']!;
+  const me = useSignedIn();
+  const navigate = useNavigate();
+  const form = useNumberForm();
+  const [fast, setFast] = useState(true);
+  const { data, error } = api.useWorksheetQuery(id, { pollingInterval: fast ? LOOK_MS : 0 });
+  const [cancel, cancelling] = api.useCancelWorksheetMutation();
+  const [discard, discarding] = api.useDiscardWorksheetMutation();
+  const [sure, setSure] = useState(false);
+  const underWay = data ? isUnderWay(data) : true;
+  if (underWay !== fast) setFast(underWay);
+  if (error)
+    return (
+      <div className="p-5">
+        <Trouble>{problemOf(error).message}</Trouble>
+      </div>
+    );
+  if (!data) return <p className="p-5 text-faint">One moment …</p>;
+  const may = me.rights.has('post');
+  const throwAway = async () => {
+    try {
+      await discard(id).unwrap();
+      toast.success(`Worksheet ${id} discarded.`);
+      void navigate('/worksheets');
+    } catch (e) {
+      toast.error(problemOf(e).message);
+      setSure(false);
+    }
+  };
+  return (
+    <>
+      <ViewHead
+        title={`Worksheet ${data.id}: ${data.reason}`}
+        about={
+          <>
+            proposed by {data.madeBy}, {showMoment(data.madeAt, form)}, for {showDay(data.day, form)} ·{' '}
+            <Link to="/worksheets" className="text-accent underline">
+              all worksheets
+            </Link>
+          </>
+        }
+      >
+        {may && underWay ? (
+          <Button weight="stop" disabled={cancelling.isLoading} onClick={() => void cancel(id)}>
+            Cancel the computation
+          </Button>
+        ) : null}
+        {may && !underWay ? <Button onClick={() => setSure(true)}>Discard</Button> : null}
+      </ViewHead>
+      <div className="min-h-0 flex-1 overflow-auto px-5 py-3">
+        {underWay ? (
+          <div className="flex items-center gap-3" role="status">
+            <Progress worksheet={data} />
+            {data.total > 0 ? (
+              <span className="text-faint">
+                {show(String(data.done), form)} of {show(String(data.total), form)} prices
+              </span>
+            ) : null}
+          </div>
+        ) : null}
+        {data.state === 'failed' ? <Trouble>The prices could not be computed: {data.trouble}</Trouble> : null}
+        {data.state === 'cancelled' ? <Empty>The computation was cancelled; no price was written down.</Empty> : null}
+        {data.state === 'draft' ? <Proposed worksheet={data} /> : null}
+      </div>
+      {sure ? (
+        <Dialog open onClose={() => setSure(false)} title={`Discard worksheet ${id}?`}>
+          <p>
+            Its proposed prices are thrown away. Posted prices stay as they are; the ledger keeps that it was there.
+          </p>
+          <div className="mt-4 flex justify-end gap-2">
+            <Button onClick={() => setSure(false)}>Keep it</Button>
+            <Button weight="stop" disabled={discarding.isLoading} onClick={() => void throwAway()}>
+              Discard
+            </Button>
+          </div>
+        </Dialog>
+      ) : null}
+    </>
+  );
+}
+
+function Proposed({ worksheet }: { worksheet: Worksheet }) {
+  const [params, setParams] = useSearchParams();
+  const list = worksheet.lists.find((l) => l.list === params.get('list')) ?? worksheet.lists[0];
+  const asked = params.get('shows') as WorksheetShows | null;
+  const shows = asked && WORKSHEET_SHOWS.includes(asked) ? asked : 'changed';
+  const go = (change: Record<string, string>) =>
+    setParams((now) => {
+      const next = new URLSearchParams(now);
+      next.delete('from');
+      for (const [key, value] of Object.entries(change)) next.set(key, value);
+      return next;
+    });
+  if (!list) return <Empty>There is no list on this worksheet.</Empty>;
+  const from = Math.max(0, Number(params.get('from') ?? '0') || 0);
+  return (
+    <>
+      <Lists worksheet={worksheet} chosen={list.list} onShow={(l, s) => go({ list: l, shows: s })} />
+      <div className="mt-5 mb-2 flex items-baseline gap-3">
+        <h2>{list.name}</h2>
+        <Select
+          aria-label="Which prices"
+          value={shows}
+          onChange={(e) => go({ shows: e.target.value })}
+          options={WORKSHEET_SHOWS.map((s) => [s, SHOWS[s]] as const)}
+        />
+      </div>
+      <Prices id={worksheet.id} list={list} shows={shows} from={from} onPage={(at) => go({ from: String(at) })} />
+    </>
+  );
+}
+
+const COLUMNS: readonly [keyof WorksheetList & WorksheetShows, string][] = [
+  ['rises', 'up'],
+  ['falls', 'down'],
+  ['first', 'first'],
+  ['guarded', 'set by a guard'],
+  ['held', 'to decide'],
+  ['without', 'without'],
+];
+
+function Lists({
+  worksheet,
+  chosen,
+  onShow,
+}: {
+  worksheet: Worksheet;
+  chosen: string;
+  onShow: (list: string, shows: WorksheetShows) => void;
+}) {
+  const form = useNumberForm();
+  return (
+    <table className="ruled max-w-5xl">
+      <thead>
+        <tr>
+          <th>List</th>
+          {COLUMNS.map(([key, title]) => (
+            <th key={key} className="figure">
+              {title}
+            </th>
+          ))}
+          <th className="figure">unchanged</th>
+        </tr>
+      </thead>
+      <tbody>
+        {worksheet.lists.map((l) => (
+          <tr key={l.list} className={l.list === chosen ? 'bg-chosen' : ''}>
+            <td>
+              <button
+                type="button"
+                aria-pressed={l.list === chosen}
+                className="text-accent underline underline-offset-2"
+                onClick={() => onShow(l.list, 'changed')}
+              >
+                {l.name}
+              </button>{' '}
+              <span className="text-xs text-faint">{l.currency}</span>
+            </td>
+            {COLUMNS.map(([key]) => (
+              <td key={key} className="figure">
+                {l[key] === 0 ? (
+                  <span className="text-faint">0</span>
+                ) : (
+                  <button
+                    type="button"
+                    className="text-accent underline underline-offset-2"
+                    onClick={() => onShow(l.list, key)}
+                  >
+                    {show(String(l[key]), form)}
+                  </button>
+                )}
+              </td>
+            ))}
+            <td className="figure">{show(String(l.unchanged), form)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function Prices({
+  id,
+  list,
+  shows,
+  from,
+  onPage,
+}: {
+  id: string;
+  list: WorksheetList;
+  shows: WorksheetShows;
+  from: number;
+  onPage: (from: number) => void;
+}) {
+  const form = useNumberForm();
+  const { data, error, isFetching } = api.useWorksheetPricesQuery({ id, list: list.list, shows, from });
+  if (error) return <Trouble>{problemOf(error).message}</Trouble>;
+  if (!data) return <p className="text-faint">One moment …</p>;
+  if (data.count === 0) return <Empty>There are none of these on {list.name}.</Empty>;
+  const last = Math.min(data.count, from + PAGE);
+  return (
+    <div aria-busy={isFetching}>
+      <table className="ruled w-full max-w-6xl">
+        <thead>
+          <tr>
+            <th>SKU</th>
+            <th>Item</th>
+            <th className="figure">posted, {list.currency}</th>
+            <th className="figure">proposed</th>
+            <th className="figure">change, %</th>
+            <th className="figure">markup, %</th>
+            <th className="figure">margin, %</th>
+            <th>Remark</th>
+          </tr>
+        </thead>
+        <tbody>
+          {data.rows.map((p) => (
+            <Price key={p.pack} price={p} />
+          ))}
+        </tbody>
+      </table>
+      <p className="mt-2 flex items-center gap-3 text-faint">
+        {show(String(from + 1), form)} to {show(String(last), form)} of {show(String(data.count), form)}
+        {from > 0 ? <Button onClick={() => onPage(Math.max(0, from - PAGE))}>Back</Button> : null}
+        {last < data.count ? <Button onClick={() => onPage(from + PAGE)}>On</Button> : null}
+      </p>
+    </div>
+  );
+}
+
+/** A price is shown whole: no digit is cut. */
+const placesOf = (price: string | null): number => price?.split('.')[1]?.length ?? 0;
+
+function Price({ price: p }: { price: WorksheetPrice }) {
+  const remarks = [
+    p.reason,
+    p.guards.join(', ') || null,
+    p.flag && p.flag !== 'bit' ? FLAG_TEXT[p.flag] : null,
+    p.wouldFallTo ? `would fall to ${p.wouldFallTo}` : null,
+  ].filter(Boolean);
+  return (
+    <tr>
+      <td className="figure whitespace-nowrap">{p.sku}</td>
+      <td>
+        {p.name}, {p.packName}
+      </td>
+      <td className="figure">
+        <Figure value={p.before} places={placesOf(p.before)} />
+      </td>
+      <td className="figure bg-proposed">
+        <Figure value={p.after} places={placesOf(p.after)} />
+      </td>
+      <td className="figure">
+        <Change value={p.changePercent} />
+      </td>
+      <td className="figure">
+        <Figure value={p.markup} places={2} />
+      </td>
+      <td className="figure">
+        <Figure value={p.margin} places={2} />
+      </td>
+      <td className={p.reason || p.flag === 'floor_above_ceiling' ? 'text-stop' : 'text-warn'}>{remarks.join('; ')}</td>
+    </tr>
+  );
+}
