@@ -1,4 +1,4 @@
-import { type ReactNode, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { RecipeBody } from '#contract/recipes.ts';
 import { GUARD_NAMES } from '#core/guards/guards.ts';
@@ -9,6 +9,7 @@ import { NumberInput } from '../kit/number-input.tsx';
 import { Conflict } from '../setup/conflict.tsx';
 import { useRecordForm } from '../setup/use-record-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
+import { Part } from './part.tsx';
 import { Trial } from './trial.tsx';
 import { UpliftTable } from './uplift-table.tsx';
 
@@ -44,7 +45,6 @@ export function RecipeForm({
   const { data: lists = [] } = api.useRegisterQuery('lists');
   const { data: ladders = [] } = api.useLaddersQuery();
   const [sample, setSample] = useState('48.00');
-  const [tried, setTried] = useState(false);
   const users = useMemo(() => lists.filter((l) => l['recipe'] === id).map((l) => String(l['name'])), [lists, id]);
   // the lists it prices; one that prices none yet can be tried on any
   const triable = useMemo(() => {
@@ -153,17 +153,7 @@ export function RecipeForm({
           <Guards body={body} set={set} fault={fault} />
         </Part>
       </fieldset>
-      <div className="mt-5">
-        <Part number={6} title="What it does">
-          {tried ? (
-            <Trial lists={triable} kept={id === null ? null : start} body={body} />
-          ) : (
-            <Button onClick={() => setTried(true)} disabled={triable.length === 0}>
-              Try it on every price
-            </Button>
-          )}
-        </Part>
-      </div>
+      <Trial lists={triable} kept={id === null ? null : start} body={body} />
       {editable ? (
         <div className="mt-6 flex items-center gap-3 border-t border-rule-strong pt-3">
           <Button type="submit" weight="main" disabled={saving || !changed}>
@@ -177,29 +167,6 @@ export function RecipeForm({
         </div>
       ) : null}
     </form>
-  );
-}
-
-function Part({
-  number,
-  title,
-  aside,
-  children,
-}: {
-  number: number;
-  title: string;
-  aside?: ReactNode;
-  children: ReactNode;
-}) {
-  return (
-    <section>
-      <div className="mb-2 flex items-baseline gap-3 border-b border-rule-strong pb-1">
-        <span className="figure text-faint">{number}</span>
-        <h2 className="flex-1">{title}</h2>
-        {aside}
-      </div>
-      {children}
-    </section>
   );
 }
 

@@ -2,8 +2,9 @@ import { useState } from 'react';
 import type { RecipeBody } from '#contract/recipes.ts';
 import { MOVE_EDGES } from '#core/bulk/effect.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { Select, Trouble } from '../kit/controls.tsx';
+import { Button, Select, Trouble } from '../kit/controls.tsx';
 import { type NumberForm, show } from '../kit/number-form.ts';
+import { Part } from './part.tsx';
 import type { Against, NamedMove, TrialEffect } from './trial-session.ts';
 import { useTrial } from './use-trial.ts';
 
@@ -19,71 +20,86 @@ export function Trial({
   body: RecipeBody;
 }) {
   const [list, setList] = useState('');
+  const [tried, setTried] = useState(false);
   const chosen = lists.length === 1 ? lists[0]!.id : list;
   return (
     <>
-      {lists.length > 1 ? (
-        <Select
-          aria-label="Try it on"
-          value={list}
-          onChange={(e) => setList(e.target.value)}
-          options={[['', 'try it on a list …'], ...lists.map((l) => [l.id, l.name] as const)]}
-        />
-      ) : null}
-      {chosen ? <OnList key={chosen} list={chosen} kept={kept} body={body} /> : null}
+      <div className="mt-5">
+        <Part number={6} title="What it does">
+          {tried ? null : (
+            <Button onClick={() => setTried(true)} disabled={lists.length === 0}>
+              Try it on every price
+            </Button>
+          )}
+          {tried && lists.length > 1 ? (
+            <Select
+              aria-label="Try it on"
+              value={list}
+              onChange={(e) => setList(e.target.value)}
+              options={[['', 'try it on a list …'], ...lists.map((l) => [l.id, l.name] as const)]}
+            />
+          ) : null}
+        </Part>
+      </div>
+      {tried && chosen ? <OnList key={chosen} list={chosen} kept={kept} body={body} /> : null}
     </>
   );
 }
 
+/** The sums stay in sight while rows far above them are changed. */
 function OnList({ list, kept, body }: { list: string; kept: RecipeBody | null; body: RecipeBody }) {
   const [against, setAgainst] = useState<Against>(kept ? 'kept' : 'posted');
-  const [start] = useState(() => JSON.stringify(kept ?? body));
+  const [start] = useState(() => JSON.stringify(body));
   const { effect, milliseconds, loading, trouble } = useTrial(list, kept ? JSON.stringify(kept) : start, body, against);
   const form = useNumberForm();
   if (trouble) return <Trouble tone="warn">{trouble}</Trouble>;
   if (!effect) return <p className="text-faint">Reading the list …</p>;
   return (
-    <div className="mt-2 flex flex-col gap-3" aria-busy={loading}>
-      {kept ? (
-        <div role="group" aria-label="Held against" className="flex gap-1 border-b border-rule">
-          {(
-            [
-              ['kept', 'against the recipe as it is kept'],
-              ['posted', 'against the posted prices'],
-            ] as const
-          ).map(([value, title]) => (
-            <button
-              key={value}
-              type="button"
-              aria-pressed={against === value}
-              onClick={() => setAgainst(value)}
-              className={`border-b-2 px-2 py-1 ${against === value ? 'border-accent font-medium' : 'border-transparent'}`}
-            >
-              {title}
-            </button>
-          ))}
+    <>
+      <div className="mt-2 flex flex-col gap-3" aria-busy={loading}>
+        {kept ? (
+          <div role="group" aria-label="Held against" className="flex gap-1 border-b border-rule">
+            {(
+              [
+                ['kept', 'against the recipe as it is kept'],
+                ['posted', 'against the posted prices'],
+              ] as const
+            ).map(([value, title]) => (
+              <button
+                key={value}
+                type="button"
+                aria-pressed={against === value}
+                onClick={() => setAgainst(value)}
+                className={`border-b-2 px-2 py-1 ${against === value ? 'border-accent font-medium' : 'border-transparent'}`}
+              >
+                {title}
+              </button>
+            ))}
+          </div>
+        ) : null}
+        <div className="grid items-start gap-6 lg:grid-cols-[minmax(0,22rem)_minmax(0,1fr)]">
+          <Moves effect={effect} form={form} />
+          <Largest effect={effect} form={form} />
         </div>
-      ) : null}
-      <Counts effect={effect} form={form} />
-      <div className="grid gap-6 lg:grid-cols-[minmax(0,22rem)_minmax(0,1fr)]">
-        <Moves effect={effect} form={form} />
-        <Largest effect={effect} form={form} />
+        <p className="text-xs text-faint">
+          {count(effect.prices - effect.undecided, form)} prices in {Math.max(1, Math.round(milliseconds))} ms, exactly
+          as they would be proposed.
+          {effect.undecided > 0
+            ? ` ${count(effect.undecided, form)} more stand so near a rounding, or lack so much, that only a worksheet decides them.`
+            : ''}
+        </p>
       </div>
-      <p className="text-xs text-faint" role="status">
-        {count(effect.prices, form)} prices in {Math.max(1, Math.round(milliseconds))} ms, exactly as they would be
-        proposed.
-        {effect.undecided > 0
-          ? ` ${count(effect.undecided, form)} more stand so near a rounding or lack so much that only a worksheet decides them.`
-          : ''}
-        {loading ? ' The list is being made ready for what you changed …' : ''}
-      </p>
-    </div>
+      <div className="sticky bottom-0 mt-3 border-y border-rule-strong bg-paper py-1.5" role="status">
+        <Counts effect={effect} form={form} against={against} />
+        {loading ? <p className="text-xs text-faint">The list is being made ready for what you changed …</p> : null}
+      </div>
+    </>
   );
 }
 
 const count = (n: number, form: NumberForm): string => show(String(n), form);
 
-function Counts({ effect, form }: { effect: TrialEffect; form: NumberForm }) {
+function Counts({ effect, form, against }: { effect: TrialEffect; form: NumberForm; against: Against }) {
   const figures: readonly [title: string, figure: string][] = [
     ['rise', count(effect.rises, form)],
     ['fall', count(effect.falls, form)],
@@ -93,7 +109,10 @@ function Counts({ effect, form }: { effect: TrialEffect; form: NumberForm }) {
   ];
   const percent = (n: number) => `${show(n.toFixed(1), form)} %`;
   return (
-    <dl className="flex flex-wrap gap-x-8 gap-y-2">
+    <dl className="flex flex-wrap items-end gap-x-8 gap-y-1">
+      <div className="text-xs text-faint">
+        {against === 'kept' ? 'against the kept recipe' : 'against posted prices'}
+      </div>
       {figures.map(([title, figure]) => (
         <div key={title} className="flex flex-col">
           <dt className="text-xs text-faint">{title}</dt>
@@ -106,7 +125,7 @@ function Counts({ effect, form }: { effect: TrialEffect; form: NumberForm }) {
           <dd className="figure text-base">
             {percent(effect.meanMargin)}
             {effect.meanMarginBefore === null ? null : (
-              <span className="text-sm text-faint"> before: {percent(effect.meanMarginBefore)}</span>
+              <span className="text-faint"> was {percent(effect.meanMarginBefore)}</span>
             )}
           </dd>
         </div>
@@ -131,9 +150,7 @@ function Moves({ effect, form }: { effect: TrialEffect; form: NumberForm }) {
       <tbody>
         {effect.moves.map((n, at) => (
           <tr key={title(at)} className={n === 0 ? 'text-faint' : ''}>
-            <th scope="row" className="w-44 font-normal whitespace-nowrap">
-              {title(at)}
-            </th>
+            <td className="w-44 whitespace-nowrap">{title(at)}</td>
             <td aria-hidden>
               <span className="block h-2.5 bg-rule-strong" style={{ width: `${(n / most) * 100}%` }} />
             </td>

@@ -275,7 +275,9 @@ function Price({ price: p }: { price: WorksheetPrice }) {
   ].filter(Boolean);
   return (
     <tr>
-      <td className="figure whitespace-nowrap">{p.sku}</td>
+      <td className="whitespace-nowrap">
+        <span className="figure">{p.sku}</span>
+      </td>
       <td>
         {p.name}, {p.packName}
       </td>

@@ -151,6 +151,7 @@ function ProposeDialog({ onClose }: { onClose: () => void }) {
             <label key={l.id} className="flex items-center gap-2 py-0.5">
               <input
                 type="checkbox"
+                className="accent-accent"
                 checked={!left.has(l.id)}
                 onChange={(e) => {
                   const next = new Set(left);
