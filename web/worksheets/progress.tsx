@@ -1,3 +1,4 @@
+import { Progress as Bar } from 'radix-ui';
 import { WORKSHEET_STATE_NAMES, type Worksheet, type WorksheetList } from '#contract/worksheets.ts';
 
 export const isUnderWay = (w: Worksheet): boolean => w.state === 'waiting' || w.state === 'computing';
@@ -15,7 +16,9 @@ export function Progress({ worksheet: w }: { worksheet: Worksheet }) {
   const percent = w.total === 0 ? 0 : Math.floor((w.done / w.total) * 100);
   return (
     <span className="flex items-center gap-2 whitespace-nowrap">
-      <progress max={100} value={percent} aria-label={`Worksheet ${w.id}`} className="h-2 w-28 accent-accent" />
+      <Bar.Root value={percent} aria-label={`Worksheet ${w.id}`} className="h-2 w-28 border border-rule-strong">
+        <Bar.Indicator className="block h-full bg-accent" style={{ width: `${percent}%` }} />
+      </Bar.Root>
       <span className="figure">{w.total === 0 ? 'reading …' : `${percent} %`}</span>
     </span>
   );
