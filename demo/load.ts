@@ -5,7 +5,9 @@ import { people } from '#server/people/tables.ts';
 import { dayIn } from '#server/platform/context.ts';
 import { migrateDatabase, openDatabase } from '#server/platform/database.ts';
 import { DEMO_PASSWORD, PEOPLE } from './brannholm.ts';
+import proposePrices from '#server/worksheets/propose-prices.ts';
 import { loadDemo } from './load-demo.ts';
+import { demoWorksheet } from './worksheet.ts';
 
 /** Loads the demo into an empty database named by DATABASE_URL; does nothing where there is something already. */
 const { values } = parseArgs({ options: { data: { type: 'string' } } });
@@ -15,7 +17,9 @@ const [known] = await database.db.select({ id: people.id }).from(people).limit(1
 if (!known) {
   const log = pino({ level: 'warn' });
   const started = Date.now();
-  const counts = await loadDemo({ database, db: database.db, log }, dayIn('Europe/Berlin', new Date()));
+  const day = dayIn('Europe/Berlin', new Date());
+  const counts = await loadDemo({ database, db: database.db, log }, day);
+  await proposePrices({ url: process.env['DATABASE_URL']!, worksheet: await demoWorksheet(database.db, day) });
   console.log(
     `Demo data: ${Object.entries(counts)
       .map(([k, v]) => `${v} ${k}`)

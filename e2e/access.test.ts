@@ -22,6 +22,8 @@ const VIEWS: readonly [path: string, text: string | RegExp][] = [
   ['/recipes/1', 'Keep the recipe'],
   ['/ladders/1', 'Try it'],
   ['/lists/1', /\d+ prices/],
+  ['/worksheets', 'costs of the last weeks'],
+  ['/worksheets/1?list=1&shows=all', 'posted, EUR'],
   ['/quotes/17', 'to pay'],
   ['/ledger', 'postings of prices'],
   ['/setup/suppliers', 'Kelwick'],

@@ -228,3 +228,38 @@ it('by keyboard alone: sign in, read a build-up, post one price, find it in the 
   await marit.reads('by keyboard');
   expect(marit.troubles).toEqual([]);
 });
+
+it('tries a change on every price in the page, then has it proposed, and throws that away', async () => {
+  const marit = await Visitor.arrive(app.browser, app.address);
+  await marit.signIn('marit');
+  // the page may run no text as code, and a worker prices the list all the same
+  const policy = (await marit.page.goto(`${app.address}/recipes/1`))!.headers()['content-security-policy'];
+  expect(policy).toContain("worker-src 'self'");
+  expect(policy).not.toContain('unsafe-eval');
+  await marit.click('button', 'Try it on every price');
+  await marit.reads(/\d+ prices in \d+ ms, exactly as they would be proposed/);
+  expect(await marit.text()).toContain('No price moves.');
+  await marit.fill('Markup per cent, row 2', '75');
+  await marit.reads('largest rises');
+  const status = await marit.page.$eval('[role=status]', (e) => e.textContent);
+  expect(status).toMatch(/rise[1-9]\d*fall0/);
+  // as it would be against what customers see now
+  await marit.click('button', 'against the posted prices');
+  await marit.reads('against posted prices');
+
+  // what is kept, not what was tried, is proposed; in the queue, in threads
+  await marit.go('/worksheets');
+  await marit.click('button', 'Propose prices');
+  await marit.fill('Why', 'a look at the week');
+  await marit.click('button', 'Propose');
+  await marit.reads('Worksheet 2: a look at the week');
+  const ready = await marit.reads('prices that change');
+  expect(ready).toContain('Boatyards');
+  await marit.page.select('select[aria-label="Which prices"]', 'all');
+  await marit.reads(/1 to 100 of \d{3}/);
+  await marit.click('button', 'Discard');
+  await marit.reads('Discard worksheet 2?');
+  await marit.page.locator('[role=dialog] ::-p-aria([name="Discard"][role="button"])').click();
+  await marit.reads('Worksheet 2 discarded.');
+  expect(marit.troubles).toEqual([]);
+});

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { RecipeBody } from '#contract/recipes.ts';
+import { type RecipeBody, recipeBody } from '#contract/recipes.ts';
 import { MOVE_EDGES } from '#core/bulk/effect.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Select, Trouble } from '../kit/controls.tsx';
@@ -27,7 +27,7 @@ export function Trial({
       <div className="mt-5">
         <Part number={6} title="What it does">
           {tried ? null : (
-            <Button onClick={() => setTried(true)} disabled={lists.length === 0}>
+            <Button onClick={() => setTried(true)} disabled={lists.length === 0 || !recipeBody.isValidSync(body)}>
               Try it on every price
             </Button>
           )}

@@ -30,6 +30,11 @@ const SESSION = (rights: readonly Right[]) => ({
   workspace: { name: 'Test shop', currency: 'EUR', today: '2026-03-09', timeZone: 'Europe/Berlin' },
 });
 
+/** An answer that is no JSON. */
+export class Bytes {
+  constructor(readonly bytes: ArrayBuffer) {}
+}
+
 /** Opens the application at an address over a server that answers as told; returns what was sent to it. */
 export function visit(address: string, answers: Answers, rights: readonly Right[] = RIGHTS): Sent[] {
   localStorage.setItem('hard-ledger', JSON.stringify({ theme: 'light', form: 'point' }));
@@ -64,6 +69,7 @@ export function visit(address: string, answers: Answers, rights: readonly Right[
     return Promise.resolve({
       ok: !refused,
       status: refused ? answer.status : 200,
+      arrayBuffer: () => Promise.resolve((answer as Bytes).bytes),
       json: () => Promise.resolve(structuredClone(refused ? answer.problem : answer)),
     } as Response);
   }) as typeof fetch;

@@ -1,0 +1,116 @@
+import { screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { pack } from '#contract/packed.ts';
+import { type RecipeBody, recipeTerms } from '#contract/recipes.ts';
+import { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
+import { Prepared } from '#core/workspace/index.ts';
+import { LARGE_DAY, largeWorkspace } from '#demo/large-workspace.ts';
+import { Bytes, Refusal, type Sent, visit } from '../tests/visit.tsx';
+import { TrialSession } from './trial-session.ts';
+import type { FromWorker, ToWorker } from './trial-worker.ts';
+
+/** jsdom has no workers: the same session, answering a turn later. */
+class SameThreadWorker {
+  private readonly session = new TrialSession();
+  onmessage: ((event: { data: FromWorker }) => void) | null = null;
+  onerror: (() => void) | null = null;
+  postMessage(data: ToWorker): void {
+    queueMicrotask(() => {
+      if (data.kind === 'load') this.session.load(data.bytes, data.first);
+      else this.onmessage?.({ data: { turn: data.turn, effect: this.session.effect(data.recipe, data.against) } });
+    });
+  }
+  terminate(): void {
+    this.onmessage = null;
+  }
+}
+beforeEach(() => vi.stubGlobal('Worker', SameThreadWorker));
+afterEach(() => vi.unstubAllGlobals());
+
+const large = largeWorkspace(80, 1);
+const w = { ...large, ladders: large.ladders.map((l) => ({ ...l, id: '1' })) };
+const anything = { item: null, model: null, attributes: null, brand: null, supplier: null, category: null, pack: null };
+const kept: RecipeBody = {
+  name: 'Counter',
+  basis: 'landed',
+  basisList: null,
+  ladder: '1',
+  uplift: [{ ...anything, bandFrom: null, bandTo: null, method: 'markup', value: '60', currency: null }],
+  guards: [],
+};
+/** What the server does: makes the list ready with the draft. */
+const trial = (s: Sent) => {
+  const recipe = recipeTerms((s.body as { recipe: RecipeBody }).recipe, { id: 'draft', version: 0 });
+  const list = { ...w.lists[0]!, recipe: 'draft' };
+  const bulk = new BulkWorkspace(new Prepared({ ...w, recipes: [recipe], lists: [list] }), LARGE_DAY);
+  const { rows, day: _, ...figures } = bulk.columns;
+  const skus = rows.map((r) => `S-${r.item}`);
+  return new Bytes(
+    pack({ figures, list: bulk.list(list), recipe, decimals: 2, currency: 'EUR', skus, names: skus })
+      .buffer as ArrayBuffer,
+  );
+};
+const answers = {
+  'GET /recipes': [{ ...kept, id: '7', version: 3 }],
+  'GET /lists': [{ id: '4', version: 1, name: 'Counter', recipe: '7' }],
+  'POST /lists/4/trial': trial,
+};
+const markup = () => screen.findByRole('textbox', { name: 'Markup per cent, row 1' });
+const sums = () => screen.getByRole('status').textContent;
+
+describe('a recipe that is tried while it is typed', () => {
+  it('shows at every change how many prices move, without asking the server again', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/recipes/7', answers);
+    await user.click(await screen.findByRole('button', { name: 'Try it on every price' }));
+    await waitFor(() => expect(sums()).toContain('stay80'));
+    await user.clear(await markup());
+    await user.type(await markup(), '90');
+    await waitFor(() => expect(sums()).toMatch(/rise[5-8]\d/));
+    expect(screen.getByText('largest rises')).toBeInTheDocument();
+    await user.clear(await markup());
+    await user.type(await markup(), '30');
+    await waitFor(() => expect(sums()).toMatch(/fall[5-8]\d/));
+    expect(sent.map((s) => s.path)).toEqual(['/lists/4/trial']);
+  });
+
+  it('asks the server where a row reaches other items, and holds the answer against the kept recipe', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/recipes/7', answers);
+    await user.click(await screen.findByRole('button', { name: 'Try it on every price' }));
+    await waitFor(() => expect(sums()).toContain('stay80'));
+    await user.selectOptions(screen.getByRole('combobox', { name: 'Ladder' }), '');
+    await waitFor(() => expect(sent).toHaveLength(2));
+    await waitFor(() => expect(sums()).not.toContain('stay80'));
+    expect(sums()).toContain('against the kept recipe');
+  });
+
+  it('can be held against what is posted', async () => {
+    const user = userEvent.setup();
+    visit('/recipes/7', answers);
+    await user.click(await screen.findByRole('button', { name: 'Try it on every price' }));
+    await user.click(await screen.findByRole('button', { name: 'against the posted prices' }));
+    await waitFor(() => expect(sums()).toContain('had none before80'));
+  });
+
+  it('says why a list cannot be tried', async () => {
+    const user = userEvent.setup();
+    const message = 'Counter cannot be tried at once with this recipe: a worksheet computes its prices one by one.';
+    visit('/recipes/7', {
+      ...answers,
+      'POST /lists/4/trial': new Refusal(422, { code: 'not_tried_at_once', message }),
+    });
+    await user.click(await screen.findByRole('button', { name: 'Try it on every price' }));
+    expect(await screen.findByText(message)).toBeInTheDocument();
+  });
+
+  it('leaves the last answer while what is typed is no recipe', async () => {
+    const user = userEvent.setup();
+    visit('/recipes/7', answers);
+    await user.click(await screen.findByRole('button', { name: 'Try it on every price' }));
+    await waitFor(() => expect(sums()).toContain('stay80'));
+    await user.clear(await markup());
+    expect(sums()).toContain('stay80');
+  });
+});
