@@ -1,35 +1,18 @@
-import { execFile, execFileSync } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { execFile } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
 import type { PoolClient } from 'pg';
-import { loadLarge } from '#demo/load-large.ts';
 import { copyIn, copyOut } from '#server/platform/copy.ts';
-import { type Database, migrateDatabase, openDatabase } from '#server/platform/database.ts';
+import type { Database } from '#server/platform/database.ts';
 import type { Proposed } from '#server/worksheets/propose-prices.ts';
+import { withLargeDatabase } from './large-database.ts';
 import { say } from './measure.ts';
 
-const script = fileURLToPath(new URL('../bin/database', import.meta.url));
 const once = fileURLToPath(new URL('./propose-once.ts', import.meta.url));
 const ITEMS = 100_000;
 
 /** From costs in the database to proposed prices in the database, against a bare COPY of the same rows. */
-export async function benchPipeline(): Promise<void> {
-  const folder = mkdtempSync(join(tmpdir(), 'hard-ledger-bench-'));
-  try {
-    const url = execFileSync(script, ['start', folder], { encoding: 'utf8' }).trim();
-    const database = openDatabase(url);
-    await migrateDatabase(database);
-    await loadLarge(database, ITEMS);
-    await run(database, url);
-    await database.close();
-  } finally {
-    execFileSync(script, ['stop', folder]);
-    rmSync(folder, { recursive: true, force: true });
-  }
-}
+export const benchPipeline = (): Promise<void> => withLargeDatabase(ITEMS, run);
 
 async function run(database: Database, url: string): Promise<void> {
   const first = await propose(database, url);

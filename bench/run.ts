@@ -1,3 +1,4 @@
+import { benchBrowser } from './browser.bench.ts';
 import { benchBulk } from './bulk.bench.ts';
 import { benchExplained } from './explained.bench.ts';
 import { benchWorkers } from './workers.bench.ts';
@@ -8,6 +9,7 @@ const parts: Readonly<Record<string, () => void | Promise<void>>> = {
   explained: benchExplained,
   bulk: benchBulk,
   workers: benchWorkers,
+  browser: benchBrowser,
   pipeline: benchPipeline,
 };
 const asked = process.argv.slice(2);

@@ -47,6 +47,8 @@ export class TrialSession {
     const prices = this.price(figures.recipe)!;
     const { meanMargin } = effectOf(prices, prices.price);
     this.kept = { price: prices.price.slice(), scale: prices.scale, meanMargin };
+    // compiled before the first change is typed
+    for (let n = 0; n < 3; n++) this.effect(figures.recipe, 'kept');
   }
 
   /** Null: the draft differs in more than figures; the server has to make the list ready for it. */

@@ -12,8 +12,21 @@ export interface FromWorker {
 }
 
 const session = new TrialSession();
+let latest: Extract<ToWorker, { kind: 'try' }> | null = null;
+
+/** Only the latest draft is answered: what came while another was priced has been typed over. */
+function answer(): void {
+  const asked = latest!;
+  latest = null;
+  postMessage({ turn: asked.turn, effect: session.effect(asked.recipe, asked.against) } satisfies FromWorker);
+}
 
 addEventListener('message', ({ data }: MessageEvent<ToWorker>) => {
-  if (data.kind === 'load') session.load(data.bytes, data.first);
-  else postMessage({ turn: data.turn, effect: session.effect(data.recipe, data.against) } satisfies FromWorker);
+  if (data.kind === 'load') {
+    session.load(data.bytes, data.first);
+    return;
+  }
+  // a turn of the loop later, when everything that waits has been read
+  if (latest === null) setTimeout(answer);
+  latest = data;
 });
