@@ -140,7 +140,14 @@ function Proposed({ worksheet }: { worksheet: Worksheet }) {
           options={WORKSHEET_SHOWS.map((s) => [s, SHOWS[s]] as const)}
         />
       </div>
-      <Prices id={worksheet.id} list={list} shows={shows} from={from} onPage={(at) => go({ from: String(at) })} />
+      <Prices
+        id={worksheet.id}
+        day={worksheet.day}
+        list={list}
+        shows={shows}
+        from={from}
+        onPage={(at) => go({ from: String(at) })}
+      />
     </>
   );
 }
@@ -216,12 +223,14 @@ function Lists({
 
 function Prices({
   id,
+  day,
   list,
   shows,
   from,
   onPage,
 }: {
   id: string;
+  day: string;
   list: WorksheetList;
   shows: WorksheetShows;
   from: number;
@@ -250,7 +259,7 @@ function Prices({
         </thead>
         <tbody>
           {data.rows.map((p) => (
-            <Price key={p.pack} price={p} />
+            <Price key={p.pack} price={p} list={list.list} day={day} />
           ))}
         </tbody>
       </table>
@@ -266,7 +275,7 @@ function Prices({
 /** A price is shown whole: no digit is cut. */
 const placesOf = (price: string | null): number => price?.split('.')[1]?.length ?? 0;
 
-function Price({ price: p }: { price: WorksheetPrice }) {
+function Price({ price: p, list, day }: { price: WorksheetPrice; list: string; day: string }) {
   const remarks = [
     p.reason,
     p.guards.join(', ') || null,
@@ -276,13 +285,18 @@ function Price({ price: p }: { price: WorksheetPrice }) {
   return (
     <tr>
       <td className="whitespace-nowrap">
-        <span className="figure">{p.sku}</span>
+        <Link
+          to={`/lists/${list}?day=${day}&at=${p.item}-${p.pack}`}
+          className="figure text-accent underline underline-offset-2"
+        >
+          {p.sku}
+        </Link>
       </td>
       <td>
         {p.name}, {p.packName}
       </td>
       <td className="figure">
-        <Figure value={p.before} places={placesOf(p.before)} />
+        <Figure value={p.before} places={placesOf(p.before)} final={p.before !== null} />
       </td>
       <td className="figure bg-proposed">
         <Figure value={p.after} places={placesOf(p.after)} />
