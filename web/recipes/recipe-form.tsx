@@ -64,7 +64,7 @@ export function RecipeForm({
           {problem.message} {problem.faults?.map((f) => `${f.path}: ${f.message}`).join('; ')}
         </Trouble>
       ) : null}
-      <fieldset disabled={!editable} className="flex flex-col gap-5">
+      <fieldset disabled={!editable} className="flex min-w-0 flex-col gap-5">
         <div className="flex items-end gap-4">
           <Field label="Name" fault={fault('name')} className="w-96">
             <Input name="name" value={body.name} onChange={(e) => set({ name: e.target.value })} required />
@@ -120,13 +120,15 @@ export function RecipeForm({
             </label>
           }
         >
-          <UpliftTable
-            rows={body.uplift}
-            onRows={(uplift) => set({ uplift })}
-            sample={sample}
-            basis={body.basis === 'landed' || body.basis === 'cost' ? 'cost' : 'price'}
-            fault={fault}
-          />
+          <div className="overflow-x-auto">
+            <UpliftTable
+              rows={body.uplift}
+              onRows={(uplift) => set({ uplift })}
+              sample={sample}
+              basis={body.basis === 'landed' || body.basis === 'cost' ? 'cost' : 'price'}
+              fault={fault}
+            />
+          </div>
         </Part>
         <Part number={3} title="Deposit and tax">
           <p className="text-faint">

@@ -38,7 +38,7 @@ export function Recipes() {
       </ViewHead>
       <div className="flex min-h-0 flex-1">
         <SideList label="Recipes" to="/recipes" records={recipes} open={id} />
-        <div className="min-w-0 flex-1 overflow-auto">
+        <div className="min-w-0 flex-1 scroll-pb-20 overflow-auto">
           {id === 'new' && may ? (
             <RecipeForm
               key="new"

@@ -89,7 +89,10 @@ function OnList({ list, kept, body }: { list: string; kept: RecipeBody | null; b
             : ''}
         </p>
       </div>
-      <div className="sticky bottom-0 mt-3 border-y border-rule-strong bg-paper py-1.5" role="status">
+      <div
+        className="mt-3 border-y border-rule-strong bg-paper py-1.5 [@media(min-height:36rem)]:sticky [@media(min-height:36rem)]:bottom-0"
+        role="status"
+      >
         <Counts effect={effect} form={form} against={against} />
         {loading ? <p className="text-xs text-faint">The list is being made ready for what you changed …</p> : null}
       </div>
