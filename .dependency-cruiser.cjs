@@ -32,7 +32,13 @@ module.exports = {
       from: { path: folder('evaluator'), pathNot: '\\.test\\.ts$' },
       to: { path: ['^(bench|server|web|demo|e2e|standins)/'] },
     },
-    { name: 'web-not-server', severity: 'error', from: { path: folder('web') }, to: { path: ['^(server|demo|e2e)/'] } },
+    {
+      name: 'web-not-server',
+      severity: 'error',
+      from: { path: folder('web'), pathNot: '\\.test\\.' },
+      to: { path: ['^(server|demo|e2e)/'] },
+    },
+    { name: 'web-tests', severity: 'error', from: { path: '^web/.*\\.test\\.' }, to: { path: ['^(server|e2e)/'] } },
     { name: 'server-not-web', severity: 'error', from: { path: folder('server') }, to: { path: ['^(web|demo|e2e)/'] } },
     {
       name: 'kit-knows-no-prices',
