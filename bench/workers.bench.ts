@@ -3,7 +3,8 @@ import { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
 import { Prepared } from '#core/workspace/index.ts';
 import { LARGE_DAY, largeWorkspace } from '#demo/large-workspace.ts';
 import { blocksOf } from '#server/worksheets/blocks.ts';
-import type { Block, PricedBlock } from '#server/worksheets/price-block.ts';
+import type { PricedBlock } from '#server/worksheets/encode-prices.ts';
+import type { Block } from '#server/worksheets/price-block.ts';
 import { shared } from '#server/worksheets/shared.ts';
 import { perSecond, ratio, say } from './measure.ts';
 

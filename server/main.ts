@@ -10,6 +10,7 @@ import { buildApp } from './platform/http/app.ts';
 import type { Context } from './platform/context.ts';
 import { prepareWorkspace } from './setup/prepare-workspace.ts';
 import { PROPOSALS, proposalThread } from './worksheets/proposals.ts';
+import { leftWorksheets } from './worksheets/store.ts';
 
 /** Serves the application. The database's address comes in DATABASE_URL. */
 const { values } = parseArgs({
@@ -50,6 +51,8 @@ const context: Context = {
   webFolder: existsSync(webFolder) ? webFolder : null,
   signInTries: 20,
 };
+// what a server that is gone left undone
+for (const id of await leftWorksheets(database.db)) await jobs.enqueue(PROPOSALS, id);
 const signIns = await prepareWorkspace(context, values.data ?? null);
 const server = createServer(buildApp(context));
 server.listen(Number(values.port), '127.0.0.1');

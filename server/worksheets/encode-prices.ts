@@ -1,5 +1,4 @@
 import { type BulkPrices, FLAGS, PERCENT_PLACES } from '#core/bulk/price-rows.ts';
-import type { Counts, PricedBlock } from './price-block.ts';
 
 /** What stands before the figures of each row. */
 export interface RowNames {
@@ -7,6 +6,25 @@ export interface RowNames {
   readonly list: number;
   readonly items: Int32Array;
   readonly packs: Int32Array;
+}
+
+/** What became of a number of prices. */
+export interface Counts {
+  rises: number;
+  falls: number;
+  unchanged: number;
+  first: number;
+  without: number;
+  guarded: number;
+  held: number;
+}
+
+export interface PricedBlock {
+  /** Rows of COPY's text format. */
+  readonly text: Uint8Array;
+  /** Rows left to the explained way: not in the text. */
+  readonly open: Int32Array;
+  readonly counts: Counts;
 }
 
 const OPEN = FLAGS.indexOf('open');

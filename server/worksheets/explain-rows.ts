@@ -9,7 +9,7 @@ import { Prepared, type PriceList } from '#core/workspace/index.ts';
 import { copyField } from '../platform/copy.ts';
 import type { Queries } from '../platform/database.ts';
 import { readPosted } from '../workspace/load-workspace.ts';
-import type { Counts } from './price-block.ts';
+import type { Counts } from './encode-prices.ts';
 
 /** Rows whose postings are read at a time, and rows between two texts. */
 const READ_ROWS = 10_000;

@@ -2,7 +2,7 @@ import { move, transferableSymbol, valueSymbol } from 'piscina';
 import type { ItemFigures } from '#core/bulk/columns.ts';
 import type { BulkList } from '#core/bulk/prepare-list.ts';
 import { type BulkPrices, emptyPrices, priceRows } from '#core/bulk/price-rows.ts';
-import { type RowNames, encodePrices } from './encode-prices.ts';
+import { type PricedBlock, type RowNames, encodePrices } from './encode-prices.ts';
 
 /** Rows `start` to `end` (exclusive) of a list, to be priced and written down. */
 export interface Block {
@@ -11,25 +11,6 @@ export interface Block {
   readonly names: RowNames;
   readonly start: number;
   readonly end: number;
-}
-
-/** What became of a number of prices. */
-export interface Counts {
-  rises: number;
-  falls: number;
-  unchanged: number;
-  first: number;
-  without: number;
-  guarded: number;
-  held: number;
-}
-
-export interface PricedBlock {
-  /** Rows of COPY's text format. */
-  readonly text: Uint8Array;
-  /** Rows left to the explained way: not in the text. */
-  readonly open: Int32Array;
-  readonly counts: Counts;
 }
 
 /** Kept between blocks: clearing it costs less than making it. */

@@ -13,12 +13,12 @@ import { type Database, type Queries, inSnapshot, openDatabase } from '../platfo
 import { copyCatalogue } from '../workspace/catalogue-rows.ts';
 import { loadRules } from '../workspace/load-workspace.ts';
 import { blocksOf } from './blocks.ts';
-import { type RowNames, noCounts } from './encode-prices.ts';
+import { type Counts, type PricedBlock, type RowNames, noCounts } from './encode-prices.ts';
 import { type OpenRow, explainRows } from './explain-rows.ts';
-import type { Block, Counts, PricedBlock } from './price-block.ts';
+import type { Block } from './price-block.ts';
 import { readPostedColumns } from './read-posted.ts';
 import { shared } from './shared.ts';
-import { worksheetLists, worksheets } from './tables.ts';
+import { COMPUTING_LOCK, worksheetLists, worksheets } from './tables.ts';
 
 /** How often progress is written down, and whether somebody asked to stop is looked up. */
 const PROGRESS_MS = 250;
@@ -47,6 +47,8 @@ const NOTHING: Proposed = { state: 'cancelled', prices: 0, explained: 0, read: 0
 /**
  * Computes the prices of a worksheet's lists and writes them down beside the posted ones. Everything is read from one
  * snapshot and written in one transaction: a cancel, a failure or a crash leaves the worksheet without any price.
+ * While it runs its connection holds a lock, which goes when the process goes: so nobody computes it a second time, and
+ * everybody can see whether anybody does.
  */
 export default async function proposePrices({ url, worksheet, threads }: Proposal): Promise<Proposed> {
   const database = openDatabase(url);
@@ -56,9 +58,15 @@ export default async function proposePrices({ url, worksheet, threads }: Proposa
     minThreads: threads ?? availableParallelism(),
     maxThreads: threads ?? availableParallelism(),
   });
+  const holder = await database.pool.connect();
   try {
-    return await new Run(database, pool, worksheet).propose();
+    const locked = await holder.query<{ free: boolean }>('select pg_try_advisory_lock($1, $2) as free', [
+      COMPUTING_LOCK,
+      worksheet,
+    ]);
+    return locked.rows[0]!.free ? await new Run(database, pool, worksheet).propose() : NOTHING;
   } finally {
+    holder.release(true);
     await Promise.all([pool.destroy(), database.close()]);
   }
 }

@@ -15,7 +15,7 @@ import { refused } from '../platform/refused.ts';
 import { recordId } from '../setup/register.ts';
 import { today } from '../workspace/asked-day.ts';
 import { PROPOSALS } from './proposals.ts';
-import { proposableLists, readPrices, readWorksheets } from './store.ts';
+import { nobodyComputes, proposableLists, readPrices, readWorksheets } from './store.ts';
 import { worksheetLists, worksheetPrices, worksheets } from './tables.ts';
 
 const SUBJECT = 'worksheets';
@@ -59,17 +59,18 @@ async function propose(context: Context, person: SignedIn, body: ProposeBody): P
   return find(context, String(id));
 }
 
-/** One that waits is cancelled at once; one that is being computed when the computation looks up next. */
+/** Where nobody computes it, it is cancelled at once; else when the computation looks up next. */
 async function cancel(context: Context, id: string | undefined): Promise<Worksheet> {
   const { key } = await find(context, id);
-  await context.db
-    .update(worksheets)
-    .set({ state: 'cancelled', cancelAsked: true, endedAt: context.now() })
-    .where(and(eq(worksheets.id, key), eq(worksheets.state, 'waiting')));
-  await context.db
-    .update(worksheets)
-    .set({ cancelAsked: true })
-    .where(and(eq(worksheets.id, key), eq(worksheets.state, 'computing')));
+  await context.db.transaction(async (tx) => {
+    const change = (await nobodyComputes(tx, key))
+      ? { state: 'cancelled' as const, cancelAsked: true, done: 0, endedAt: context.now() }
+      : { cancelAsked: true };
+    await tx
+      .update(worksheets)
+      .set(change)
+      .where(and(eq(worksheets.id, key), inArray(worksheets.state, ['waiting', 'computing'])));
+  });
   return find(context, id);
 }
 

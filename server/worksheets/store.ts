@@ -1,4 +1,4 @@
-import { type SQL, and, asc, desc, eq, isNull, ne, sql } from 'drizzle-orm';
+import { type SQL, and, asc, desc, eq, inArray, isNull, ne, sql } from 'drizzle-orm';
 import type { PriceFlag } from '#contract/lists.ts';
 import type { Worksheet, WorksheetPrices, WorksheetShows } from '#contract/worksheets.ts';
 import { FLAGS } from '#core/bulk/price-rows.ts';
@@ -10,8 +10,8 @@ import { GUARD_KINDS } from '#core/recipes/recipe.ts';
 import { items, packs } from '../items/tables.ts';
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
-import type { Queries } from '../platform/database.ts';
-import { worksheetLists, worksheetPrices, worksheets } from './tables.ts';
+import type { Db, Queries, Tx } from '../platform/database.ts';
+import { COMPUTING_LOCK, worksheetLists, worksheetPrices, worksheets } from './tables.ts';
 
 /** The latest worksheets first. */
 const MOST = 100;
@@ -123,4 +123,24 @@ export async function proposableLists(db: Queries): Promise<{ id: number; name: 
     .from(priceLists)
     .where(and(eq(priceLists.active, true), ne(sql`coalesce(${priceLists.recipeId}, 0)`, 0)))
     .orderBy(asc(priceLists.id));
+}
+
+/** Whether no process computes a worksheet; none begins to before the transaction ends. */
+export async function nobodyComputes(tx: Tx, worksheet: number): Promise<boolean> {
+  const { rows } = await tx.execute<{ free: boolean }>(
+    sql`select pg_try_advisory_xact_lock(${COMPUTING_LOCK}, ${worksheet}) as free`,
+  );
+  return rows[0]!.free;
+}
+
+/** Worksheets that are not computed to their end, and by nobody now: their server is gone. */
+export async function leftWorksheets(db: Db): Promise<number[]> {
+  const unfinished = await db
+    .select({ id: worksheets.id })
+    .from(worksheets)
+    .where(inArray(worksheets.state, ['waiting', 'computing']))
+    .orderBy(asc(worksheets.id));
+  const left: number[] = [];
+  for (const { id } of unfinished) if (await db.transaction((tx) => nobodyComputes(tx, id))) left.push(id);
+  return left;
 }

@@ -2,6 +2,9 @@ import { boolean, date, integer, numeric, pgTable, primaryKey, smallint, text, t
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
 
+/** Of PostgreSQL's advisory locks, with a worksheet's id: held while somebody computes it. */
+export const COMPUTING_LOCK = 7303;
+
 /** A batch of proposed prices: for a day, over some lists, from one state of the workspace. */
 export const worksheets = pgTable('worksheets', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),

@@ -7,7 +7,8 @@ import { startJobs } from '../platform/jobs.ts';
 import { TODAY, type Person, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
 import proposePrices from './propose-prices.ts';
 import { PROPOSALS, proposalThread } from './proposals.ts';
-import { worksheetLists, worksheetPrices, worksheets } from './tables.ts';
+import { leftWorksheets } from './store.ts';
+import { COMPUTING_LOCK, worksheetLists, worksheetPrices, worksheets } from './tables.ts';
 
 let shop: Workshop;
 let admin: Person;
@@ -152,13 +153,27 @@ describe('a computation that does not come to its end', () => {
     expect(await stateOf(id)).toBe('draft');
   });
 
-  it('can be cancelled while it waits, and not discarded while it runs', async () => {
-    const waiting = await laid();
-    expect(((await admin.post(`/worksheets/${waiting}/cancel`)).body as Worksheet).state).toBe('cancelled');
+  it('can be cancelled while it waits, or when the server that computed it is gone', async () => {
+    for (const state of ['waiting', 'computing'] as const) {
+      const id = await laid(state);
+      expect(await leftWorksheets(shop.context.db)).toContain(id);
+      expect(((await admin.post(`/worksheets/${id}/cancel`)).body as Worksheet).state).toBe('cancelled');
+      expect(await leftWorksheets(shop.context.db)).not.toContain(id);
+    }
+  });
+
+  it('is neither begun a second time nor thrown away while somebody computes it; a cancel is heard', async () => {
     const running = await laid('computing');
+    const somebody = await shop.database.pool.connect();
+    await somebody.query('select pg_advisory_lock($1, $2)', [COMPUTING_LOCK, running]);
+    expect((await proposePrices({ url: shop.url, worksheet: running, threads: 1 })).prices).toBe(0);
+    expect(await leftWorksheets(shop.context.db)).not.toContain(running);
     expect(code(await admin.delete(`/worksheets/${running}`))).toBe('worksheet_under_way');
-    await admin.post(`/worksheets/${running}/cancel`);
-    await proposePrices({ url: shop.url, worksheet: running, threads: 1 });
+    expect(((await admin.post(`/worksheets/${running}/cancel`)).body as Worksheet).state).toBe('computing');
+    somebody.release(true);
+    await vi.waitFor(async () => expect(await leftWorksheets(shop.context.db)).toContain(running));
+    expect((await proposePrices({ url: shop.url, worksheet: running, threads: 1 })).state).toBe('cancelled');
+    expect([await written(String(running)), await stateOf(running)]).toEqual([0, 'cancelled']);
     expect((await admin.delete(`/worksheets/${running}`)).status).toBe(200);
   });
 });
