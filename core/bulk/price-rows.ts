@@ -70,8 +70,8 @@ function rounded(value: number, slack: number): number {
   return 0.5 - Math.abs(value - whole) > slack ? whole : NaN;
 }
 
-/** Rows are priced in blocks, stage by stage: each stage is a loop small enough to be compiled well. */
-const BLOCK = 1024;
+/** Rows are priced in blocks, stage by stage: each stage is a loop small enough to be compiled well, and what it hands on stays near. */
+const BLOCK = 256;
 
 /** What the stages hand on, for the rows of a block. */
 const block = {
@@ -321,7 +321,8 @@ function achievedStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number,
     const cost = costIn[n]!;
     const tax = taxFactor[taxClass[i]!]!;
     const deposit = deposits[i]!;
-    if (handSet[i] === 1) price = posted[i]!;
+    const before = posted[i]!;
+    if (handSet[i] === 1) price = before;
     const back = price * perScale;
     const achieved = (back - deposit) / tax;
     const profit = achieved - cost;
