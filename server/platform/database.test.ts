@@ -1,0 +1,47 @@
+import { eq } from 'drizzle-orm';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { items } from '../items/tables.ts';
+import { inSnapshot } from './database.ts';
+import { copyOut } from './copy.ts';
+import { type Workshop, openWorkshop } from './tests/workshop.ts';
+
+let shop: Workshop;
+beforeAll(async () => {
+  shop = await openWorkshop();
+});
+afterAll(() => shop.close());
+
+const nameOf = async (db: Workshop['context']['db']) =>
+  (await db.select({ name: items.name }).from(items).where(eq(items.sku, 'BL-10')))[0]!.name;
+
+describe('a snapshot', () => {
+  it('stays as it was while somebody else changes what it reads', async () => {
+    const { db, database } = shop.context;
+    const before = await nameOf(db);
+    const seen = await inSnapshot(database.pool, async (_, snapshot) => {
+      const first = (await snapshot.select({ name: items.name }).from(items).where(eq(items.sku, 'BL-10')))[0]!.name;
+      await db.update(items).set({ name: 'Renamed' }).where(eq(items.sku, 'BL-10'));
+      const then = (await snapshot.select({ name: items.name }).from(items).where(eq(items.sku, 'BL-10')))[0]!.name;
+      return [first, then];
+    });
+    expect(seen).toEqual([before, before]);
+    expect(await nameOf(db)).toBe('Renamed');
+  });
+
+  it('cannot be written into', async () => {
+    const { database } = shop.context;
+    const write = inSnapshot(database.pool, (client) => client.query("update items set name = 'x'"));
+    await expect(write).rejects.toThrow('read-only');
+  });
+
+  it('gives its connection up where reading breaks off in the middle of a COPY, and the next one works', async () => {
+    const { database } = shop.context;
+    const broken = inSnapshot(database.pool, async (client) => {
+      for await (const lines of copyOut(client, 'select * from generate_series(1, 500000)'))
+        if (lines.length > 0) throw new Error('enough');
+    });
+    await expect(broken).rejects.toThrow('enough');
+    const counted = await inSnapshot(database.pool, async (client) => (await client.query('select 1 as one')).rows);
+    expect(counted).toEqual([{ one: 1 }]);
+  });
+});
