@@ -228,7 +228,8 @@ describe('a server that dies in the middle of a posting', () => {
       Number(
         (
           await holder.query<{ n: string }>(
-            "select count(*) n from pg_locks where locktype = 'advisory' and not granted",
+            // of this database, and of this lock: other tests run beside this one
+            "select count(*) n from pg_locks where locktype = 'advisory' and not granted and objid = 7302 and database = (select oid from pg_database where datname = current_database())",
           )
         ).rows[0]!.n,
       );
