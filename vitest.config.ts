@@ -19,8 +19,8 @@ export default defineConfig({
           include: ['server/**/*.test.ts'],
           environment: 'node',
           globalSetup: ['server/platform/tests/database.ts'],
-          testTimeout: 30_000,
-          hookTimeout: 60_000,
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
         },
       },
       {

@@ -1,8 +1,10 @@
 import '@testing-library/jest-dom/vitest';
-import { cleanup } from '@testing-library/react';
+import { cleanup, configure } from '@testing-library/react';
 import { afterEach } from 'vitest';
 
 afterEach(cleanup);
+// a busy machine is no fault of the page
+configure({ asyncUtilTimeout: 8000 });
 
 // jsdom lays nothing out: the grid gets a window of this size
 class Observer {
