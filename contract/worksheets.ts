@@ -21,12 +21,8 @@ export const proposeBody = object({
 }).noUnknown();
 export type ProposeBody = InferType<typeof proposeBody>;
 
-/** What became of the prices of one list. */
-export interface WorksheetList {
-  list: string;
-  name: string;
-  currency: string;
-  decimals: number;
+/** What became of a number of prices. */
+export interface WorksheetCounts {
   rises: number;
   falls: number;
   unchanged: number;
@@ -38,6 +34,13 @@ export interface WorksheetList {
   guarded: number;
   /** A person has to decide. */
   held: number;
+}
+
+export interface WorksheetList extends WorksheetCounts {
+  list: string;
+  name: string;
+  currency: string;
+  decimals: number;
 }
 
 export interface Worksheet {

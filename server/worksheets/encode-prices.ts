@@ -1,3 +1,4 @@
+import type { WorksheetCounts } from '#contract/worksheets.ts';
 import { type BulkPrices, FLAGS, PERCENT_PLACES } from '#core/bulk/price-rows.ts';
 
 /** What stands before the figures of each row. */
@@ -8,23 +9,12 @@ export interface RowNames {
   readonly packs: Int32Array;
 }
 
-/** What became of a number of prices. */
-export interface Counts {
-  rises: number;
-  falls: number;
-  unchanged: number;
-  first: number;
-  without: number;
-  guarded: number;
-  held: number;
-}
-
 export interface PricedBlock {
   /** Rows of COPY's text format. */
   readonly text: Uint8Array;
   /** Rows left to the explained way: not in the text. */
   readonly open: Int32Array;
-  readonly counts: Counts;
+  readonly counts: WorksheetCounts;
 }
 
 const OPEN = FLAGS.indexOf('open');
@@ -38,7 +28,7 @@ const ZERO = 48;
 /** The longest row: four ids, four figures of 18 digits and their signs, three short numbers. */
 const MOST_BYTES = 200;
 
-export const noCounts = (): Counts => ({
+export const noCounts = (): WorksheetCounts => ({
   rises: 0,
   falls: 0,
   unchanged: 0,

@@ -1,3 +1,4 @@
+import type { WorksheetCounts } from '#contract/worksheets.ts';
 import type { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
 import { FLAGS, PERCENT_PLACES } from '#core/bulk/price-rows.ts';
 import { GUARD_NAMES } from '#core/guards/guards.ts';
@@ -9,7 +10,6 @@ import { Prepared, type PriceList } from '#core/workspace/index.ts';
 import { copyField } from '../platform/copy.ts';
 import type { Queries } from '../platform/database.ts';
 import { readPosted } from '../workspace/load-workspace.ts';
-import type { Counts } from './encode-prices.ts';
 
 /** Rows whose postings are read at a time, and rows between two texts. */
 const READ_ROWS = 10_000;
@@ -19,7 +19,7 @@ const TEXT_ROWS = 200;
 export interface OpenRow {
   readonly list: PriceList;
   readonly row: number;
-  readonly counts: Counts;
+  readonly counts: WorksheetCounts;
 }
 
 /** Open rows as the explained way decides them, in COPY's text format. */
@@ -47,7 +47,7 @@ function textOf(
   ws: Prepared,
   q: { item: string; pack: string; list: string; day: string },
   worksheet: number,
-  counts: Counts,
+  counts: WorksheetCounts,
 ): string {
   const before = ws.postedOn(q.list, q.item, q.pack, q.day)?.price ?? null;
   const found = computePrice(ws, q);

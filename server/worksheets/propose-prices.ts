@@ -1,3 +1,4 @@
+import type { WorksheetCounts } from '#contract/worksheets.ts';
 import { availableParallelism } from 'node:os';
 import { and, asc, eq, inArray } from 'drizzle-orm';
 import { drizzle } from 'drizzle-orm/node-postgres';
@@ -13,7 +14,7 @@ import { type Database, type Queries, inSnapshot, openDatabase } from '../platfo
 import { copyCatalogue } from '../workspace/catalogue-rows.ts';
 import { loadRules } from '../workspace/load-workspace.ts';
 import { blocksOf } from './blocks.ts';
-import { type Counts, type PricedBlock, type RowNames, noCounts } from './encode-prices.ts';
+import { type PricedBlock, type RowNames, noCounts } from './encode-prices.ts';
 import { type OpenRow, explainRows } from './explain-rows.ts';
 import type { Block } from './price-block.ts';
 import { readPostedColumns } from './read-posted.ts';
@@ -83,7 +84,7 @@ function madeFrom(ws: Prepared, list: PriceList): PriceList[] {
 }
 
 class Run {
-  private readonly counts = new Map<number, Counts & { explained: number }>();
+  private readonly counts = new Map<number, WorksheetCounts & { explained: number }>();
   private readonly open: OpenRow[] = [];
   private readonly posted = new Map<string, PostedColumns>();
   private done = 0;
@@ -210,7 +211,7 @@ class Run {
   private async take(block: { list: PriceList; rows: number; priced: Promise<PricedBlock> }) {
     const { text, open, counts } = await block.priced;
     const into = this.counts.get(Number(block.list.id))!;
-    for (const [name, count] of Object.entries(counts)) into[name as keyof Counts] += count as number;
+    for (const [name, count] of Object.entries(counts)) into[name as keyof WorksheetCounts] += count as number;
     for (const row of open) this.open.push({ list: block.list, row, counts: into });
     this.done += block.rows - open.length;
     await this.look('soon');

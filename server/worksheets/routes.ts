@@ -60,16 +60,25 @@ async function propose(context: Context, person: SignedIn, body: ProposeBody): P
 }
 
 /** Where nobody computes it, it is cancelled at once; else when the computation looks up next. */
-async function cancel(context: Context, id: string | undefined): Promise<Worksheet> {
+async function cancel(context: Context, person: SignedIn, id: string | undefined): Promise<Worksheet> {
   const { key } = await find(context, id);
   await context.db.transaction(async (tx) => {
     const change = (await nobodyComputes(tx, key))
       ? { state: 'cancelled' as const, cancelAsked: true, done: 0, endedAt: context.now() }
       : { cancelAsked: true };
-    await tx
+    const [stopped] = await tx
       .update(worksheets)
       .set(change)
-      .where(and(eq(worksheets.id, key), inArray(worksheets.state, ['waiting', 'computing'])));
+      .where(and(eq(worksheets.id, key), inArray(worksheets.state, ['waiting', 'computing'])))
+      .returning({ id: worksheets.id });
+    if (!stopped) return;
+    await audit(tx, {
+      at: context.now(),
+      personId: person.id,
+      action: 'cancelled a worksheet',
+      subject: SUBJECT,
+      subjectId: String(key),
+    });
   });
   return find(context, id);
 }
@@ -137,7 +146,7 @@ export const worksheetRoutes = [
     method: 'post',
     path: '/worksheets/:id/cancel',
     right: 'post',
-    handle: ({ context, params }) => cancel(context, params['id']),
+    handle: ({ context, person, params }) => cancel(context, person, params['id']),
   }),
   route({
     method: 'delete',
