@@ -4,7 +4,7 @@ import globals from 'globals';
 import ts from 'typescript-eslint';
 
 export default ts.config(
-  { ignores: ['dist', 'node_modules', 'coverage', '.data', '.test', '**/migrations'] },
+  { ignores: ['dist', 'node_modules', 'coverage', '.data', '.test', '.build', '**/migrations'] },
   js.configs.recommended,
   ...ts.configs.recommended,
   { languageOptions: { globals: { ...globals.node, ...globals.browser } } },

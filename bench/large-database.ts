@@ -15,9 +15,9 @@ export async function withLargeDatabase(
 ): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'hard-ledger-bench-'));
   try {
-    const url = execFileSync(script, ['start', folder], { encoding: 'utf8' }).trim();
+    const url = execFileSync(script, ['start', folder], { encoding: 'utf8' }).split('\n')[0]!;
+    await migrateDatabase(url);
     const database = openDatabase(url);
-    await migrateDatabase(database);
     await loadLarge(database, items);
     await work(database, url);
     await database.close();

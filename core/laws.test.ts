@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { figure } from './reasons.ts';
 import { describe, expect, it } from 'vitest';
 import { replay } from './buildup/steps.ts';
 import { type GuardFacts, applyGuards, limitsOf } from './guards/guards.ts';
@@ -282,7 +283,7 @@ describe('laws of guards', () => {
   const facts = (cost: string, rrp: string): GuardFacts => ({
     item: 'i',
     day: DAY,
-    cost: dec(cost),
+    cost: figure(dec(cost)),
     rrp: dec(rrp),
     map: null,
     posted: null,
@@ -296,7 +297,7 @@ describe('laws of guards', () => {
       fc.property(cents(1, 50_000), cents(1, 50_000), cents(1, 50_000), (price, cost, rrp) => {
         const limits = limitsOf([{ kind: 'not_below_cost' }, { kind: 'rrp' }], facts(cost, rrp));
         if (!limits.ok) throw new Error(limits.reason.code);
-        const found = applyGuards(ladder, dec(price), limits.value);
+        const found = applyGuards(ladder, dec(price), limits.value.limits);
         if (dec(price).gte(cost) && dec(price).lte(rrp))
           expect(found.price.eq(price) && found.flag === null).toBe(true);
         if (dec(cost).gt(rrp)) expect(found.flag).toBe('floor_above_ceiling');

@@ -1,3 +1,5 @@
+import { dec, plain } from './numbers/decimal.ts';
+
 /** Every reason why there is no figure, each with its wording and the names of its parameters. */
 export const REASONS = {
   no_cost: 'No cost is known for {item} on {day}.',
@@ -5,6 +7,7 @@ export const REASONS = {
   no_weight: 'Freight goes by weight, and {item} has no weight.',
   no_weight_for_add_on: 'The add-on "{addOn}" goes by weight, and {item} has no weight.',
   no_weight_band: 'No weight band of the add-on "{addOn}" holds {item} with {weight} kg.',
+  no_weight_for_break: 'The breaks "{table}" count weight, and {item} has none.',
   no_rrp: '{item} has no recommended retail price.',
   no_recipe: 'No recipe of the list {list} reaches {item}.',
   no_uplift_row: 'No row of the uplift table of {recipe} reaches {item}.',
@@ -39,16 +42,23 @@ export const REASONS = {
   divide_by_zero: 'The rule "{rule}" divides by 0.',
   reduction_too_high: 'The lines can give {possible} in all without breaking a floor; {asked} was asked.',
   charges_in_a_circle: 'The charges {charges} cover each other in a circle.',
+  goal_out_of_reach: 'There is no way to {goal}: {best}.',
   floor_refuses: 'The floor "{floor}" refuses {price}: the least is {least}.',
 } as const;
 
 export type ReasonCode = keyof typeof REASONS;
+
+/** What a reason may add: what would count without what is in the way. */
+export const OTHERWISE = {
+  next_supplier: 'Without {supplier} the landed cost of {next} would count: {landed} a unit.',
+} as const;
 
 /** Why there is no figure: what is wrong, where, and with which values. */
 export interface Reason {
   readonly code: ReasonCode;
   readonly path: string;
   readonly params: Readonly<Record<string, string>>;
+  readonly otherwise?: { readonly code: keyof typeof OTHERWISE; readonly params: Readonly<Record<string, string>> };
 }
 
 export type Outcome<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly reason: Reason };
@@ -65,7 +75,23 @@ export function refusal(
   return { ok: false, reason: { code, path, params } };
 }
 
-/** A reason as a sentence. */
+/** Digits that a message shows at most: what was divided has fifty, and nobody reads them. */
+const MOST_DIGITS = 12;
+
+/** A figure of a message, rounded to twelve digits where it has a fraction and more of them. */
+function readable(text: string): string {
+  return text.replace(/\d+\.\d+/g, (number) => {
+    if (number.length - 1 <= MOST_DIGITS) return number;
+    return plain(dec(number).toSignificantDigits(MOST_DIGITS));
+  });
+}
+
+const fill = (sentence: string, params: Readonly<Record<string, string>>): string =>
+  sentence.replace(/\{(\w+)\}/g, (_, name: string) => readable(params[name] ?? '?'));
+
+/** A reason as a sentence; no figure in it has more than twelve digits. */
 export function wording(reason: Reason): string {
-  return REASONS[reason.code].replace(/\{(\w+)\}/g, (_, name: string) => reason.params[name] ?? '?');
+  const sentence = fill(REASONS[reason.code], reason.params);
+  const { otherwise } = reason;
+  return otherwise ? `${sentence} ${fill(OTHERWISE[otherwise.code], otherwise.params)}` : sentence;
 }

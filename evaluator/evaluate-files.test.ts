@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { fileURLToPath } from 'node:url';
-import { SCHEMA_FILES, schemaText } from '#contract/workspace-file/schema-files.ts';
+import { DOC_PAGES, SCHEMA_FILES, schemaText } from '#contract/workspace-file/schema-files.ts';
 import { writeWorkspace } from '#contract/workspace-file/workspace-file.ts';
 import { LARGE_DAY, largeWorkspace } from '#demo/large-workspace.ts';
 import { EXAMPLES, docs } from './doc-files.ts';
@@ -24,6 +24,9 @@ describe('the files that the documentation shows', () => {
     const read = (part: string) => readFileSync(docs(`examples/${name}.${part}.json`), 'utf8');
     const { answers } = evaluateFiles({ workspace: 'workspace', questions: 'questions' }, read, { buildUp: false });
     expect(answers).toBe(read('answers'));
+  });
+  it.each(Object.keys(DOC_PAGES))('%s is what the code makes (npm run doc-files makes it again)', (name) => {
+    expect(readFileSync(docs(name), 'utf8')).toBe(DOC_PAGES[name]!());
   });
   it.each(Object.keys(SCHEMA_FILES))('%s is what the code makes (npm run doc-files makes it again)', (name) => {
     expect(readFileSync(docs(`schema/${name}`), 'utf8')).toBe(schemaText(SCHEMA_FILES[name]));
@@ -167,6 +170,25 @@ describe('bin/price', () => {
     );
     const ran = spawnSync(price, [file('failing.json', text), '-'], { input: '[{"kind":"proofs"}]' });
     expect([ran.status, JSON.parse(ran.stdout.toString())[0].failed]).toEqual([1, 1]);
+  });
+
+  it('says what another workspace changes in the answers', () => {
+    const counter = docs('examples/counter.workspace.json');
+    const other = file('other.json', readFileSync(counter, 'utf8').replaceAll('"214.50"', '"220.00"'));
+    const questions = file('q2.json', '[{"id":"a","kind":"cost","item":"bl08-white","day":"2026-03-09"}]');
+    const ran = spawnSync(price, [counter, questions, '--against', other]);
+    const [found] = JSON.parse(ran.stdout.toString()) as { id: string; same: boolean; differences: object[] }[];
+    expect([ran.status, found!.id, found!.same]).toEqual([0, 'a', false]);
+    expect(found!.differences).toContainEqual(expect.objectContaining({ path: 'landed', before: '1.2469658' }));
+  });
+
+  it('a reader that has seen enough ends it without an error', () => {
+    const w = file('large.json', writeWorkspace(largeWorkspace(3000)));
+    const ran = spawnSync('bash', [
+      '-c',
+      `"${price}" "${w}" - <<< '[{"kind":"prices","day":"${LARGE_DAY}"}]' | head -c 100`,
+    ]);
+    expect([ran.stdout.length, ran.stderr.toString()]).toEqual([100, '']);
   });
 
   it('a file that is not there, and no file at all', () => {

@@ -1,5 +1,7 @@
 import { readFileSync, readdirSync } from 'node:fs';
+import { Ajv } from 'ajv';
 import { describe, expect, it } from 'vitest';
+import { answersSchema } from '#contract/workspace-file/answers-schema.ts';
 import { replay, type Step } from '#core/buildup/steps.ts';
 import { FINDING_CODES } from '#core/checks/finding.ts';
 import { ENTRY_KINDS } from '#core/lists/entries.ts';
@@ -45,6 +47,20 @@ for (const { name, file } of files) {
     });
   });
 }
+
+describe('what is answered', () => {
+  it('has the shape that docs/schema/answers.schema.json describes, every field of it', () => {
+    const validate = new Ajv({ strict: false, allErrors: true }).compile(answersSchema);
+    for (const { answer, question } of ran) {
+      const fits = validate(JSON.parse(JSON.stringify([answer])));
+      const shape = answersSchema.items.anyOf.findIndex(
+        (s) => (s as { description?: string }).description === question.kind,
+      );
+      const mine = (validate.errors ?? []).filter((e) => e.schemaPath.includes(`/${shape}/`));
+      expect([question, fits || mine]).toEqual([question, true]);
+    }
+  });
+});
 
 describe('nothing the program can do is without an example', () => {
   const ws = () => ran.map((r) => r.workspace);

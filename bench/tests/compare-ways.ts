@@ -35,7 +35,9 @@ export function compareWays(w: Workspace, day: string): Compared {
             slow.value.wouldFallTo && within(slow.value.wouldFallTo, fast.scale),
           ]
         : [slow.reason.code];
-      const other = fast.reasons.has(i) ? [fast.reasons.get(i)!.code] : rowOf(fast, i, ws.recipes.get(list.recipe!)!);
+      const other = fast.reasons.has(i)
+        ? [fast.reasons.get(i)!.code]
+        : rowOf(fast, i, ws.recipeFor(list, ws.followed(ws.items.get(item)!))!);
       if (JSON.stringify(one) !== JSON.stringify(other)) {
         return {
           prices,

@@ -14,7 +14,7 @@ it('an item’s interval names the row that the uplift table itself chooses, at 
     const list = w.lists[0]!;
     const ready = bulk.list(list);
     if (!ready) continue;
-    const recipe = ws.recipes.get(list.recipe!)!;
+    const recipe = ws.recipes.get(ready.recipe)!;
     const { first, until, row } = ready.uplift;
     for (const [i, named] of bulk.columns.rows.entries()) {
       const klass = ready.klass[i]!;
@@ -26,7 +26,7 @@ it('an item’s interval names the row that the uplift table itself chooses, at 
       for (let at = first[klass]!; at < first[klass + 1]!; at++) {
         const to = until[at]!;
         for (const basis of [from === 0 ? 0.01 : from, to === Infinity ? from + 1 : (from + to) / 2]) {
-          const chosen = chooseRow(ws, recipe, item, pack.name, dec(String(basis)));
+          const chosen = chooseRow(ws, recipe, item, pack.name, list.channels ?? [], dec(String(basis)));
           const place = chosen.ok ? recipe.uplift.indexOf(chosen.value.row) : -1;
           expect([seed, named.item, basis, row[at]]).toEqual([seed, named.item, basis, place]);
           asked += 1;

@@ -3,7 +3,7 @@ import { GUARD_KINDS, UPLIFT_METHODS } from '#core/recipes/recipe.ts';
 import type { RungTerms } from '#core/rounding/ladder.ts';
 import { emptyWorkspace } from '#core/workspace/sample.ts';
 import type { Cost, Item, PostedPrice, PriceList, Workspace } from '#core/workspace/types.ts';
-import { Dice } from '#demo/random.ts';
+import { Dice } from '#core/numbers/dice.ts';
 
 export const RANDOM_DAY = '2026-03-09';
 
@@ -200,7 +200,7 @@ export function randomWorkspace(seed: number, items = 40): Workspace {
     rank: 1,
     recipe: id,
   });
-  return {
+  return widened(dice, edges, {
     ...emptyWorkspace(),
     supplierChoice: dice.pick(['preferred', 'lowest_landed', 'latest']),
     items: made,
@@ -239,6 +239,46 @@ export function randomWorkspace(seed: number, items = 40): Workspace {
     ladders: [{ id: 'ladder', version: 1, name: 'Ladder', currency, rungs }],
     recipes: [recipe('a'), recipe('b')],
     lists: [list('a'), list('b')],
+  });
+}
+
+/** The same with what differs from item to item and pack to pack: ladders, recipes, channels, deposits of units, reduced costs, offsets. */
+function widened(dice: Dice, edges: readonly number[], w: Workspace): Workspace {
+  const chance = (share: number) => dice.next() < share;
+  const amount = () => ({ amount: decimalText(dice.whole(1, 300), 2), currency: dice.pick(CURRENCIES) });
+  const ties = () => dice.pick([{ item: 'i1' }, { category: 'rope' }, { category: 'braid' }, { pack: 'carton' }]);
+  const some = <T>(make: () => T): T[] => (chance(0.3) ? Array.from({ length: dice.whole(1, 2) }, make) : []);
+  const ladderTie = () => ({ ...ties(), ladder: dice.pick(['ladder', 'other']) });
+  const offsets = (rungs: readonly RungTerms[]) =>
+    rungs.map((r) => (chance(0.25) ? { ...r, offset: dice.pick(['-0.1', '-0.01', '0.05', '-1', '0.005', '3']) } : r));
+  return {
+    ...w,
+    items: w.items.map((item) => ({
+      ...item,
+      packs: item.packs.map((p) => (chance(0.1) ? { ...p, unitDeposit: amount(), unitDepositTaxClass: 'low' } : p)),
+    })),
+    costs: w.costs.map((c) => (chance(0.1) ? { ...c, reduced: amount() } : c)),
+    ladders: [
+      ...w.ladders.map((l) => ({ ...l, rungs: offsets(l.rungs) })),
+      { ...w.ladders[0]!, id: 'other', rungs: offsets(randomRungs(dice, edges)) },
+    ],
+    recipes: w.recipes.map((r) => ({
+      ...r,
+      basis: { ...r.basis, ...(chance(0.3) ? { cost: 'usual' as const } : {}) },
+      uplift: r.uplift.map((row) =>
+        chance(0.15) ? { ...row, scope: { ...row.scope, channel: dice.pick(['web', 'fair']) } } : row,
+      ),
+      ladders: some(ladderTie),
+    })),
+    lists: w.lists.map((l) => ({
+      ...l,
+      channels: dice.pick([[], ['web'], ['web', 'fair']]),
+      ladders: some(ladderTie),
+      recipes: some(() => ({
+        ...dice.pick([{ item: 'i1' }, { category: 'rope' }, { category: 'braid' }]),
+        recipe: dice.pick(['a', 'b']),
+      })),
+    })),
   };
 }
 

@@ -5,7 +5,7 @@ import { type BulkPrices, FLAGS, emptyPrices, priceRows } from '#core/bulk/price
 import { retune } from '#core/bulk/retune.ts';
 import type { RecipeTerms } from '#core/recipes/recipe.ts';
 import { Prepared } from '#core/workspace/index.ts';
-import { Dice } from '#demo/random.ts';
+import { Dice } from '#core/numbers/dice.ts';
 import { LARGE_DAY, largeWorkspace } from '#demo/large-workspace.ts';
 import { RANDOM_DAY, randomWorkspace } from './random-workspace.ts';
 

@@ -1,5 +1,5 @@
 import { type Static, Type } from '@sinclair/typebox';
-import type { Question } from '#core/evaluator/questions.ts';
+import { GOALS, type Question } from '#core/evaluator/questions.ts';
 import { REDUCTION_KINDS } from '#core/quotes/questions.ts';
 import { FLOOR_OUTCOMES } from '#core/quotes/floors.ts';
 import {
@@ -13,9 +13,11 @@ import {
   notNegative,
   oneOf,
   optional,
+  positive,
   record,
   version,
   whole,
+  yesNo,
 } from './fields.ts';
 import { byKind } from './rules-schema.ts';
 
@@ -34,14 +36,21 @@ const buyerFields = {
   channel: maybe(name()),
 };
 
-const reduction = (kinds: readonly string[]) => record({ kind: oneOf(kinds as ['percent_off']), value: notNegative() });
+const sections = maybe(Type.Array(name(), { description: 'a list of sections' }));
 
 const line = record({
   id: id(),
   item: id(),
   pack: Type.String({ minLength: 1, description: "a pack's id or name" }),
   quantity: decimal(),
-  reduction: maybe(record({ kind: oneOf(REDUCTION_KINDS), value: notNegative() })),
+  reduction: maybe(
+    record({
+      kind: oneOf(REDUCTION_KINDS),
+      value: notNegative(),
+      zeroConfirmed: optional(yesNo('goods for nothing are meant')),
+    }),
+  ),
+  section: maybe(name()),
   attributes: maybe(attributes()),
 });
 
@@ -50,10 +59,17 @@ const charge = record({
   percent: maybe(notNegative()),
   least: maybe(notNegative()),
   most: maybe(notNegative()),
+  sections,
+  periods: maybe(positive()),
 });
 
 const wholeReduction = maybe(
-  Type.Unsafe<{ kind: 'percent_off' | 'amount_off'; value: string }>(reduction(['percent_off', 'amount_off']) as never),
+  record({
+    kind: oneOf(['percent_off', 'amount_off']),
+    value: notNegative(),
+    sections,
+    ofGoods: maybe(positive()),
+  }),
 );
 const lines = Type.Array(line, { description: 'a list of lines' });
 const charges = optional(Type.Array(charge, { description: 'a list of charges' }));
@@ -87,6 +103,7 @@ const recipe = record({
   item: id(),
   pack,
   day: day(),
+  channel: maybe(name()),
   tolerance: maybe(record({ up: maybe(notNegative()), down: maybe(notNegative()) })),
   falls: optional(oneOf(['keep', 'allow_fall'])),
 });
@@ -151,6 +168,26 @@ const question = byKind(
       list: maybe(id()),
       day: day(),
       quantity: maybe(decimal()),
+    }),
+    record({
+      kind: is('prices'),
+      ...asked,
+      day: day(),
+      lists: maybe(Type.Array(id(), { description: 'a list of price lists' })),
+      items: maybe(Type.Array(id(), { description: 'a list of items' })),
+    }),
+    record({
+      kind: is('goal'),
+      ...asked,
+      seek: oneOf(GOALS),
+      list: id(),
+      day: day(),
+      items: Type.Array(record({ item: id(), pack, quantity: maybe(positive()) }), {
+        minItems: 1,
+        description: 'a list of at least one item',
+      }),
+      margin: maybe(decimal()),
+      price: maybe(positive()),
     }),
     record({ kind: is('proofs'), ...asked }),
   ],

@@ -1,6 +1,4 @@
-import { Ajv, type ErrorObject } from 'ajv';
-import type { TSchema } from '@sinclair/typebox';
-import { isDay } from '#core/numbers/day.ts';
+import type { ErrorObject, ValidateFunction } from 'ajv';
 
 /** Why a file cannot be used: where (as a JSON path), what stands there, and what was expected. */
 export interface FileFault {
@@ -15,16 +13,6 @@ export type ReadFile<T> =
 
 const MOST_FAULTS = 20;
 
-const ajv = new Ajv({
-  allErrors: true,
-  verbose: true,
-  useDefaults: true,
-  discriminator: true,
-  allowUnionTypes: true,
-  strict: false,
-});
-ajv.addFormat('day', { type: 'string', validate: isDay });
-
 export function shortJson(value: unknown): string | null {
   const text = JSON.stringify(value) as string | undefined;
   if (text === undefined) return null;
@@ -32,9 +20,9 @@ export function shortJson(value: unknown): string | null {
 }
 
 /** Reads JSON text of a shape. Fields that are absent get what the shape says; unknown ones are refused. */
-export function readShape<T>(schema: TSchema): (text: string) => ReadFile<T> {
-  const validate = ajv.compile<T>(schema);
+export function readShape<T>(validator: () => ValidateFunction): (text: string) => ReadFile<T> {
   return (text) => {
+    const validate = validator() as ValidateFunction<T>;
     let value: unknown;
     try {
       value = JSON.parse(text);

@@ -1,6 +1,7 @@
 import { dec, plain } from '#core/numbers/decimal.ts';
 import type { Condition } from '#core/quotes/rules/rule.ts';
 import type { Workspace } from '#core/workspace/types.ts';
+import type { LadderTie } from '#core/rounding/ladder.ts';
 import type { Scope } from '#core/workspace/scope.ts';
 import { type FileFault, shortJson } from './read-file.ts';
 
@@ -57,6 +58,7 @@ class References {
       this.refers('categories', item.category, `${at}.category`);
       this.refers('suppliers', item.supplier, `${at}.supplier`);
       this.unique(`${at}.packs`, item.packs);
+      item.order?.for?.forEach((l, n) => this.oneBuyer(l, `${at}.order.for[${n}]`));
     });
     w.costs.forEach((c, i) => {
       this.refers('items', c.item, `$.costs[${i}].item`);
@@ -67,6 +69,8 @@ class References {
     w.recipes.forEach((r, i) => {
       const at = `$.recipes[${i}]`;
       this.refers('ladders', r.ladder, `${at}.ladder`);
+      this.ladderTies(r.ladders, `${at}.ladders`);
+      this.unique(`${at}.addOns`, r.addOns ?? []);
       this.refers('lists', r.basis.list, `${at}.basis.list`);
       if (r.basis.kind === 'list' && !r.basis.list) this.say(`${at}.basis.list`, null, 'the id of a price list');
       this.unique(`${at}.uplift`, r.uplift);
@@ -109,6 +113,11 @@ class References {
       const at = `$.lists[${i}]`;
       this.refers('recipes', l.recipe, `${at}.recipe`);
       this.refers('ladders', l.ladder, `${at}.ladder`);
+      this.ladderTies(l.ladders, `${at}.ladders`);
+      l.recipes?.forEach((t, n) => {
+        this.refers('recipes', t.recipe, `${at}.recipes[${n}].recipe`);
+        this.tied(t, `${at}.recipes[${n}]`);
+      });
       this.refers('lists', l.parent?.list, `${at}.parent.list`);
       this.all('customers', l.customers ?? [], `${at}.customers`);
       this.all('groups', l.groups, `${at}.groups`);
@@ -117,8 +126,36 @@ class References {
       l.entries?.forEach((e, n) => {
         this.scope(e.scope, `${at}.entries[${n}].scope`);
         this.change(e, `${at}.entries[${n}]`);
+        this.refers('ladders', e.ladder, `${at}.entries[${n}].ladder`);
+        if (e.onTop && (e.ladder || e.least || e.most))
+          this.say(`${at}.entries[${n}].onTop`, true, 'no ladder, least or most of its own: what is on top has none');
+        for (const limit of ['least', 'most'] as const) {
+          const l = e[limit];
+          if (l && Boolean(l.amount) === Boolean(l.percent))
+            this.say(`${at}.entries[${n}].${limit}`, l, 'either an "amount" or "percent"');
+        }
       });
     });
+  }
+
+  private ladderTies(ties: readonly LadderTie[] | undefined, at: string): void {
+    ties?.forEach((t, n) => {
+      this.refers('ladders', t.ladder, `${at}[${n}].ladder`);
+      this.tied(t, `${at}[${n}]`);
+    });
+  }
+
+  private tied(t: { item?: string | null; category?: string | null; pack?: string | null }, at: string): void {
+    this.refers('items', t.item, `${at}.item`);
+    this.refers('categories', t.category, `${at}.category`);
+    if (!t.item && !t.category && !t.pack) this.say(at, t, 'what it is tied to: an item, a category or a pack');
+  }
+
+  private oneBuyer(of: { customer?: string | null; group?: string | null }, at: string): void {
+    this.refers('customers', of.customer, `${at}.customer`);
+    this.refers('groups', of.group, `${at}.group`);
+    if (Boolean(of.customer) === Boolean(of.group))
+      this.say(at, { customer: of.customer, group: of.group }, 'either a "customer" or a "group"');
   }
 
   private quotes(): void {
@@ -132,11 +169,13 @@ class References {
       this.refers('regions', t.region, `${at}.region`);
       this.refers('pools', t.pool, `${at}.pool`);
       if (t.count === 'pool' && !t.pool) this.say(`${at}.pool`, t.pool, 'the id of a pool');
-      if (t.neverMoreThanNext && (t.way !== 'whole' || t.count === 'pool'))
+      this.refers('customers', t.customer, `${at}.customer`);
+      const together = t.count === 'pool' || t.count === 'section' || (t.measure ?? 'units') !== 'units';
+      if (t.neverMoreThanNext && (t.way !== 'whole' || together))
         this.say(
           `${at}.neverMoreThanNext`,
           true,
-          'whole breaks counted by line or item for "never more than the next break"',
+          'whole breaks of units counted by line or item for "never more than the next break"',
         );
       const onTop = t.rows.findIndex((r) => r.kind === 'price');
       if (t.onTop && onTop >= 0)
@@ -162,10 +201,7 @@ class References {
     });
     w.reductions.forEach((r, i) => {
       const at = `$.reductions[${i}]`;
-      this.refers('customers', r.customer, `${at}.customer`);
-      this.refers('groups', r.group, `${at}.group`);
-      if (Boolean(r.customer) === Boolean(r.group))
-        this.say(at, { customer: r.customer, group: r.group }, 'either a "customer" or a "group"');
+      this.oneBuyer(r, at);
       this.all('lists', r.lists ?? [], `${at}.lists`);
       this.scope(r.scope, `${at}.scope`);
       this.change(r, at);

@@ -1,6 +1,8 @@
 import { type Static, Type } from '@sinclair/typebox';
 import { ENTRY_KINDS } from '#core/lists/entries.ts';
-import { BREAK_COUNTS, BREAK_KINDS, BREAK_WAYS } from '#core/quotes/breaks.ts';
+import { COST_SIDES } from '#core/costs/landed-cost.ts';
+import { BREAK_COUNTS, BREAK_KINDS, BREAK_MEASURES, BREAK_WAYS } from '#core/quotes/breaks.ts';
+import { CHARGE_PERIODS } from '#core/quotes/charges.ts';
 import { FLOOR_KINDS, FLOOR_OUTCOMES } from '#core/quotes/floors.ts';
 import { ADD_ON_KINDS, BASES, GUARD_KINDS, UPLIFT_METHODS } from '#core/recipes/recipe.ts';
 import { TAX_TREATMENTS } from '#core/regions/region.ts';
@@ -41,8 +43,10 @@ const scopeFields = {
   supplier: maybe(id()),
   category: maybe(id()),
   pack: maybe(name()),
+  channel: maybe(name()),
 };
 const scope = () => record(scopeFields, 'what the rule is tied to; an empty object: everything');
+const limits = { least: maybe(positive()), most: maybe(positive()), step: maybe(positive()) };
 const dates = { from: maybe(day()), to: maybe(day()) };
 
 const recommended = record({ amount: positive(), currency: currency(), taxIn: optional(yesNo('tax is in it')) });
@@ -68,10 +72,21 @@ const item = record({
       units: positive(),
       deposit: maybe(amount()),
       depositTaxClass: maybe(name()),
+      unitDeposit: maybe(amount()),
+      unitDepositTaxClass: maybe(name()),
     }),
     { minItems: 1, description: 'a list of at least one pack' },
   ),
-  order: optional(record({ least: maybe(positive()), most: maybe(positive()), step: maybe(positive()) })),
+  order: optional(
+    record({
+      ...limits,
+      for: optional(
+        Type.Array(record({ customer: maybe(id()), group: maybe(id()), ...limits }), {
+          description: 'a list of order limits, each for one customer or one group',
+        }),
+      ),
+    }),
+  ),
 });
 
 const supplier = record({
@@ -95,6 +110,7 @@ const cost = record({
   item: id(),
   supplier: id(),
   cost: amount(),
+  reduced: maybe(amount()),
   packUnits: Type.String({ ...positive(), default: '1' }),
   from: day(),
   origin: oneOf(['file', 'connection', 'bill', 'typed'], 'file'),
@@ -117,9 +133,16 @@ const ladder = record({
       direction: oneOf(DIRECTIONS),
       downUntil: maybe(notNegative()),
       upFrom: maybe(notNegative()),
+      offset: maybe(decimal()),
     }),
   ),
 });
+
+const ladderTies = optional(
+  Type.Array(record({ item: maybe(id()), category: maybe(id()), pack: maybe(name()), ladder: id() }), {
+    description: 'a list of ladders for items, categories or packs',
+  }),
+);
 
 const band = record({
   from: notNegative(),
@@ -130,7 +153,7 @@ const recipe = record({
   id: id(),
   version: version(),
   name: name(),
-  basis: record({ kind: oneOf(BASES), list: maybe(id()) }),
+  basis: record({ kind: oneOf(BASES), list: maybe(id()), cost: optional(oneOf(COST_SIDES)) }),
   uplift: rows(
     record({
       id: id(),
@@ -165,16 +188,29 @@ const recipe = record({
     ),
   ),
   ladder: Type.Unsafe<string | null>({ ...id(), type: ['string', 'null'], default: null }),
-  guards: rows(record({ kind: oneOf(GUARD_KINDS), percent: maybe(decimal()), amount: maybe(amount()) })),
+  ladders: ladderTies,
+  guards: rows(
+    record({ id: optional(id()), kind: oneOf(GUARD_KINDS), percent: maybe(decimal()), amount: maybe(amount()) }),
+  ),
 });
+
+const entryLimit = record(
+  { amount: maybe(notNegative()), percent: maybe(notNegative()) },
+  'an "amount" per pack as the list shows prices, or "percent" of the price the entry starts from',
+);
 
 const entry = record({
   id: id(),
   scope: scope(),
   kind: oneOf(ENTRY_KINDS),
   value: notNegative(),
-  onTop: optional(yesNo('it applies on top of the less specific one')),
-  zeroConfirmed: optional(yesNo('a price of 0 is meant')),
+  onTop: optional(yesNo('it comes on what stands')),
+  zeroConfirmed: optional(yesNo('goods for nothing are meant')),
+  ladder: maybe(id()),
+  least: maybe(entryLimit),
+  most: maybe(entryLimit),
+  leastQuantity: maybe(positive()),
+  order: maybe(record(limits)),
   ...dates,
 });
 
@@ -194,7 +230,13 @@ const list = record({
   channels: optional(Type.Array(name(), { description: 'a list of sales channels' })),
   rank: Type.Integer({ default: 1, description: 'a whole number: the lower comes first' }),
   recipe: Type.Unsafe<string | null>({ ...id(), type: ['string', 'null'], default: null }),
+  recipes: optional(
+    Type.Array(record({ item: maybe(id()), category: maybe(id()), recipe: id() }), {
+      description: 'a list of recipes for items or categories',
+    }),
+  ),
   ladder: maybe(id()),
+  ladders: ladderTies,
   parent: maybe(record({ list: id(), percent: maybe(decimal()), rate: maybe(positive()), factor: maybe(positive()) })),
   unnamed: optional(oneOf(['falls_back', 'not_sold'])),
   entries: optional(Type.Array(entry, { description: 'a list of entries' })),
@@ -258,14 +300,24 @@ export const workspaceSchema = Type.Object(
         item: maybe(id()),
         category: maybe(id()),
         pack: maybe(name()),
+        customer: maybe(id()),
         group: maybe(id()),
         region: maybe(id()),
+        channel: maybe(name()),
         way: oneOf(BREAK_WAYS, 'whole'),
         count: oneOf(BREAK_COUNTS, 'item'),
+        measure: optional(oneOf(BREAK_MEASURES)),
         pool: maybe(id()),
         onTop: optional(yesNo('it applies on top of other reductions')),
         neverMoreThanNext: optional(yesNo('a total is never more than that of the next break')),
-        rows: rows(record({ from: positive(), kind: oneOf(BREAK_KINDS), value: notNegative() })),
+        rows: rows(
+          record({
+            from: positive(),
+            kind: oneOf(BREAK_KINDS),
+            value: notNegative(),
+            zeroConfirmed: optional(yesNo('goods for nothing are meant')),
+          }),
+        ),
       }),
     ),
     floors: rows(
@@ -280,6 +332,7 @@ export const workspaceSchema = Type.Object(
         category: maybe(id()),
         brand: maybe(name()),
         attributes: maybe(attributes()),
+        channel: maybe(name()),
         group: maybe(id()),
         quantity: maybe(
           record({
@@ -317,6 +370,7 @@ export const workspaceSchema = Type.Object(
         kind: oneOf(ENTRY_KINDS),
         value: notNegative(),
         onTop: optional(yesNo('it applies on top of what else counts')),
+        zeroConfirmed: optional(yesNo('goods for nothing are meant')),
         ...dates,
       }),
     ),
@@ -333,6 +387,7 @@ export const workspaceSchema = Type.Object(
         least: maybe(amount()),
         most: maybe(amount()),
         taxClass: name(),
+        period: maybe(oneOf(CHARGE_PERIODS)),
         covers: rows(scope(), 'a list of what it covers'),
         coversCharges: optional(Type.Array(id(), { description: 'a list of charges' })),
       }),

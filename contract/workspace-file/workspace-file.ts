@@ -1,12 +1,13 @@
 import type { Question } from '#core/evaluator/questions.ts';
 import type { Workspace } from '#core/workspace/types.ts';
-import { type QuestionsFile, questionsFrom, questionsSchema } from './questions-schema.ts';
-import { type ReadFile, readShape } from './read-file.ts';
+import { type QuestionsFile, questionsFrom } from './questions-schema.ts';
+import { type FileFault, type ReadFile, readShape } from './read-file.ts';
 import { referenceFaults } from './references.ts';
-import { FORMAT, VERSION, type WorkspaceFile, fromFile, workspaceSchema } from './schema.ts';
+import { FORMAT, VERSION, type WorkspaceFile, fromFile } from './schema.ts';
+import { questionsShape, workspaceShape } from './shapes.ts';
 
-const readFile = readShape<WorkspaceFile>(workspaceSchema);
-const readQuestionsFile = readShape<QuestionsFile>(questionsSchema);
+const readFile = readShape<WorkspaceFile>(workspaceShape);
+const readQuestionsFile = readShape<QuestionsFile>(questionsShape);
 
 /** Reads a workspace file; refuses unknown fields and versions, ids twice and references to nothing. docs/workspace-file.md. */
 export function readWorkspace(text: string): ReadFile<Workspace> {
@@ -29,5 +30,11 @@ export function writeWorkspace(workspace: Workspace): string {
 /** Reads a questions file: a list of questions. docs/evaluator.md. */
 export function readQuestions(text: string): ReadFile<readonly Question[]> {
   const read = readQuestionsFile(text);
-  return read.ok ? { ok: true, value: questionsFrom(read.value) } : read;
+  if (!read.ok) return read;
+  const faults = read.value.flatMap((q, i): FileFault[] => {
+    if (q.kind !== 'goal') return [];
+    const field = q.seek === 'markup' ? 'margin' : 'price';
+    return q[field] ? [] : [{ path: `$[${i}].${field}`, value: null, expected: 'an exact decimal as text: the goal' }];
+  });
+  return faults.length > 0 ? { ok: false, faults } : { ok: true, value: questionsFrom(read.value) };
 }

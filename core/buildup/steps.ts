@@ -1,5 +1,6 @@
-import { type Dec, dec, divide, plain, roundHalfUp, roundUp } from '../numbers/decimal.ts';
+import { type Dec, ZERO, dec, divide, plain, roundHalfUp, roundUp } from '../numbers/decimal.ts';
 import { type Ladder, type RungTerms, applyLadder, prepareLadder } from '../rounding/ladder.ts';
+import { type GoodsChange, priceAfter } from './goods-change.ts';
 
 export const STEP_KINDS = [
   'cost',
@@ -43,7 +44,21 @@ export type Operation =
   | { readonly op: 'divide'; readonly value: string }
   | { readonly op: 'set'; readonly value: string }
   | { readonly op: 'round'; readonly decimals: number; readonly way: 'half_up' | 'up' }
-  | { readonly op: 'ladder'; readonly decimals: number; readonly rung: RungTerms };
+  | { readonly op: 'ladder'; readonly decimals: number; readonly rung: RungTerms }
+  /** Changes the goods and leaves the deposit, which is in the figure, alone. */
+  | { readonly op: 'goods'; readonly change: GoodsChange; readonly value: string; readonly deposit: string }
+  /** The average price of slices; only for showing. */
+  | { readonly op: 'slices'; readonly slices: readonly SliceText[] }
+  /** Times a quantity, rounded half up. */
+  | { readonly op: 'total'; readonly quantity: string; readonly decimals: number }
+  /** Each slice's price times its quantity, rounded half up, summed. */
+  | { readonly op: 'total_of_slices'; readonly slices: readonly SliceText[]; readonly decimals: number };
+
+/** Part of a quantity at a price of its own. */
+export interface SliceText {
+  readonly quantity: string;
+  readonly price: string;
+}
 
 /** The rule behind a step, so that it can be opened: what it is, which one, in which version. */
 export interface RuleRef {
@@ -67,8 +82,9 @@ export interface RuleRef {
   readonly id: string;
   readonly version?: number;
   readonly name: string;
-  /** Which part of the rule: an uplift row, a rung, a guard. */
+  /** Which part of the rule: an uplift row, a rung, a guard; by id, and in words where it has a name. */
   readonly part?: string;
+  readonly partName?: string;
 }
 
 /** A candidate that was considered and lost. */
@@ -129,6 +145,22 @@ export function calculate(operation: Operation, before: Dec | null, operand?: De
         : roundHalfUp(figureBefore(operation, before), operation.decimals);
     case 'ladder':
       return applyLadder(readyRung(operation.rung, operation.decimals), figureBefore(operation, before));
+    case 'goods':
+      return priceAfter(operation.change, operation.value, figureBefore(operation, before), dec(operation.deposit));
+    case 'slices': {
+      const units = operation.slices.reduce((all, s) => all.plus(s.quantity), ZERO);
+      return divide(
+        operation.slices.reduce((all, s) => all.plus(dec(s.price).times(s.quantity)), ZERO),
+        units,
+      );
+    }
+    case 'total':
+      return roundHalfUp(figureBefore(operation, before).times(operation.quantity), operation.decimals);
+    case 'total_of_slices':
+      return operation.slices.reduce(
+        (all, s) => all.plus(roundHalfUp(dec(s.price).times(s.quantity), operation.decimals)),
+        ZERO,
+      );
   }
 }
 

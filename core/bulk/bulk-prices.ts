@@ -8,7 +8,7 @@ import { type ItemColumns, itemColumns } from './columns.ts';
 import { type PostedColumns, amountsOf, postedColumns } from './posted-columns.ts';
 import { type BulkList, eachRow, prepareBulk, ratesOf, scaleOf } from './prepare-list.ts';
 import { type BulkPrices, FLAGS, PERCENT_PLACES, emptyPrices, priceRows } from './price-rows.ts';
-import { type ShownBasis, depositShown, shownTax } from './shown-basis.ts';
+import { type ShownBasis, depositShown, hasDeposit, shownTax } from './shown-basis.ts';
 
 /** The columns of a workspace on a day, and its lists made ready as they are asked for. */
 export class BulkWorkspace {
@@ -37,19 +37,22 @@ export class BulkWorkspace {
     return this.readPosted(list);
   }
 
-  /** Null: the list's recipe is left to the explained way altogether. `above`: lists that wait for this one. */
+  /** Null: the list's recipes are left to the explained way altogether. `above`: lists that wait for this one. */
   list(list: PriceList, posted = this.posted(list), above: readonly string[] = []): BulkList | null {
     const { ws, columns } = this;
-    const { kind, list: other } = ws.recipes.get(list.recipe ?? '')?.basis ?? { kind: 'landed' };
-    let basis: ShownBasis | null = null;
-    if (kind === 'current') basis = this.shownBasis(list, list, amountsOf(posted));
-    else if (kind === 'list') {
-      const from = ws.lists.get(other ?? '');
+    const known = new Map<string, ShownBasis | null>();
+    const fromList = (id: string): ShownBasis | null => {
+      const from = ws.lists.get(id);
       // entries and circles are for the explained way
       if (!from || from.entries?.length || [...above, list.id].includes(from.id)) return null;
-      basis = this.shownBasis(list, from, this.asked(from, [...above, list.id]));
-    }
-    return prepareBulk(ws, list, columns, this.currencies, posted, basis);
+      return this.shownBasis(list, from, this.asked(from, [...above, list.id]));
+    };
+    return prepareBulk(ws, list, columns, this.currencies, posted, ({ basis: { kind, list: other } }) => {
+      if (kind !== 'current' && kind !== 'list') return 'none';
+      const id = kind === 'list' ? (other ?? '') : '';
+      if (!known.has(id)) known.set(id, id ? fromList(id) : this.shownBasis(list, list, amountsOf(posted)));
+      return known.get(id)!;
+    });
   }
 
   private shownBasis(list: PriceList, from: PriceList, amount: Float64Array): ShownBasis {
@@ -57,7 +60,7 @@ export class BulkWorkspace {
     const deposit = new Float64Array(amount.length);
     const rateFrom = ratesOf(ws, from, day);
     eachRow(ws, columns, (i, of) => {
-      if (of.pack.deposit) deposit[i] = depositShown(ws, from, of, day, rateFrom);
+      if (hasDeposit(of.pack)) deposit[i] = depositShown(ws, from, of, day, rateFrom);
     });
     return { amount, deposit, taxFactor: shownTax(ws, from, columns), rate: ratesOf(ws, list, day)(from.currency) };
   }
@@ -90,7 +93,7 @@ export function bulkPrices(bulk: BulkWorkspace, list: PriceList): DecidedPrices 
   const posted = bulk.posted(list);
   const ready = bulk.list(list, posted);
   const rows = bulk.columns.rows.length;
-  const out = emptyPrices(rows, ready?.ladder.scale ?? scaleOf(bulk.ws, list, posted));
+  const out = emptyPrices(rows, ready?.ladder.scale ?? scaleOf(bulk.ws, list, bulk.columns, posted));
   if (ready) priceRows(bulk.columns, ready, out, 0, rows);
   else out.flag.fill(FLAGS.indexOf('open'));
   return decide(bulk, list, out);
@@ -101,7 +104,6 @@ export function decide(bulk: BulkWorkspace, list: PriceList, out: BulkPrices): D
   const reasons = new Map<number, Reason>();
   let explained = 0;
   const open = FLAGS.indexOf('open');
-  const recipe = bulk.ws.recipes.get(list.recipe ?? '');
   for (let i = 0; i < out.flag.length; i++) {
     if (out.flag[i] !== open) continue;
     explained += 1;
@@ -112,12 +114,12 @@ export function decide(bulk: BulkWorkspace, list: PriceList, out: BulkPrices): D
       out.flag[i] = FLAGS.indexOf('refused');
       continue;
     }
-    const { price, markup, margin, flag, bit, wouldFallTo, row } = found.value;
+    const { price, markup, margin, flag, bit, wouldFallTo, row, recipe } = found.value;
     out.price[i] = inUnits(price, out.scale);
     out.markup[i] = percentUnits(markup);
     out.margin[i] = percentUnits(margin);
     out.flag[i] = FLAGS.indexOf(flag ?? 'none');
-    out.row[i] = recipe?.uplift.findIndex((r) => r.id === row) ?? -1;
+    out.row[i] = bulk.ws.recipes.get(recipe.id)!.uplift.findIndex((r) => r.id === row);
     out.guards[i] = guardBits(bit);
     out.wouldFallTo[i] = wouldFallTo ? inUnits(wouldFallTo, out.scale) : NaN;
   }

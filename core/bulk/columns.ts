@@ -1,5 +1,5 @@
 import { exchangeOn } from '../costs/exchange.ts';
-import { costOn, landedCost } from '../costs/landed-cost.ts';
+import { type CostSide, costOn, landedCost } from '../costs/landed-cost.ts';
 import { type Dec, dec, plain, share } from '../numbers/decimal.ts';
 import type { Cost, Day, Item, Pack, Prepared, Recommended, Supplier } from '../workspace/index.ts';
 
@@ -16,20 +16,26 @@ interface LandedColumns {
   readonly overhead: Float64Array;
 }
 
-/**
- * Items in their packs as columns of doubles, a row a pack: what every list's price is made of. Each figure is the
- * double nearest to the exact one; docs/decisions/13 says why that is enough. Plain data: it can be sent to a worker.
- */
-export interface ItemFigures {
+/** The costs that count, a row for each of the items' packs. */
+export interface CostColumns {
   /** Per cost pack, in the supplier's currency; NaN: this row is left to the explained way. */
   readonly cost: Float64Array;
   readonly packUnits: Float64Array;
   /** From the currency of the cost to the workspace's. */
   readonly rate: Float64Array;
+  readonly supplier: Int32Array;
+}
+
+/**
+ * Items in their packs as columns of doubles, a row a pack: what every list's price is made of. Each figure is the
+ * double nearest to the exact one; docs/decisions/13 says why that is enough. Plain data: it can be sent to a worker.
+ */
+export interface ItemFigures extends CostColumns {
+  /** The usual costs, where a supplier has reduced any; null: they are the same. */
+  readonly usual: CostColumns | null;
   /** Kilograms per unit; NaN: unknown. */
   readonly weight: Float64Array;
   readonly units: Float64Array;
-  readonly supplier: Int32Array;
   readonly taxClass: Int32Array;
   readonly landed: LandedColumns;
   readonly taxClasses: readonly string[];
@@ -68,15 +74,19 @@ export function itemColumns(ws: Prepared, day: Day, currencies: string[]): ItemC
     currency: new Int32Array(n),
     taxIn: new Uint8Array(n),
   });
-  const columns: ItemColumns = {
-    day,
-    rows: rows.map(({ item, pack }) => ({ item, pack })),
+  const costColumns = (): CostColumns => ({
     cost: new Float64Array(n).fill(NaN),
     packUnits: new Float64Array(n).fill(1),
     rate: new Float64Array(n).fill(1),
+    supplier: new Int32Array(n),
+  });
+  const columns: ItemColumns = {
+    day,
+    rows: rows.map(({ item, pack }) => ({ item, pack })),
+    ...costColumns(),
+    usual: ws.workspace.costs.some((c) => c.reduced) ? costColumns() : null,
     weight: new Float64Array(n).fill(NaN),
     units: new Float64Array(n),
-    supplier: new Int32Array(n),
     taxClass: new Int32Array(n),
     landed: landedColumns(ws, day),
     taxClasses,
@@ -90,6 +100,16 @@ export function itemColumns(ws: Prepared, day: Day, currencies: string[]): ItemC
     into.currency[i] = currencies.indexOf(price.currency);
     into.taxIn[i] = price.taxIn ? 1 : 0;
   };
+  const putCost = (into: CostColumns, i: number, of: Item, side: CostSide) => {
+    const found = countingCost(ws, of, day, side);
+    const amount = found && (side === 'paid' ? (found.cost.reduced ?? found.cost.cost) : found.cost.cost);
+    const x = amount && exchangeOn(ws, amount.currency, ws.workspace.currency, day);
+    if (!found || !amount || !x) return;
+    into.cost[i] = nearest(amount.amount);
+    into.packUnits[i] = nearest(found.cost.packUnits);
+    into.rate[i] = nearest(x.text);
+    into.supplier[i] = supplierAt.get(found.supplier.id)!;
+  };
   rows.forEach(({ of, as }, i) => {
     columns.units[i] = nearest(as.units);
     if (of.weightKg !== null && of.weightKg !== undefined) columns.weight[i] = nearest(of.weightKg);
@@ -97,19 +117,14 @@ export function itemColumns(ws: Prepared, day: Day, currencies: string[]): ItemC
     columns.taxClass[i] = taxAt.get(of.taxClass)!;
     put(columns.rrp, i, of.rrp);
     put(columns.map, i, of.map);
-    const found = countingCost(ws, of, day);
-    const x = found && exchangeOn(ws, found.cost.cost.currency, ws.workspace.currency, day);
-    if (!found || !x) return;
-    columns.cost[i] = nearest(found.cost.cost.amount);
-    columns.packUnits[i] = nearest(found.cost.packUnits);
-    columns.rate[i] = nearest(x.text);
-    columns.supplier[i] = supplierAt.get(found.supplier.id)!;
+    putCost(columns, i, of, 'paid');
+    if (columns.usual) putCost(columns.usual, i, of, 'usual');
   });
   return columns;
 }
 
 /** The cost that counts: with one supplier the one in force, else as the explained way chooses. */
-function countingCost(ws: Prepared, item: Item, day: Day): { cost: Cost; supplier: Supplier } | null {
+function countingCost(ws: Prepared, item: Item, day: Day, side: CostSide): { cost: Cost; supplier: Supplier } | null {
   const costs = ws.costsByItem.get(item.id) ?? [];
   const first = costs[0];
   if (!first) return null;
@@ -118,7 +133,7 @@ function countingCost(ws: Prepared, item: Item, day: Day): { cost: Cost; supplie
     const cost = costOn(costs, day);
     return supplier && cost ? { supplier, cost } : null;
   }
-  const landed = landedCost(ws, item, day);
+  const landed = landedCost(ws, item, day, side);
   return landed.ok ? landed.value : null;
 }
 

@@ -15,13 +15,15 @@ const rung = fc
     endings: fc.array(fc.integer({ min: 0, max: 999 }), { minLength: 1, maxLength: 3 }),
     direction: fc.constantFrom(...DIRECTIONS),
     cuts: fc.tuple(fc.integer({ min: 0, max: 999 }), fc.integer({ min: 0, max: 999 })),
+    offset: fc.constantFrom('0', '0', '0', '-0.1', '0.05', '-1', '0.005'),
   })
-  .map(({ step, endings, direction, cuts }) => ({
+  .map(({ step, endings, direction, cuts, offset }) => ({
     step: hundredths(step),
     endings: [...new Set(endings.map((e) => hundredths(e % step)))],
     direction,
     downUntil: hundredths(cuts[0] % step),
     upFrom: hundredths(cuts[1] % step),
+    offset,
   }));
 const anyRungs: fc.Arbitrary<RungTerms[]> = fc
   .tuple(rung, rung, rung, fc.boolean())

@@ -16,7 +16,7 @@ const WHOLE = 2 ** 52;
 const MOST_PLACES = 9;
 
 const figuresOf = (ladder: Ladder) =>
-  ladder.rungs.flatMap((r) => [r.from, r.step, ...r.endings, r.downUntil, r.upFrom, ...(r.to ? [r.to] : [])]);
+  ladder.rungs.flatMap((r) => [r.from, r.step, ...r.endings, r.downUntil, r.upFrom, r.offset, ...(r.to ? [r.to] : [])]);
 
 /** Decimals in which every price that the ladder and the list can give is a whole number; `posted`: those of postings. */
 export function placesFor(ladder: Ladder, posted: number): number {
@@ -29,7 +29,7 @@ export function filterLadder(ladder: Ladder, places: number): FilterLadder | nul
   if (places > MOST_PLACES) return null;
   const scale = 10 ** places;
   const whole = (value: Dec) => nearest(value.times(scale));
-  if (figures.some((f) => f.times(scale).gte(WHOLE))) return null;
+  if (figures.some((f) => f.abs().times(scale).gte(WHOLE))) return null;
   const { rungs } = ladder;
   if (rungs.some((r, i) => i > 0 && (rungs[i - 1]!.to === null || rungs[i - 1]!.to!.gt(r.from)))) return null;
   const first = new Int32Array(rungs.length + 1);
@@ -44,6 +44,7 @@ export function filterLadder(ladder: Ladder, places: number): FilterLadder | nul
     ending: Float64Array.from(rungs.flatMap((r) => r.endings.map(whole))),
     downWithin: Float64Array.from(rungs.flatMap((r) => r.endings.map((e) => whole(walk(r, e, r.downUntil))))),
     upFrom: Float64Array.from(rungs.flatMap((r) => r.endings.map((e) => whole(walk(r, e, r.upFrom))))),
+    offset: Float64Array.from(rungs, (r) => whole(r.offset)),
   };
   return { scale, ...columns, segments: segmentsOf(columns) };
 }
@@ -96,10 +97,13 @@ export function filterRestingAbove(l: FilterLadder, floor: number, slack: number
     const up = ceil(l, floor, slack);
     return up > 0 && up < nextFrom(l, floor) ? up : UNDECIDED;
   }
-  gapAt(l, r, floor);
+  const offset = l.offset[r]!;
+  // what stays between two cuts beside endings with an offset is the explained way's
+  if (offset !== 0 && l.direction[r] === 3) return UNDECIDED;
+  gapAt(l, r, floor - offset);
   const at = gapEnding;
-  const below = gap[0]!;
-  const above = gap[1]!;
+  const below = gap[0]! + offset;
+  const above = gap[1]! + offset;
   if (floor - below <= slack || above - floor <= slack || above >= l.to[r]!) return UNDECIDED;
   if (l.direction[r] === 3) {
     const from = below + l.downWithin[at]!;
@@ -122,10 +126,12 @@ export function filterRestingBelow(l: FilterLadder, ceiling: number, slack: numb
     const down = floorTo(l, ceiling, slack);
     return down > 0 && down >= lastTo(l, ceiling) ? down : UNDECIDED;
   }
-  gapAt(l, r, ceiling);
+  const offset = l.offset[r]!;
+  if (offset !== 0 && l.direction[r] === 3) return UNDECIDED;
+  gapAt(l, r, ceiling - offset);
   const at = gapEnding;
-  const below = gap[0]!;
-  const above = gap[1]!;
+  const below = gap[0]! + offset;
+  const above = gap[1]! + offset;
   if (ceiling - below <= slack || above - ceiling <= slack) return UNDECIDED;
   if (l.direction[r] === 3) {
     const from = below + l.downWithin[at]!;

@@ -1,5 +1,8 @@
 import { exchangeOn } from '../costs/exchange.ts';
+import type { RecipeTerms } from '../recipes/recipe.ts';
+import type { Ladder } from '../rounding/ladder.ts';
 import { type Item, type Pack, type Prepared, type PriceList } from '../workspace/index.ts';
+import { channelsOf } from '../workspace/scope.ts';
 import { type ItemColumns, nearest } from './columns.ts';
 import { type FilterLadder, filterLadder, placesFor } from './filter-ladder.ts';
 import { type PostedColumns, postedPlaces } from './posted-columns.ts';
@@ -14,13 +17,18 @@ import {
   putAddOns,
   rowAddOns,
 } from './recipe-figures.ts';
-import { type ShownBasis, depositShown, ownTax, shownTax } from './shown-basis.ts';
+import { type ShownBasis, depositShown, hasDeposit, ownTax, shownTax } from './shown-basis.ts';
 import { UpliftClasses, type UpliftColumns } from './uplift-columns.ts';
 
-/** A list's recipe made ready to be run over columns. Plain data: it can be sent to a worker. */
+/**
+ * A list's recipe made ready to be run over columns. Plain data: it can be sent to a worker. A list with several recipes
+ * or ladders has a part for each pair; the others stand in `more`.
+ */
 export interface BulkList extends GuardFigures {
   readonly list: string;
-  /** What the list is made from: 0 landed cost, 1 bare cost, 2 RRP, 3 a price as a list shows it, `shownBasis`. */
+  readonly recipe: string;
+  readonly more: readonly BulkList[];
+  /** What it is made from: 0 landed cost, 1 bare cost, 2 RRP, 3 a price as a list shows it (`shownBasis`), 4 and 5 as 0 and 1 from the usual cost. */
   readonly basis: number;
   readonly shownBasis: ShownBasis | null;
   /** From the workspace's currency to the list's. */
@@ -34,7 +42,7 @@ export interface BulkList extends GuardFigures {
   readonly ownTax: Float64Array;
   readonly taxIn: boolean;
   readonly advertised: boolean;
-  /** A row's class of uplift rows; −1: left to the explained way. */
+  /** A row's class of uplift rows; −1: left to the explained way, −2: priced by another part. */
   readonly klass: Int32Array;
   readonly uplift: UpliftColumns;
   /** Add-ons that are the same for every row, and those that are not. */
@@ -50,6 +58,9 @@ export interface BulkList extends GuardFigures {
 }
 
 const OF_BASIS = { landed: 0, cost: 1, rrp: 2, current: 3, list: 3 } as const;
+const USUAL = 4;
+/** The class of a row that another part prices. */
+export const ELSEWHERE = -2;
 
 /** From other currencies to a list's, on the day whose rates it follows. */
 export function ratesOf(ws: Prepared, list: PriceList, day: string): RateFrom {
@@ -78,40 +89,117 @@ export function eachRow(
   });
 }
 
-/** Null: something in the recipe is left to the explained way altogether. `shownBasis`: where the recipe starts from a list. */
+/** The rows of a list that one recipe and one ladder price. */
+interface PartRows {
+  readonly recipe: RecipeTerms;
+  /** Null: rounded to the list's decimals. */
+  readonly ladder: string | null;
+}
+
+/** Each row's part; rows of one item and pack name go the same way. −1: no recipe reaches it. */
+function partition(ws: Prepared, list: PriceList, columns: ItemColumns): { parts: PartRows[]; of: Int16Array } {
+  const parts: PartRows[] = [];
+  const at = new Map<string, number>();
+  const of = new Int16Array(columns.rows.length).fill(-1);
+  const single = !list.recipes?.length && !list.ladders?.length;
+  let whole: number | null = null;
+  eachRow(ws, columns, (i, { item, pack }) => {
+    if (whole !== null) return void (of[i] = whole);
+    const recipe = ws.recipeFor(list, item);
+    if (!recipe) return;
+    const ladder = ws.ladderFor(list, recipe, item, pack.name)?.id ?? null;
+    const key = `${recipe.id}\u0000${ladder ?? ''}`;
+    const known = at.get(key) ?? parts.push({ recipe, ladder }) - 1;
+    at.set(key, known);
+    of[i] = known;
+    if (single && !recipe.ladders?.length) whole = known;
+  });
+  return { parts, of };
+}
+
+const rungsOf = (ws: Prepared, list: PriceList, ladder: string | null): Ladder | null => {
+  const decimals = ws.decimalsOf(list);
+  return ladder === null ? { decimals, rungs: [] } : ws.ladder(ladder, decimals);
+};
+
+/**
+ * Null: something in every recipe of the list is left to the explained way altogether. `basisOf`: where a recipe starts
+ * from a list; null where only the explained way can say.
+ */
 export function prepareBulk(
   ws: Prepared,
   list: PriceList,
   columns: ItemColumns,
   currencies: readonly string[],
   posted: PostedColumns,
-  shownBasis: ShownBasis | null,
+  basisOf: (recipe: RecipeTerms) => ShownBasis | 'none' | null,
 ): BulkList | null {
-  const recipe = list.recipe === null ? undefined : ws.recipes.get(list.recipe);
-  if (!recipe || !expressibleAddOns(recipe)) return null;
+  const { parts, of } = partition(ws, list, columns);
+  const ladders = parts.map((p) => rungsOf(ws, list, p.ladder));
+  const places = ladders.reduce(
+    (most, l) => (l ? placesFor(l, most) : most),
+    placesFor(rungsOf(ws, list, null)!, postedPlaces(posted)),
+  );
+  const ready = new Map<number, BulkList>();
+  parts.forEach((part, n) => {
+    const [ladder, basis] = [ladders[n], basisOf(part.recipe)];
+    const made =
+      ladder && basis && preparePart({ ws, list, columns, currencies, posted, places, of, at: n }, part, ladder, basis);
+    if (made) ready.set(n, made);
+  });
+  const [first, ...more] = ready.values();
+  if (!first) return null;
+  // rows of a part that cannot be made ready are the explained way's, and the first part says so
+  of.forEach((part, i) => {
+    if (!ready.has(part)) first.klass[i] = -1;
+  });
+  return { ...first, more };
+}
+
+interface PartContext {
+  readonly ws: Prepared;
+  readonly list: PriceList;
+  readonly columns: ItemColumns;
+  readonly currencies: readonly string[];
+  readonly posted: PostedColumns;
+  readonly places: number;
+  readonly of: Int16Array;
+  readonly at: number;
+}
+
+function preparePart(
+  { ws, list, columns, currencies, posted, places, of, at }: PartContext,
+  { recipe }: PartRows,
+  exact: Ladder,
+  shownBasis: ShownBasis | 'none',
+): BulkList | null {
+  if (!expressibleAddOns(recipe)) return null;
   const { day } = columns;
   const rateFrom = ratesOf(ws, list, day);
-  const chosen = ws.ladderFor(list, recipe.ladder);
-  const decimals = ws.decimalsOf(list);
-  const exact = chosen ? ws.ladder(chosen.id, decimals) : { decimals, rungs: [] };
-  const ladder = exact && filterLadder(exact, placesFor(exact, postedPlaces(posted)));
+  const ladder = filterLadder(exact, places);
   const guards = guardFigures(recipe, rateFrom);
   if (!ladder || !guards) return null;
   const n = columns.rows.length;
-  const classes = new UpliftClasses(ws, recipe, rateFrom);
+  const channels = channelsOf(list, null);
+  const classes = new UpliftClasses(ws, recipe, channels, rateFrom);
   const own = rowAddOns(recipe, n);
   const prices = inUnits(posted, ladder.scale);
-  const klass = new Int32Array(n);
+  const klass = new Int32Array(n).fill(ELSEWHERE);
   const deposit = new Float64Array(n);
-  eachRow(ws, columns, (i, of) => {
-    klass[i] = prices[i] === Infinity ? -1 : classes.of(of.item, of.pack.name);
-    if (of.pack.deposit) deposit[i] = depositShown(ws, list, of, day, rateFrom);
-    if (own) putAddOns(own, i, { ws, recipe, ...of, rateFrom });
+  eachRow(ws, columns, (i, row) => {
+    if (of[i] !== at) return;
+    klass[i] = prices[i] === Infinity ? -1 : classes.of(row.item, row.pack.name);
+    if (hasDeposit(row.pack)) deposit[i] = depositShown(ws, list, row, day, rateFrom);
+    if (own) putAddOns(own, i, { ws, recipe, ...row, channels, rateFrom });
   });
+  const { kind, cost } = recipe.basis;
+  const usual = cost === 'usual' && columns.usual !== null && (kind === 'landed' || kind === 'cost');
   return {
     list: list.id,
-    basis: OF_BASIS[recipe.basis.kind],
-    shownBasis,
+    recipe: recipe.id,
+    more: [],
+    basis: OF_BASIS[kind] + (usual ? USUAL : 0),
+    shownBasis: shownBasis === 'none' ? null : shownBasis,
     rate: rateFrom(ws.workspace.currency),
     rates: Object.fromEntries(knownCurrencies(ws).map((c) => [c, rateFrom(c)])),
     currencyRate: Float64Array.from(currencies, rateFrom),
@@ -132,12 +220,12 @@ export function prepareBulk(
 }
 
 /** Whole units of one unit of currency for a list that is left to the explained way. */
-export function scaleOf(ws: Prepared, list: PriceList, posted: PostedColumns): number {
-  const recipe = ws.recipes.get(list.recipe ?? '');
-  const chosen = ws.ladderFor(list, recipe?.ladder ?? null);
-  const decimals = ws.decimalsOf(list);
-  const ladder = (chosen && ws.ladder(chosen.id, decimals)) ?? { decimals, rungs: [] };
-  return 10 ** placesFor(ladder, postedPlaces(posted));
+export function scaleOf(ws: Prepared, list: PriceList, columns: ItemColumns, posted: PostedColumns): number {
+  const { parts } = partition(ws, list, columns);
+  const start = placesFor(rungsOf(ws, list, null)!, postedPlaces(posted));
+  return (
+    10 ** parts.reduce((most, p) => placesFor(rungsOf(ws, list, p.ladder) ?? rungsOf(ws, list, null)!, most), start)
+  );
 }
 
 /** Posted prices in whole units; infinite where one is too large. */

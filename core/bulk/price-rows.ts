@@ -1,7 +1,7 @@
 import { GUARD_KINDS, type GuardKind } from '../recipes/recipe.ts';
 import type { ItemFigures } from './columns.ts';
 import { filterRestingAbove, filterRestingBelow } from './filter-ladder.ts';
-import type { BulkList } from './prepare-list.ts';
+import { type BulkList, ELSEWHERE } from './prepare-list.ts';
 import { UNDECIDED, roundBlock } from './segments.ts';
 
 /**
@@ -35,7 +35,7 @@ export interface BulkPrices {
   readonly flag: Uint8Array;
   /** Bit n: the guard GUARD_KINDS[n] was crossed or binds. */
   readonly guards: Uint16Array;
-  /** The uplift row that won, by its place in the recipe; −1: none. */
+  /** The uplift row that won, by its place in the recipe that prices the item; −1: none. */
   readonly row: Int32Array;
   /** What "raise only" keeps the price from falling to; NaN: nothing. */
   readonly wouldFallTo: Float64Array;
@@ -91,15 +91,20 @@ export function priceRows(c: ItemFigures, l: BulkList, out: BulkPrices, start: n
   let open = 0;
   for (let at = start; at < end; at += BLOCK) {
     const count = Math.min(BLOCK, end - at);
-    shownStage(c, l, out, at, count);
     out.flag.fill(NONE, at, at + count);
     out.guards.fill(0, at, at + count);
     out.wouldFallTo.fill(NaN, at, at + count);
-    roundBlock(l.ladder, block.shown, block.slack, block.price, count);
-    if (l.guards.length > 0) guardStage(c, l, out, at, count);
-    open += achievedStage(c, l, out, at, count);
+    open += priceBlock(c, l, out, at, count);
+    for (const part of l.more) open += priceBlock(c, part, out, at, count);
   }
   return open;
+}
+
+function priceBlock(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, count: number): number {
+  shownStage(c, l, out, at, count);
+  roundBlock(l.ladder, block.shown, block.slack, block.price, count);
+  if (l.guards.length > 0) guardStage(c, l, out, at, count);
+  return achievedStage(c, l, out, at, count);
 }
 
 /** Basis, add-ons, uplift, deposit and tax. */
@@ -149,6 +154,7 @@ function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
     let sizeShare = 1;
     if (basisKind !== 0) {
       if (basisKind === 1) size = basis = unit * listRate * units;
+      else if (basisKind > 3) size = basis = usualBasis(c, i, basisKind === 4) * listRate * units;
       else if (basisKind === 2) {
         const net = rrp.taxIn[i] === 1 ? rrp.amount[i]! / ownTax[t]! : rrp.amount[i]!;
         size = basis = net * l.currencyRate[rrp.currency[i]!]! * units;
@@ -200,11 +206,25 @@ function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
     net += added;
     // an add-on's own error, and that of the basis it is a share of
     size = (size + added + added * sizeShare) * tax + deposit;
-    const shown = (net * tax + deposit) * scale;
-    if (!(shown > 0) || shown > MOST_UNITS) continue;
+    const goods = net * tax;
+    const shown = (goods + deposit) * scale;
+    // goods at nothing or less are refused, whatever a deposit makes of them
+    if (!(goods > size * ERROR) || shown > MOST_UNITS) continue;
     shownOut[n] = shown;
     slackOut[n] = size * error;
   }
+}
+
+/** A unit's usual cost, landed or bare. */
+function usualBasis(c: ItemFigures, i: number, landed: boolean): number {
+  const { cost, packUnits, rate, supplier } = c.usual!;
+  const unit = (cost[i]! / packUnits[i]!) * rate[i]!;
+  if (!landed) return unit;
+  const { freightPerKg, freightPerUnit, duty, handling, overhead } = c.landed;
+  const s = supplier[i]!;
+  const perKg = freightPerKg[s]!;
+  const freight = perKg === 0 ? freightPerUnit[s]! : perKg * c.weight[i]!;
+  return unit + freight + unit * duty[s]! + handling[s]! + unit * overhead[s]!;
 }
 
 /** Guards: most prices lie between them all; the others are looked at one by one. */
@@ -304,7 +324,7 @@ function guardRow(c: ItemFigures, l: BulkList, out: BulkPrices, n: number, i: nu
 
 /** Hand-set prices, and what is achieved. Returns how many rows stay open. */
 function achievedStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, count: number): number {
-  const { taxFactor, deposit: deposits, posted, handSet } = l;
+  const { taxFactor, deposit: deposits, posted, handSet, klass: classes } = l;
   const { price: prices, markup: markups, margin: margins, flag: flags } = out;
   const { cost: costIn, price: guarded } = block;
   const { taxClass } = c;
@@ -313,14 +333,17 @@ function achievedStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number,
   for (let n = 0; n < count; n++) {
     const i = at + n;
     let price = guarded[n]!;
+    const deposit = deposits[i]!;
+    // what the recipe makes must be a price of goods, though one set by hand stands instead
+    if (handSet[i] === 1 && !(price * perScale - deposit > (price * perScale + deposit) * ERROR)) price = UNDECIDED;
     if (price === UNDECIDED) {
+      if (classes[i] === ELSEWHERE) continue;
       flags[i] = OPEN;
       open++;
       continue;
     }
     const cost = costIn[n]!;
     const tax = taxFactor[taxClass[i]!]!;
-    const deposit = deposits[i]!;
     const before = posted[i]!;
     if (handSet[i] === 1) price = before;
     const back = price * perScale;

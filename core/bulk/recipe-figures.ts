@@ -78,11 +78,19 @@ export function putAddOns(
     recipe,
     item,
     pack,
+    channels,
     rateFrom,
-  }: { ws: Prepared; recipe: RecipeTerms; item: Item; pack: Pack; rateFrom: RateFrom },
+  }: {
+    ws: Prepared;
+    recipe: RecipeTerms;
+    item: Item;
+    pack: Pack;
+    channels: readonly string[];
+    rateFrom: RateFrom;
+  },
 ): void {
   for (const addOn of recipe.addOns ?? []) {
-    if (!goesByRow(addOn) || (addOn.scope && !fits(ws, addOn.scope, item, pack.name))) continue;
+    if (!goesByRow(addOn) || (addOn.scope && !fits(ws, addOn.scope, item, pack.name, channels))) continue;
     const before = (addOn.when ?? 'after') === 'before';
     if (addOn.kind === 'percent_of_basis') {
       (before ? into.beforeShare : into.afterShare)[row]! += nearest(share(dec(addOn.value ?? '0')));

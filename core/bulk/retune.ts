@@ -8,6 +8,7 @@ const shape = (recipe: RecipeTerms): string =>
   JSON.stringify([
     recipe.basis,
     recipe.ladder,
+    recipe.ladders,
     recipe.uplift.map((row) => [row.id, row.scope]),
     (recipe.addOns ?? []).filter(goesByRow),
   ]);
@@ -17,6 +18,12 @@ const shape = (recipe: RecipeTerms): string =>
  * every item has. It needs no workspace. Null: the recipes differ in more, or in something for the explained way.
  */
 export function retune(list: BulkList, from: RecipeTerms, to: RecipeTerms): BulkList | null {
+  const parts = [list, ...list.more].map((part) => (part.recipe === from.id ? retunePart(part, from, to) : part));
+  const [first, ...more] = parts;
+  return parts.every((part) => part !== null) ? { ...first!, more: more as BulkList[] } : null;
+}
+
+function retunePart(list: BulkList, from: RecipeTerms, to: RecipeTerms): BulkList | null {
   const rateFrom: RateFrom = (currency) => (currency ? (list.rates[currency] ?? NaN) : 1);
   const guards = guardFigures(to, rateFrom);
   if (!guards || !expressibleAddOns(to) || shape(from) !== shape(to)) return null;

@@ -17,6 +17,8 @@ export interface RungColumns {
   /** With cuts: how far above each ending a price still goes down, and from where on it goes up. */
   readonly downWithin: Float64Array;
   readonly upFrom: Float64Array;
+  /** Comes on the ending a price is moved to. */
+  readonly offset: Float64Array;
 }
 
 /**
@@ -77,9 +79,13 @@ export function segmentsOf(ladder: RungColumns): Segments {
   };
 }
 
-/** The segments of [0, step): neighbours that go to the same ending are one, for on the ending itself a price stays. */
+/**
+ * The segments of [0, step): neighbours that go to the same place are one, for on the ending itself a price stays. With an
+ * offset a price that is an ending with it stays too: where its neighbours go elsewhere, it is a decision of its own.
+ */
 function rungSegments(l: RungColumns, r: number): Segment[] {
   const step = l.step[r]!;
+  const offset = l.offset[r]!;
   const [start, end] = [l.first[r]!, l.first[r + 1]!];
   const made: Segment[] = [];
   const add = (low: number, high: number, target: number) => {
@@ -94,14 +100,30 @@ function rungSegments(l: RungColumns, r: number): Segment[] {
     const below = e < start ? l.ending[at]! - step : l.ending[at]!;
     const above = e + 1 < end ? l.ending[e + 1]! : step + l.ending[start]!;
     const [down, up] = goesTo(l, r, at, below, above);
-    add(below, down, below);
+    add(below, down, below + offset);
     add(down, up, NaN);
-    add(up, above, above);
+    add(up, above, above + offset);
   }
-  const [head, tail] = [made[0]!, made.at(-1)!];
-  // the step's own start decides nothing where both sides of it go to the same ending
-  if (head.target + step === tail.target) [head.low, tail.high] = [-Infinity, Infinity];
-  return made;
+  const cut = offset === 0 ? made : made.flatMap((s) => splitAtResting(l, r, s));
+  const [head, tail] = [cut[0]!, cut.at(-1)!];
+  // the step's own start decides nothing where both sides of it go to the same place
+  const startRests = offset !== 0 && restingAt(l, r).includes(0) && head.target !== 0;
+  if (head.target + step === tail.target && !startRests) [head.low, tail.high] = [-Infinity, Infinity];
+  return cut;
+}
+
+/** Where inside the step a price stays: the endings with the offset. */
+function restingAt(l: RungColumns, r: number): number[] {
+  const step = l.step[r]!;
+  const endings = Array.from(l.ending.subarray(l.first[r], l.first[r + 1]));
+  return endings.map((e) => (((e + l.offset[r]!) % step) + step) % step);
+}
+
+/** A segment cut at the prices inside it, or at its ends, that stay though their neighbours move. */
+function splitAtResting(l: RungColumns, r: number, s: Segment): Segment[] {
+  const resting = restingAt(l, r).filter((at) => at > s.low && at < s.high && at !== s.target);
+  const edges = [s.low, ...resting.sort((a, b) => a - b), s.high];
+  return edges.slice(1).map((high, i) => ({ low: edges[i]!, high, target: s.target }));
 }
 
 /** In the gap between two endings: up to where a price goes down, and from where on up. */

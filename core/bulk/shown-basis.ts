@@ -1,3 +1,4 @@
+import { depositsOf } from '../lists/terms.ts';
 import { taxFactor, type Item, type Pack, type Prepared, type PriceList } from '../workspace/index.ts';
 import { type ItemColumns, nearest } from './columns.ts';
 import type { RateFrom } from './recipe-figures.ts';
@@ -24,7 +25,10 @@ export function ownTax(ws: Prepared, list: PriceList, taxClass: string, day: str
   return found ? nearest(taxFactor(found.percent)) : NaN;
 }
 
-/** A pack's deposit with its tax, as a list shows it; 0: none, NaN: a rate is not known. */
+/** Whether a pack carries any deposit. */
+export const hasDeposit = (pack: Pack): boolean => Boolean(pack.deposit ?? pack.unitDeposit);
+
+/** A pack's deposits with their tax, as a list shows them; 0: none, NaN: a rate is not known. */
 export function depositShown(
   ws: Prepared,
   list: PriceList,
@@ -32,8 +36,8 @@ export function depositShown(
   day: string,
   rateFrom: RateFrom,
 ): number {
-  if (!pack.deposit) return 0;
-  const { amount, currency } = pack.deposit;
-  const tax = list.taxIn ? ownTax(ws, list, pack.depositTaxClass ?? item.taxClass, day) : 1;
-  return nearest(amount) * rateFrom(currency) * tax;
+  return depositsOf(item, pack).reduce((sum, { amount, currency, taxClass }) => {
+    const tax = list.taxIn ? ownTax(ws, list, taxClass, day) : 1;
+    return sum + nearest(amount) * rateFrom(currency) * tax;
+  }, 0);
 }

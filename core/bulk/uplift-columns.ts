@@ -29,6 +29,7 @@ export class UpliftClasses {
   constructor(
     private readonly ws: Prepared,
     private readonly recipe: RecipeTerms,
+    private readonly channels: readonly string[],
     private readonly rateFrom: RateFrom,
   ) {
     const scopes = recipe.uplift.map((r) => r.scope);
@@ -59,7 +60,7 @@ export class UpliftClasses {
   }
 
   private classOf(item: Item, pack: string): number {
-    const rows = this.ws.recipeIndex(this.recipe).forPack(item, pack);
+    const rows = this.ws.recipeIndex(this.recipe).forPack(item, pack, this.channels);
     // rows that tie at some basis, or that none may reach, are for the explained way to refuse
     const tie = rows.some((r, i) =>
       rows.slice(0, i).some((o) => o.rank === r.rank && !(o.to?.lte(r.from ?? 0) || r.to?.lte(o.from ?? 0))),

@@ -49,25 +49,21 @@ export function checkPrices(ws: Prepared, day: Day): { findings: Finding[]; roun
   const wins = new Map<string, Set<string>>();
   const bases = new Map<string, { item: Item; basis: Dec }[]>();
   for (const list of ws.workspace.lists) {
-    const recipe = list.recipe === null ? undefined : ws.recipes.get(list.recipe);
-    if (!recipe) continue;
-    if (!ws.ladderFor(list, recipe.ladder)) {
-      const key = `ladder ${list.id}`;
-      for (const item of ws.workspace.items.slice(0, 1))
-        say(key, 'currency_without_ladder', `lists/${list.id}`, item, () => ({
-          list: list.id,
-          currency: list.currency,
-        }));
-      for (const item of ws.workspace.items) groups.get(key)?.items.add(item.id);
-    }
-    const needsRrp = recipe.guards.some((g) => g.kind === 'rrp');
+    if (list.recipe === null && !list.recipes?.length) continue;
     for (const item of ws.workspace.items) {
-      if (needsRrp && !item.rrp)
+      const recipe = ws.recipeFor(list, ws.followed(item));
+      if (!recipe) continue;
+      if (recipe.guards.some((g) => g.kind === 'rrp') && !item.rrp)
         say(`rrp ${recipe.id}`, 'item_without_rrp', `recipes/${recipe.id}/guards`, item, () => ({
           item: item.sku,
           guard: 'not above RRP',
         }));
       for (const pack of ws.followed(item).packs) {
+        if (!ws.ladderFor(list, recipe, ws.followed(item), pack.name))
+          say(`ladder ${list.id}`, 'currency_without_ladder', `lists/${list.id}`, item, () => ({
+            list: list.id,
+            currency: list.currency,
+          }));
         const found = computePrice(ws, { item: item.id, pack: pack.id, list: list.id, day });
         if (!found.ok) {
           byReason(found.reason, list, item, say);
@@ -105,7 +101,7 @@ export function checkPrices(ws: Prepared, day: Day): { findings: Finding[]; roun
     }
   }
   const out = [...groups.values()].map((g) => finding(g.code, [...g.places], g.items.size, g.example));
-  const used = new Set(ws.workspace.lists.map((l) => l.recipe));
+  const used = new Set(ws.workspace.lists.flatMap((l) => [l.recipe, ...(l.recipes ?? []).map((t) => t.recipe)]));
   for (const recipe of ws.workspace.recipes) {
     if (!used.has(recipe.id)) continue;
     out.push(...neverWinning(ws, recipe, wins), ...ties(ws, recipe), ...inversions(ws, recipe, bases));
@@ -134,7 +130,9 @@ function byReason(
 function ties(ws: Prepared, recipe: RecipeTerms): Finding[] {
   return tiesBetweenRows(ws, recipe.uplift).map(({ a, b }) => {
     const [one, other] = [a, b].map((id) => recipe.uplift.find((r) => r.id === id)!) as [UpliftRow, UpliftRow];
-    const items = ws.workspace.items.filter((i) => [one, other].every((r) => fits(ws, r.scope, ws.followed(i), null)));
+    const items = ws.workspace.items.filter((i) =>
+      [one, other].every((r) => fits(ws, r.scope, ws.followed(i), null, null)),
+    );
     return finding(
       'uplift_rows_equally_specific',
       [a, b].map((id) => `recipes/${recipe.id}/uplift/${id}`),

@@ -1,6 +1,6 @@
 import { exchangeOn } from '../costs/exchange.ts';
 import { landedCost } from '../costs/landed-cost.ts';
-import { compareEntries, isDated } from '../lists/entries.ts';
+import { type EntryKind, compareEntries, isDated } from '../lists/entries.ts';
 import { priceOnList } from '../lists/list-price.ts';
 import { type Dec, dec, divide, plain, settle } from '../numbers/decimal.ts';
 import { inOrder } from '../quotes/charges.ts';
@@ -10,7 +10,7 @@ import { type Scope, describeScope, fits, meet } from '../workspace/scope.ts';
 import { type Finding, finding } from './finding.ts';
 
 const itemsIn = (ws: Prepared, ...scopes: Scope[]): number =>
-  ws.workspace.items.filter((item) => scopes.every((s) => fits(ws, s, item, null))).length;
+  ws.workspace.items.filter((item) => scopes.every((s) => fits(ws, s, item, null, null))).length;
 
 /** Lists whose fall-back goes round, entries that tie, dated prices above the undated. */
 export function checkLists(ws: Prepared, day: Day): Finding[] {
@@ -81,7 +81,7 @@ function tied<
   T extends {
     id: string;
     scope: Scope;
-    kind: 'price' | 'percent_off' | 'amount_off';
+    kind: EntryKind;
     value: string;
     from?: Day | null;
     to?: Day | null;

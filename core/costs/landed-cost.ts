@@ -1,6 +1,6 @@
 import { Derivation, type Lost, type RuleRef, type Step } from '../buildup/steps.ts';
 import type { AmountText } from '../numbers/amount.ts';
-import { type Dec, dec, plain, share } from '../numbers/decimal.ts';
+import { type Dec, dec, plain, settle, share } from '../numbers/decimal.ts';
 import { type Outcome, type Reason, figure, refusal, wording } from '../reasons.ts';
 import type { Cost, Day, Item, Prepared, Supplier } from '../workspace/index.ts';
 import { exchangeOn } from './exchange.ts';
@@ -16,22 +16,29 @@ export interface LandedCost {
   readonly steps: readonly Step[];
 }
 
+/** The later by its day; of one day the later entered. */
+function later(a: Cost | null, b: Cost): Cost {
+  return a === null || b.from > a.from || (b.from === a.from && b.entry > a.entry) ? b : a;
+}
+
 /**
- * The cost that counts on a day among those of one supplier: the one whose day has begun last; of two for the
- * same day the later entered. A typed one holds against later files and connections until it is released.
+ * The cost that counts on a day among those of one supplier: the one whose day has begun last, of one day the later
+ * entered. A typed one holds, until it is released, against files and connections entered after it; a later day that was
+ * known already, a bill or another typed cost displaces it by its day, and then it holds no longer.
  */
 export function costOn(costs: readonly Cost[], day: Day): Cost | null {
-  const later = (a: Cost | null, b: Cost): Cost =>
-    a === null || b.from > a.from || (b.from === a.from && b.entry > a.entry) ? b : a;
-  let best: Cost | null = null;
-  let held: Cost | null = null;
-  for (const c of costs) {
-    if (c.from > day) continue;
-    best = later(best, c);
-    if (c.origin === 'typed' && !c.released) held = later(held, c);
+  const begun = costs.filter((c) => c.from <= day);
+  const typed = begun.filter((c) => c.origin === 'typed').reduce(later, null);
+  if (typed && !typed.released) {
+    const held = (c: Cost) => (c.origin === 'file' || c.origin === 'connection') && c.entry > typed.entry;
+    if (begun.filter((c) => !held(c)).reduce(later, null) === typed) return typed;
   }
-  return held ?? best;
+  return begun.reduce(later, null);
 }
+
+/** Which of a supplier's costs: what is paid (a reduced one where there is one), or the usual one. */
+export const COST_SIDES = ['paid', 'usual'] as const;
+export type CostSide = (typeof COST_SIDES)[number];
 
 interface Part {
   readonly d: Derivation;
@@ -59,38 +66,54 @@ function inOwnCurrency(
 }
 
 /** Landed cost of one unit from one supplier: docs/arithmetic.md, "Landed cost". */
-export function landedFrom(ws: Prepared, item: Item, supplier: Supplier, cost: Cost, day: Day): Outcome<LandedCost> {
+export function landedFrom(
+  ws: Prepared,
+  item: Item,
+  supplier: Supplier,
+  cost: Cost,
+  day: Day,
+  side: CostSide = 'paid',
+): Outcome<LandedCost> {
   const own = ws.workspace.currency;
   const path = `items/${item.id}/cost`;
   const d = new Derivation();
+  const counts = side === 'paid' ? (cost.reduced ?? cost.cost) : cost.cost;
+  const other = side === 'paid' ? cost.cost : (cost.reduced ?? cost.cost);
   const bySupplier: RuleRef = { kind: 'supplier', id: supplier.id, version: supplier.version, name: supplier.name };
   d.add({
     kind: 'cost',
-    operation: { op: 'start', value: cost.cost.amount },
-    currency: cost.cost.currency,
+    operation: { op: 'start', value: counts.amount },
+    currency: counts.currency,
     per: 'cost pack',
     rule: { kind: 'cost', id: cost.id, name: supplier.name },
-    facts: { from: cost.from, origin: cost.origin, 'units in the cost pack': cost.packUnits },
+    facts: {
+      from: cost.from,
+      origin: cost.origin,
+      'units in the cost pack': cost.packUnits,
+      ...(other === counts
+        ? {}
+        : { [side === 'paid' ? 'usual cost' : 'reduced cost']: `${other.amount} ${other.currency}` }),
+    },
   });
   if (!dec(cost.packUnits).eq(1)) {
     d.add({
       kind: 'unit_cost',
       operation: { op: 'divide', value: cost.packUnits },
-      currency: cost.cost.currency,
+      currency: counts.currency,
       per: 'unit',
       rule: { kind: 'cost', id: cost.id, name: supplier.name },
     });
   }
-  if (cost.cost.currency !== own) {
-    const x = exchangeOn(ws, cost.cost.currency, own, day);
-    if (!x) return refusal('no_exchange_rate', path, { from: cost.cost.currency, to: own, day });
+  if (counts.currency !== own) {
+    const x = exchangeOn(ws, counts.currency, own, day);
+    if (!x) return refusal('no_exchange_rate', path, { from: counts.currency, to: own, day });
     d.add(
       {
         kind: 'exchange',
         operation: { op: 'times', value: x.text },
         currency: own,
         per: 'unit',
-        rule: { kind: 'rate', id: `${cost.cost.currency}/${own}`, name: `${cost.cost.currency} → ${own}` },
+        rule: { kind: 'rate', id: `${counts.currency}/${own}`, name: `${counts.currency} → ${own}` },
         facts: x.facts,
       },
       x.factor,
@@ -140,51 +163,70 @@ export function landedFrom(ws: Prepared, item: Item, supplier: Supplier, cost: C
 }
 
 /** The landed cost that counts for an item on a day, with the suppliers that lost. Per unit, in the workspace's currency. */
-export function landedCost(ws: Prepared, item: Item, day: Day): Outcome<LandedCost> {
-  return ws.remember(`landed ${day}`, item.id, () => findLanded(ws, item, day));
+export function landedCost(ws: Prepared, item: Item, day: Day, side: CostSide = 'paid'): Outcome<LandedCost> {
+  return ws.remember(`landed ${side} ${day}`, item.id, () => findLanded(ws, item, day, side));
 }
 
-function findLanded(ws: Prepared, item: Item, day: Day): Outcome<LandedCost> {
+const WHY_LOST = {
+  preferred: 'not the preferred supplier',
+  lowest_landed: 'its landed cost is higher',
+  latest: 'its cost is older',
+} as const;
+
+/** A supplier with a cost on the day, and what bringing its goods in comes to. */
+interface Offer {
+  readonly supplier: Supplier;
+  readonly cost: Cost;
+  readonly landed: Outcome<LandedCost>;
+}
+
+/** Below 0: `a` counts before `b`. A cost that cannot be worked out loses by its figure, never by its place. */
+function compareOffers(ws: Prepared, item: Item, a: Offer, b: Offer): number {
+  const choice = ws.workspace.supplierChoice;
+  if (choice === 'preferred') {
+    const preferred = Number(b.supplier.id === item.supplier) - Number(a.supplier.id === item.supplier);
+    if (preferred !== 0) return preferred;
+  }
+  if (choice === 'latest' && a.cost.from !== b.cost.from) return a.cost.from < b.cost.from ? 1 : -1;
+  const [x, y] = [a.landed, b.landed];
+  if (x.ok !== y.ok) return x.ok ? -1 : 1;
+  return (
+    (x.ok && y.ok ? settle(x.value.landed).cmp(settle(y.value.landed)) : 0) || (a.supplier.id < b.supplier.id ? -1 : 1)
+  );
+}
+
+function findLanded(ws: Prepared, item: Item, day: Day, side: CostSide): Outcome<LandedCost> {
   const perSupplier = new Map<string, Cost[]>();
   for (const c of ws.costsByItem.get(item.id) ?? [])
     perSupplier.set(c.supplier, [...(perSupplier.get(c.supplier) ?? []), c]);
-  const found: LandedCost[] = [];
-  const lost: Lost[] = [];
-  let firstReason: Reason | null = null;
+  const offers: Offer[] = [];
   for (const [id, costs] of perSupplier) {
     const supplier = ws.suppliers.get(id);
     const cost = costOn(costs, day);
-    if (!supplier || !cost) continue;
-    const landed = landedFrom(ws, item, supplier, cost, day);
-    if (landed.ok) found.push(landed.value);
-    else {
-      firstReason ??= landed.reason;
-      lost.push({ name: supplier.name, why: wording(landed.reason) });
-    }
+    if (supplier && cost) offers.push({ supplier, cost, landed: landedFrom(ws, item, supplier, cost, day, side) });
   }
-  if (found.length === 1 && lost.length === 0) return figure(found[0]!);
-  const choice = ws.workspace.supplierChoice;
-  const ranked = [...found].sort((a, b) => {
-    if (choice === 'preferred') {
-      const preferred = Number(b.supplier.id === item.supplier) - Number(a.supplier.id === item.supplier);
-      if (preferred !== 0) return preferred;
-    }
-    if (choice === 'latest' && a.cost.from !== b.cost.from) return a.cost.from < b.cost.from ? 1 : -1;
-    return a.landed.cmp(b.landed) || (a.supplier.id < b.supplier.id ? -1 : 1);
-  });
-  const winner = ranked[0];
-  if (!winner) {
-    return firstReason
-      ? { ok: false, reason: firstReason }
-      : refusal('no_cost', `items/${item.id}/cost`, { item: item.sku, day });
-  }
-  const why = {
-    preferred: 'not the preferred supplier',
-    lowest_landed: 'its landed cost is higher',
-    latest: 'its cost is older',
-  }[choice];
-  for (const other of ranked.slice(1)) lost.push({ name: other.supplier.name, why, figure: plain(other.landed) });
+  const [first, ...rest] = offers.sort((a, b) => compareOffers(ws, item, a, b));
+  if (!first) return refusal('no_cost', `items/${item.id}/cost`, { item: item.sku, day });
+  if (!first.landed.ok) return { ok: false, reason: withNext(ws, first, rest) };
+  const lost = rest.map(({ supplier, landed }): Lost =>
+    landed.ok
+      ? { name: supplier.name, why: WHY_LOST[ws.workspace.supplierChoice], figure: plain(landed.value.landed) }
+      : { name: supplier.name, why: wording(landed.reason) },
+  );
+  const winner = first.landed.value;
   if (lost.length === 0) return figure(winner);
-  const [first, ...rest] = winner.steps;
-  return figure({ ...winner, steps: [{ ...first!, lost }, ...rest] });
+  const [start, ...steps] = winner.steps;
+  return figure({ ...winner, steps: [{ ...start!, lost }, ...steps] });
+}
+
+/** Why the supplier that counts has no landed cost, with whose would count without it: another is never taken silently. */
+function withNext(ws: Prepared, first: Offer, rest: readonly Offer[]): Reason {
+  const { reason } = first.landed as { reason: Reason };
+  const next = rest.find((o) => o.landed.ok);
+  if (!next?.landed.ok) return reason;
+  const landed = `${plain(settle(next.landed.value.landed))} ${ws.workspace.currency}`;
+  return {
+    ...reason,
+    otherwise: { code: 'next_supplier', params: { supplier: first.supplier.name, next: next.supplier.name, landed } },
+  };
 }

@@ -3,9 +3,10 @@ import { landedCost } from '../costs/landed-cost.ts';
 import { minorUnits } from '../numbers/currency.ts';
 import { dec, divide, plain, settle } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
-import { leastQuantity } from '../quotes/order-quantity.ts';
+import { buyerOf } from '../lists/buyer.ts';
+import { leastQuantity, limitsFor } from '../quotes/order-quantity.ts';
 import { priceQuote } from '../quotes/price-quote.ts';
-import type { PricedCharge, PricedLine, PricedQuote } from '../quotes/questions.ts';
+import type { PricedCharge, PricedLine, PricedQuote, StruckPrice } from '../quotes/questions.ts';
 import { applyLadder } from '../rounding/ladder.ts';
 import { wasPrice } from '../ledger/was-price.ts';
 import { markupOf } from '../recipes/markup.ts';
@@ -39,7 +40,10 @@ export function packId(ws: Prepared, item: string, pack: string | null | undefin
 export function answerPrice(ws: Prepared, q: PriceAsked): Outcome<Found> {
   const pack = packId(ws, q.item, q.pack);
   if (!pack.ok) return pack;
-  const quantity = q.quantity ?? plain(leastQuantity(ws.items.get(q.item)!));
+  const item = ws.items.get(q.item)!;
+  const buyer = buyerOf(ws, q);
+  if (!buyer.ok) return buyer;
+  const quantity = q.quantity ?? plain(leastQuantity(item, limitsFor(ws, item, buyer.value)));
   const priced = priceQuote(ws, {
     buyer: q,
     list: q.list ?? null,
@@ -81,17 +85,20 @@ function lineFigures(ws: Prepared, quote: PricedQuote, line: PricedLine) {
     costTotal: exactText(costTotal),
     markup: percentText(markup),
     margin: percentText(line.margin),
+    profit: exactText(line.profit),
+    ...(line.dearerThanUsual ? { dearerThanUsual: priceText(line.dearerThanUsual, decimals) } : {}),
+    ...(line.struck ? { struck: struckFigures(line.struck, decimals) } : {}),
     ...(line.slices.length > 0
       ? {
           slices: line.slices.map((s) => ({
             from: plain(s.from),
-            quantity: plain(s.quantity),
+            quantity: exactText(s.quantity),
             price: priceText(s.price, decimals),
           })),
         }
       : {}),
     ...(line.buyMore
-      ? { buyMore: { buy: plain(line.buyMore.buy), saves: totalText(line.buyMore.saves, quote.currency) } }
+      ? { buyMore: { buy: exactText(line.buyMore.buy), saves: totalText(line.buyMore.saves, quote.currency) } }
       : {}),
     floor: broken && {
       id: broken.floor,
@@ -100,8 +107,20 @@ function lineFigures(ws: Prepared, quote: PricedQuote, line: PricedLine) {
       least: priceText(broken.least, decimals),
       short: exactText(broken.short),
     },
+    ...(line.floorsNotApplied.length > 0 ? { floorsNotApplied: line.floorsNotApplied } : {}),
     ...(line.asks.length > 0 ? { asks: line.asks } : {}),
     ...(line.refused.length > 0 ? { refused: line.refused.map(reasonAnswer) } : {}),
+  };
+}
+
+function struckFigures(s: StruckPrice, decimals: number) {
+  return {
+    rule: s.rule,
+    price: s.price && priceText(s.price, decimals),
+    lowest: s.lowest && priceText(s.lowest, decimals),
+    on: s.on,
+    shown: s.shown,
+    why: s.why,
   };
 }
 
@@ -114,6 +133,7 @@ function chargeFigures(quote: PricedQuote, c: PricedCharge, build: Build) {
     net: exactText(c.net),
     covered: exactText(c.covered),
     taxPercent: c.taxPercent,
+    ...(c.period ? { period: c.period, periods: c.terms?.periods ?? '1' } : {}),
     ...build(c.steps),
   };
 }
@@ -148,6 +168,7 @@ export function quoteFigures(ws: Prepared, quote: PricedQuote, build: Build): Fi
     net: totalText(quote.net, currency),
     toPay: totalText(quote.toPay, currency),
     margin: percentText(quote.margin),
+    profit: exactText(quote.profit),
     outcome: quote.outcome,
   };
 }
@@ -187,7 +208,7 @@ export function answerRecipe(ws: Prepared, q: RecipeAsked): Outcome<Found> {
   if (!pack.ok) return pack;
   const found = proposePrice(
     ws,
-    { item: q.item, pack: pack.value, list: q.list, day: q.day },
+    { item: q.item, pack: pack.value, list: q.list, day: q.day, channel: q.channel ?? null },
     q.tolerance ?? {},
     q.falls ?? 'keep',
   );
@@ -204,10 +225,15 @@ export function answerRecipe(ws: Prepared, q: RecipeAsked): Outcome<Found> {
     cost: exactText(c.cost),
     markup: percentText(c.markup),
     margin: percentText(c.margin),
+    profit: exactText(c.profit),
     exact: { markup: exactText(c.markup), margin: exactText(c.margin) },
+    recipe: c.recipe,
+    row: { id: c.row, name: c.rowName },
     uplift: c.uplift,
     flag: c.flag,
     guards: c.bit,
+    limits: c.guards.map((g) => ({ id: g.id, name: g.name, at: exactText(g.at) })),
+    notApplied: c.notApplied,
     wouldFallTo: p.wouldFallTo && priceText(p.wouldFallTo, decimals),
     handSet: c.handSet && {
       reason: c.handSet.reason,

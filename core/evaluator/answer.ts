@@ -17,9 +17,11 @@ import {
   quoteFigures,
   quoteFloor,
 } from './answer-price.ts';
+import { answerGoal } from './goal.ts';
+import { explainedPrices, listPrices, pricedLists } from './list-prices.ts';
 import { tryRules } from './try-rules.ts';
 import type { ChangesAsked, ProvableQuestion, Question } from './questions.ts';
-import { type ReasonAnswer, exactText, reasonAnswer, totalText } from './wording.ts';
+import { type ReasonAnswer, exactText, percentText, reasonAnswer, totalText } from './wording.ts';
 
 /** An answer as it is written; a question without one says why. */
 export type Answer =
@@ -35,7 +37,7 @@ export interface AnswerOptions {
 export function answer(ws: Prepared, q: Question, options: AnswerOptions): Answer {
   const head = { ...(q.id === undefined ? {} : { id: q.id }), kind: q.kind };
   const build: Build = (steps) => (options.buildUp ? { buildUp: steps } : {});
-  const found = figuresFor(ws, q, build);
+  const found = figuresFor(ws, q, build, options.buildUp);
   return found.ok
     ? { ...head, ok: true, ...found.value }
     : { ...head, ok: false, reason: reasonAnswer(found.reason as Reason) };
@@ -46,7 +48,7 @@ export function answered(a: Answer): boolean {
   return a.ok && !(a.kind === 'proofs' && a['failed'] !== 0);
 }
 
-function figuresFor(ws: Prepared, q: Question, build: Build): Outcome<Figures> {
+function figuresFor(ws: Prepared, q: Question, build: Build, buildUp: boolean): Outcome<Figures> {
   switch (q.kind) {
     case 'ladder':
       return answerLadder(ws, q);
@@ -56,6 +58,13 @@ function figuresFor(ws: Prepared, q: Question, build: Build): Outcome<Figures> {
       return figure({ findings: checkWorkspace(ws, q.day) });
     case 'rules':
       return tryRules(ws, q);
+    case 'goal':
+      return answerGoal(ws, q);
+    case 'prices': {
+      const lists = pricedLists(ws, q);
+      const rows = buildUp ? explainedPrices : listPrices;
+      return lists.ok ? figure({ day: q.day, rows: [...rows(ws, lists.value, q)] }) : lists;
+    }
     case 'proofs':
       return figure({ ...runProofs(ws, (question) => evaluate(ws, question)) });
     default: {
@@ -126,6 +135,16 @@ function documentFigures(ws: Prepared, d: ChainDocument, build: Build): Figures 
     day: d.day,
     lines: d.lines.map((l) => ({ id: l.id, was: money(l.was), now: money(l.now), difference: money(l.difference) })),
     goods: part(d.goods),
+    ...(d.reductionCarried
+      ? {
+          reductionCarried: {
+            amount: money(d.reductionCarried.amount),
+            onGoods: money(d.reductionCarried.onGoods),
+            sharePercent: percentText(d.reductionCarried.share),
+            now: money(d.reductionCarried.now),
+          },
+        }
+      : {}),
     charges: d.charges.map((c) => ({ ...part(c), covered: exactText(c.covered), ...build(c.steps) })),
     tax: money(d.tax),
     toPay: money(d.toPay),

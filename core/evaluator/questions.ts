@@ -30,6 +30,8 @@ export interface RecipeAsked extends Asked {
   readonly item: string;
   readonly pack?: string | null;
   readonly day: Day;
+  /** The sales channel it is asked through; absent: those of the list. */
+  readonly channel?: string | null;
   readonly tolerance?: Tolerance | null;
   readonly falls?: 'keep' | 'allow_fall';
 }
@@ -85,6 +87,36 @@ export interface RulesAsked extends Asked {
   readonly quantity?: string | null;
 }
 
+/** What do the recipes of lists make for every item and pack? By the bulk way where no build-up is asked. */
+export interface PricesAsked extends Asked {
+  readonly kind: 'prices';
+  readonly day: Day;
+  /** Absent: every active list with a recipe. */
+  readonly lists?: readonly string[] | null;
+  /** Absent: every item. */
+  readonly items?: readonly string[] | null;
+}
+
+export const GOALS = ['markup', 'cost'] as const;
+
+/** Which markup makes this margin over what is sold? Which cost is the most that this price can bear? */
+export interface GoalAsked extends Asked {
+  readonly kind: 'goal';
+  readonly seek: (typeof GOALS)[number];
+  readonly list: string;
+  readonly day: Day;
+  /** What is sold, in packs (absent: one); a cost is sought for the first of them. */
+  readonly items: readonly {
+    readonly item: string;
+    readonly pack?: string | null;
+    readonly quantity?: string | null;
+  }[];
+  /** Per cent; for a markup. */
+  readonly margin?: string | null;
+  /** As the list shows it; for a cost. */
+  readonly price?: string | null;
+}
+
 /** Do the workspace's proofs hold? */
 export interface ProofsAsked extends Asked {
   readonly kind: 'proofs';
@@ -93,7 +125,8 @@ export interface ProofsAsked extends Asked {
 /** A question that a proof can keep. */
 export type ProvableQuestion = PriceAsked | RecipeAsked | CostAsked | QuoteAsked | ChangesAsked;
 
-export type Question = ProvableQuestion | LadderAsked | WasAsked | CheckAsked | RulesAsked | ProofsAsked;
+export type Question =
+  ProvableQuestion | LadderAsked | WasAsked | CheckAsked | RulesAsked | PricesAsked | GoalAsked | ProofsAsked;
 export const QUESTION_KINDS = [
   'price',
   'recipe',
@@ -104,5 +137,7 @@ export const QUESTION_KINDS = [
   'was',
   'check',
   'rules',
+  'prices',
+  'goal',
   'proofs',
 ] as const satisfies readonly Question['kind'][];

@@ -31,8 +31,8 @@ export const GUARD_NAMES: Readonly<Record<GuardKind, string>> = {
 export interface GuardFacts {
   readonly item: string;
   readonly day: string;
-  /** Landed, net; null where it is not known. */
-  readonly cost: Dec | null;
+  /** Landed, net; or why it is not known. */
+  readonly cost: Outcome<Dec>;
   /** RRP, MAP: as the buyer sees them on this list, or null where the item has none. */
   readonly rrp: Dec | null;
   readonly map: Dec | null;
@@ -47,22 +47,50 @@ export interface GuardFacts {
 
 /** A guard brought to the list's own terms. */
 export interface Limit {
+  /** Unique among the guards of a recipe. */
+  readonly id: string;
   readonly kind: GuardKind;
   readonly side: 'floor' | 'ceiling';
   /** As the buyer sees it on the list. */
   readonly at: Dec;
 }
 
-/** Brings every guard of a recipe to the list's terms; guards that do not apply there (MAP on a list not advertised) are left out. */
-export function limitsOf(guards: readonly GuardTerms[], facts: GuardFacts): Outcome<Limit[]> {
-  const out: Limit[] = [];
-  for (const guard of guards) {
+/** A guard that cannot be applied to an item, and why. */
+export interface NotApplied {
+  readonly id: string;
+  readonly name: string;
+  readonly why: 'no RRP' | 'no MAP';
+}
+
+/** The guards of a recipe with ids that are unique among them: their own, else their kind. */
+export function withIds(guards: readonly GuardTerms[]): (GuardTerms & { readonly id: string })[] {
+  const used = new Set<string>();
+  return guards.map((g) => {
+    const wanted = g.id ?? g.kind;
+    let id = wanted;
+    for (let n = 2; used.has(id); n++) id = `${wanted}-${n}`;
+    used.add(id);
+    return { ...g, id };
+  });
+}
+
+/** Brings every guard of a recipe to the list's terms. MAP is left out on a list that is not advertised; what an item lacks is named. */
+export function limitsOf(
+  guards: readonly GuardTerms[],
+  facts: GuardFacts,
+): Outcome<{ limits: Limit[]; notApplied: NotApplied[] }> {
+  const limits: Limit[] = [];
+  const notApplied: NotApplied[] = [];
+  for (const guard of withIds(guards)) {
+    const { id, kind } = guard;
     const at = limitOf(guard, facts);
     if (!at.ok) return at;
     if (at.value !== null)
-      out.push({ kind: guard.kind, side: FLOORS.has(guard.kind) ? 'floor' : 'ceiling', at: settle(at.value) });
+      limits.push({ id, kind, side: FLOORS.has(kind) ? 'floor' : 'ceiling', at: settle(at.value) });
+    else if (kind === 'rrp' || (kind === 'map' && facts.advertised))
+      notApplied.push({ id, name: GUARD_NAMES[kind], why: kind === 'rrp' ? 'no RRP' : 'no MAP' });
   }
-  return figure(out);
+  return figure({ limits, notApplied });
 }
 
 function limitOf(guard: GuardTerms, facts: GuardFacts): Outcome<Dec | null> {
@@ -84,18 +112,21 @@ function limitOf(guard: GuardTerms, facts: GuardFacts): Outcome<Dec | null> {
     case 'rrp':
       return figure(facts.rrp);
     default: {
-      if (facts.cost === null) {
+      if (!facts.cost.ok) {
+        // a cost that is there and cannot be worked out has a reason of its own
+        if (facts.cost.reason.code !== 'no_cost') return facts.cost;
         return refusal('guard_without_cost', path, {
           guard: GUARD_NAMES[guard.kind],
           item: facts.item,
           day: facts.day,
         });
       }
-      if (guard.kind === 'not_below_cost') return figure(facts.toShown(facts.cost));
+      const cost = facts.cost.value;
+      if (guard.kind === 'not_below_cost') return figure(facts.toShown(cost));
       if (guard.kind === 'least_markup' || guard.kind === 'most_markup') {
-        return figure(facts.toShown(facts.cost.times(ONE.plus(share(percentage)))));
+        return figure(facts.toShown(cost.times(ONE.plus(share(percentage)))));
       }
-      const net = netAtMargin(facts.cost, percentage);
+      const net = netAtMargin(cost, percentage);
       return net ? figure(facts.toShown(net)) : refusal('margin_too_high', path, { percent: percentage.toFixed() });
     }
   }

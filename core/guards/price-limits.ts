@@ -1,7 +1,7 @@
 import { exchangeOn } from '../costs/exchange.ts';
 import type { LandedCost } from '../costs/landed-cost.ts';
-import { type ShownTerms, toNet, toShown } from '../lists/terms.ts';
-import { type Dec, ZERO, dec } from '../numbers/decimal.ts';
+import { type ShownTerms, toNet, toShown, withoutDeposit } from '../lists/terms.ts';
+import { type Dec, dec } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
 import type { RecipeTerms } from '../recipes/recipe.ts';
 import {
@@ -13,7 +13,7 @@ import {
   type Recommended,
   taxFactor,
 } from '../workspace/index.ts';
-import { type Limit, limitsOf } from './guards.ts';
+import { type Limit, type NotApplied, limitsOf } from './guards.ts';
 
 /** What is priced, and by which recipe. */
 export interface Priced {
@@ -30,21 +30,18 @@ export function priceLimits(
   priced: Priced,
   landed: Outcome<LandedCost>,
   terms: ShownTerms,
-): Outcome<{ limits: Limit[]; cost: Dec | null }> {
+): Outcome<{ limits: Limit[]; notApplied: NotApplied[]; cost: Dec | null }> {
   const { recipe, list, item, pack, day } = priced;
   const rateDay = ws.rateDay(list, day);
   const inListCurrency = (value: string, currency: string): Dec | null => {
     const x = exchangeOn(ws, currency, list.currency, rateDay);
     return x ? dec(value).times(x.factor) : null;
   };
-  let cost: Dec | null = null;
-  if (landed.ok) {
-    const own = ws.workspace.currency;
-    const x = exchangeOn(ws, own, list.currency, rateDay);
-    if (!x) return refusal('no_exchange_rate', `lists/${list.id}`, { from: own, to: list.currency, day: rateDay });
-    const unit = own === list.currency ? landed.value.landed : landed.value.landed.times(x.factor);
-    cost = pack.units === '1' ? unit : unit.times(pack.units);
-  }
+  const own = ws.workspace.currency;
+  const x = exchangeOn(ws, own, list.currency, rateDay);
+  if (landed.ok && !x)
+    return refusal('no_exchange_rate', `lists/${list.id}`, { from: own, to: list.currency, day: rateDay });
+  const cost: Outcome<Dec> = landed.ok ? figure(perPack(landed.value.landed, x!.factor, pack)) : landed;
   const rrp = shownOf(ws, priced, item.rrp, terms, inListCurrency);
   if (!rrp.ok) return rrp;
   const map = shownOf(ws, priced, item.map, terms, inListCurrency);
@@ -61,7 +58,13 @@ export function priceLimits(
     toShown: (net) => toShown(terms, net),
     inListCurrency,
   });
-  return limits.ok ? figure({ limits: limits.value, cost }) : limits;
+  return limits.ok ? figure({ ...limits.value, cost: cost.ok ? cost.value : null }) : limits;
+}
+
+/** Nothing is multiplied by 1: the figures of a step stay as short as they are. */
+function perPack(landed: Dec, rate: Dec, pack: Pack): Dec {
+  const unit = rate.eq(1) ? landed : landed.times(rate);
+  return pack.units === '1' ? unit : unit.times(pack.units);
 }
 
 /** A recommended price per unit, as the list would show it for the pack; its deposit comes on top. */
@@ -79,8 +82,8 @@ function shownOf(
   }
   const goods = perUnit.times(pack.units);
   if (!recommended.taxIn) return figure(toShown(terms, goods));
-  if (list.taxIn) return figure(goods.plus(terms.deposit.times(terms.depositTaxFactor)));
+  if (list.taxIn) return figure(goods.plus(terms.depositShown));
   const tax = ws.taxOn(item.taxClass, day, ws.taxRegion(list));
   if (!tax) return refusal('no_tax_rate', `items/${item.id}`, { taxClass: item.taxClass, day });
-  return figure(toShown(terms, toNet({ ...terms, taxFactor: taxFactor(tax.percent), deposit: ZERO }, goods)));
+  return figure(toShown(terms, toNet({ ...withoutDeposit(terms), taxFactor: taxFactor(tax.percent) }, goods)));
 }

@@ -1,6 +1,6 @@
 import { plusDays } from '../numbers/day.ts';
 import { type Dec, dec } from '../numbers/decimal.ts';
-import type { Day, PostedPrice, Prepared } from '../workspace/index.ts';
+import type { Day, Prepared } from '../workspace/index.ts';
 
 export interface WasPrice {
   /** The lowest price in force on any of the 30 days before the reduction began; as the list shows it, per pack. */
@@ -17,22 +17,13 @@ export const WAS_DAYS = 30;
  * 30 days before the reduction began, the one already in force on the first of them included. Null: none was.
  */
 export function wasPrice(ws: Prepared, q: { list: string; item: string; pack: string; began: Day }): WasPrice | null {
-  const first = plusDays(q.began, -WAS_DAYS);
-  const last = plusDays(q.began, -1);
-  const inForce = new Map<Day, PostedPrice>();
-  for (const p of ws.postings(q.list, q.item, q.pack)) {
-    if (p.from > last) continue;
-    const known = inForce.get(p.from);
-    if (!known || p.entry > known.entry) inForce.set(p.from, p);
-  }
-  const days = [...inForce.keys()].sort();
   let best: WasPrice | null = null;
-  days.forEach((from, i) => {
-    const until = days[i + 1] ? plusDays(days[i + 1]!, -1) : last;
-    const posted = inForce.get(from)!;
-    if (until < first || posted.price === null) return;
-    const lowest = dec(posted.price);
-    if (!best || lowest.lt(best.lowest)) best = { lowest, on: from < first ? first : from, posting: posted.posting };
-  });
+  for (let before = WAS_DAYS; before >= 1; before--) {
+    const on = plusDays(q.began, -before);
+    const posted = ws.postedOn(q.list, q.item, q.pack, on);
+    if (!posted) continue;
+    const lowest = dec(posted.price!);
+    if (!best || lowest.lt(best.lowest)) best = { lowest, on, posting: posted.posting };
+  }
   return best;
 }

@@ -12,6 +12,10 @@ export interface PriceQuestion {
   readonly pack: string;
   readonly list: string;
   readonly day: Day;
+  /** The sales channel it is asked through; absent: those of the list. */
+  readonly channel?: string | null;
+  /** In packs; absent: the least that can be ordered. Entries may count from a quantity on. */
+  readonly quantity?: string | null;
 }
 
 /** Landed cost of a pack in a list's currency, with the list's terms for it. */

@@ -1,8 +1,9 @@
-import { type Dec, ZERO, dec, max, share } from '../numbers/decimal.ts';
+import type { Operation } from '../buildup/steps.ts';
+import { type Dec, dec, plain } from '../numbers/decimal.ts';
 import { type Tie, type Scope, ScopeIndex, compareSpecificity, fits, specificityOf } from '../workspace/scope.ts';
-import type { Day, Item, Prepared } from '../workspace/index.ts';
+import type { Day, Item, OrderLimits, Prepared } from '../workspace/index.ts';
 
-export const ENTRY_KINDS = ['price', 'percent_off', 'amount_off'] as const;
+export const ENTRY_KINDS = ['price', 'percent_off', 'amount_off', 'percent_more', 'amount_more'] as const;
 export type EntryKind = (typeof ENTRY_KINDS)[number];
 
 /** What an entry or a reduction does to the price of the goods as the list shows it. */
@@ -10,19 +11,34 @@ export interface PriceChange {
   readonly kind: EntryKind;
   /** A price or an amount per pack as the list shows prices, in its currency; or per cent. */
   readonly value: string;
-  /** Applied to what the next, less specific one makes, instead of replacing it. Not with a price. */
+  /** Comes on what stands, instead of standing itself. Not with a price. */
   readonly onTop?: boolean;
   /** First and last day, both whole. */
   readonly from?: Day | null;
   readonly to?: Day | null;
+  /** What leaves nothing to pay for the goods (a price of 0, 100 % off) must be confirmed. */
+  readonly zeroConfirmed?: boolean;
 }
 
-/** A row of a price list: a typed price, or a reduction on the price the list has otherwise. */
+/** A limit of an entry: an amount per pack as the list shows prices, or per cent of the price the entry starts from. */
+export interface EntryLimit {
+  readonly amount?: string | null;
+  readonly percent?: string | null;
+}
+
+/** A row of a price list: a typed price, or a change of the price the list has under its entries; a short recipe of its own. */
 export interface ListEntry extends PriceChange {
   readonly id: string;
   readonly scope: Scope;
-  /** A price of 0 is a price of nothing: it must be confirmed. */
-  readonly zeroConfirmed?: boolean;
+  /** Rounds what the change makes, instead of the list's decimals. */
+  readonly ladder?: string | null;
+  /** After rounding, as guards are. */
+  readonly least?: EntryLimit | null;
+  readonly most?: EntryLimit | null;
+  /** Counts from this quantity of a line on, in packs. */
+  readonly leastQuantity?: string | null;
+  /** Order limits where this entry stands, instead of the item's. */
+  readonly order?: OrderLimits | null;
 }
 
 /** A reduction for a customer, or for the members of a group, on what the list asks. */
@@ -39,7 +55,17 @@ export interface Reduction extends PriceChange {
 }
 
 /** Inside a list and among reductions; source: docs/arithmetic.md, "Which entry". A pack alone breaks ties last. */
-const ORDER: readonly Tie[] = ['item', 'model', 'lockstep', 'attributes', 'category', 'brand', 'supplier', 'pack'];
+const ORDER: readonly Tie[] = [
+  'item',
+  'model',
+  'lockstep',
+  'attributes',
+  'category',
+  'brand',
+  'supplier',
+  'pack',
+  'channel',
+];
 
 export function onDay(dated: { readonly from?: Day | null; readonly to?: Day | null }, day: Day): boolean {
   return (!dated.from || dated.from <= day) && (!dated.to || day <= dated.to);
@@ -55,21 +81,38 @@ function compareDates(a: PriceChange, b: PriceChange): number {
   return x === y ? 0 : x < y ? 1 : -1;
 }
 
-/** Below 0: `a` wins; 0: they tie. */
-export function compareEntries(
-  ws: Prepared,
-  a: PriceChange & { scope: Scope },
-  b: PriceChange & { scope: Scope },
-): number {
-  return compareSpecificity(specificityOf(ws, a.scope, ORDER), specificityOf(ws, b.scope, ORDER)) || compareDates(a, b);
+/** Below 0: `a` is the more specific; 0: equally specific, whatever their days. */
+export function compareScopes(ws: Prepared, a: { readonly scope: Scope }, b: { readonly scope: Scope }): number {
+  return compareSpecificity(specificityOf(ws, a.scope, ORDER), specificityOf(ws, b.scope, ORDER));
+}
+
+type Ranked = PriceChange & { readonly scope: Scope; readonly leastQuantity?: string | null };
+
+/** Below 0: `a` wins; 0: they tie. Of equally specific ones the one from the larger quantity, then the dated, then the later start. */
+export function compareEntries(ws: Prepared, a: Ranked, b: Ranked): number {
+  return compareScopes(ws, a, b) || dec(b.leastQuantity ?? '0').cmp(a.leastQuantity ?? '0') || compareDates(a, b);
+}
+
+/** What an entry is held against besides the item. */
+export interface EntryContext {
+  readonly day: Day;
+  readonly pack: string;
+  readonly channels: readonly string[];
+  /** Of the line, in packs. */
+  readonly quantity: Dec;
 }
 
 /** The entries of a list that hold an item's pack on a day, the winner first. */
-export function entriesFor(ws: Prepared, list: string, item: Item, pack: string, day: Day): readonly ListEntry[] {
+export function entriesFor(ws: Prepared, list: string, item: Item, c: EntryContext): readonly ListEntry[] {
   const found = ws.entries(list).candidates(item.id);
   if (found.length === 0) return found;
   return found
-    .filter((e) => onDay(e, day) && fits(ws, e.scope, item, pack))
+    .filter(
+      (e) =>
+        onDay(e, c.day) &&
+        (!e.leastQuantity || c.quantity.gte(e.leastQuantity)) &&
+        fits(ws, e.scope, item, c.pack, c.channels),
+    )
     .sort((a, b) => compareEntries(ws, a, b) || (a.id < b.id ? -1 : 1));
 }
 
@@ -77,49 +120,63 @@ export function indexEntries(entries: readonly ListEntry[]): ScopeIndex<ListEntr
   return new ScopeIndex(entries, (e) => e.scope);
 }
 
-/** The reductions that reach a buyer for an item's pack: a customer's own before a group's, then the most specific. */
+/** Who buys, and through which channel. */
+export interface ReductionBuyer {
+  readonly customer: string | null;
+  readonly groups: readonly string[];
+  readonly channel: string | null;
+}
+
+/**
+ * The reductions that reach a buyer for an item's pack: `standing` those of which the lowest counts (a customer's own
+ * before a group's, of these the most specific), `onTop` from the general to the special, `replaced` the rest.
+ */
 export function reductionsFor(
   ws: Prepared,
-  who: { customer: string | null; groups: readonly string[] },
+  who: ReductionBuyer,
   list: string,
   item: Item,
   pack: string,
   day: Day,
-): readonly Reduction[] {
-  const found = ws.reductions.candidates(item.id);
-  if (found.length === 0) return found;
+): { standing: readonly Reduction[]; onTop: readonly Reduction[]; replaced: readonly Reduction[] } {
+  const all = ws.reductions.candidates(item.id);
+  if (all.length === 0) return { standing: all, onTop: all, replaced: all };
+  const channels = who.channel ? [who.channel] : [];
   const rank = (r: Reduction) => (r.customer ? -1 : (ws.groups.get(r.group ?? '')?.rank ?? 0));
-  return found
+  const own = (a: Reduction, b: Reduction) => Number(Boolean(b.customer)) - Number(Boolean(a.customer));
+  const alike = (a: Reduction, b: Reduction) => own(a, b) || compareScopes(ws, a, b);
+  const found = all
     .filter(
       (r) =>
         (r.customer ? r.customer === who.customer : r.group && who.groups.includes(r.group)) &&
         (!r.lists || r.lists.length === 0 || r.lists.includes(list)) &&
         onDay(r, day) &&
-        fits(ws, r.scope, item, pack),
+        fits(ws, r.scope, item, pack, channels),
     )
-    .sort(
-      (a, b) =>
-        Number(Boolean(b.customer)) - Number(Boolean(a.customer)) ||
-        compareEntries(ws, a, b) ||
-        rank(a) - rank(b) ||
-        (a.id < b.id ? -1 : 1),
-    );
+    .sort((a, b) => alike(a, b) || compareDates(a, b) || rank(a) - rank(b) || (a.id < b.id ? -1 : 1));
+  const competing = found.filter((r) => !r.onTop);
+  const first = competing[0];
+  return {
+    standing: first ? competing.filter((r) => alike(first, r) === 0) : [],
+    onTop: found.filter((r) => r.onTop).reverse(),
+    replaced: first ? competing.filter((r) => alike(first, r) !== 0) : [],
+  };
 }
 
-/** What a change makes of the price of the goods (deposit left aside); a fall below 0 is cut at 0. */
-export function changed(change: Pick<PriceChange, 'kind' | 'value'>, goods: Dec, deposit: Dec): Dec {
-  switch (change.kind) {
-    case 'price':
-      return dec(change.value).minus(deposit);
-    case 'percent_off':
-      return goods.minus(goods.times(share(dec(change.value))));
-    case 'amount_off':
-      return max(goods.minus(change.value), ZERO);
-  }
+/** A change as an operation on a price with the deposit in it. */
+export function changeOperation(change: Pick<PriceChange, 'kind' | 'value'>, deposit: Dec): Operation {
+  return change.kind === 'price'
+    ? { op: 'set', value: change.value }
+    : { op: 'goods', change: change.kind, value: change.value, deposit: plain(deposit) };
 }
 
-export function describeChange(change: Pick<PriceChange, 'kind' | 'value'>): string {
-  return { price: `price ${change.value}`, percent_off: `${change.value} % off`, amount_off: `${change.value} off` }[
-    change.kind
-  ];
-}
+const CHANGE_WORDS: Record<EntryKind, (value: string) => string> = {
+  price: (v) => `price ${v}`,
+  percent_off: (v) => `${v} % off`,
+  amount_off: (v) => `${v} off`,
+  percent_more: (v) => `${v} % more`,
+  amount_more: (v) => `${v} more`,
+};
+
+export const describeChange = (change: Pick<PriceChange, 'kind' | 'value'>): string =>
+  CHANGE_WORDS[change.kind](change.value);

@@ -4,24 +4,32 @@ import { dec, plain } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
 import { type Ladder, rungFor } from '../rounding/ladder.ts';
 import type { Day, Item, Pack, Prepared, PriceList } from '../workspace/index.ts';
+import type { RecipeTerms } from '../recipes/recipe.ts';
 import type { ShownTerms } from './terms.ts';
 
 // The steps of a derivation between a net figure and the price that a list shows.
 
 const fromList = (list: PriceList): RuleRef => ({ kind: 'list', id: list.id, version: list.version, name: list.name });
 
+const depositFacts = (terms: ShownTerms): Record<string, string> =>
+  Object.fromEntries(
+    terms.deposits.map((p) => [
+      p.of === 'pack' ? 'deposit of the pack' : 'deposit of the units in it',
+      `${plain(p.amount)}, tax ${p.taxPercent} %`,
+    ]),
+  );
+
 /** Takes deposit and tax out of a price as a list shows it. */
 export function takeOut(d: Derivation, terms: ShownTerms, list: PriceList): void {
   const rule = fromList(list);
-  const deposit = terms.deposit.times(terms.depositTaxFactor);
-  if (!deposit.isZero()) {
+  if (!terms.depositShown.isZero()) {
     d.add({
       kind: 'deposit',
-      operation: { op: 'plus', value: plain(deposit.negated()) },
+      operation: { op: 'plus', value: plain(terms.depositShown.negated()) },
       currency: list.currency,
       per: 'pack',
       rule,
-      facts: { deposit: plain(terms.deposit), 'tax per cent': terms.depositTaxPercent },
+      facts: depositFacts(terms),
     });
   }
   if (!terms.taxFactor.eq(1)) {
@@ -46,11 +54,12 @@ export function putOn(d: Derivation, terms: ShownTerms, list: PriceList, item: I
       currency: list.currency,
       per: 'pack',
       rule: { kind: 'item', id: item.id, name: pack.name },
+      ...(terms.deposits.length > 1 ? { facts: depositFacts(terms) } : {}),
     });
   }
   if (!list.taxIn) return;
-  const sameRate = terms.deposit.isZero() || terms.depositTaxFactor.eq(terms.taxFactor);
-  const taxes = () => net.times(terms.taxFactor.minus(1)).plus(terms.deposit.times(terms.depositTaxFactor.minus(1)));
+  const sameRate = terms.deposits.every((p) => dec(p.taxPercent).eq(terms.taxPercent));
+  const taxes = () => net.times(terms.taxFactor.minus(1)).plus(terms.depositShown.minus(terms.deposit));
   d.add(
     {
       kind: 'tax',
@@ -60,7 +69,7 @@ export function putOn(d: Derivation, terms: ShownTerms, list: PriceList, item: I
       operation: sameRate ? { op: 'times', value: plain(terms.taxFactor) } : { op: 'plus', value: plain(taxes()) },
       facts: {
         'per cent': terms.taxPercent,
-        ...(sameRate ? {} : { 'per cent on the deposit': terms.depositTaxPercent }),
+        ...(sameRate ? {} : { 'per cent on the deposit': terms.deposits.map((p) => p.taxPercent).join(', ') }),
       },
     },
     sameRate ? terms.taxFactor : undefined,
@@ -118,14 +127,28 @@ export function roundToDecimals(ws: Prepared, d: Derivation, list: PriceList, ru
   });
 }
 
-/** Rounds by the ladder that counts for the list: its own, the recipe's, or the currency's default; else to its decimals. */
-export function roundByLadder(ws: Prepared, d: Derivation, list: PriceList, recipe: string | null): Outcome<Ladder> {
+/** Rounds by the ladder that counts for the list, the item and the pack, which the step names; without one to the list's decimals. */
+export function roundByLadder(
+  ws: Prepared,
+  d: Derivation,
+  list: PriceList,
+  recipe: RecipeTerms | null,
+  of: { readonly item: Item; readonly pack: Pack },
+): Outcome<Ladder> {
+  const chosen = ws.ladderFor(list, recipe, of.item, of.pack.name);
+  if (chosen) return roundBy(ws, d, list, chosen);
+  roundToDecimals(ws, d, list);
+  return figure({ decimals: ws.decimalsOf(list), rungs: [] });
+}
+
+/** Rounds by one ladder; `why` names what made it count. */
+export function roundBy(
+  ws: Prepared,
+  d: Derivation,
+  list: PriceList,
+  chosen: { readonly id: string; readonly why: string | null },
+): Outcome<Ladder> {
   const decimals = ws.decimalsOf(list);
-  const chosen = ws.ladderFor(list, recipe);
-  if (!chosen) {
-    roundToDecimals(ws, d, list);
-    return figure({ decimals, rungs: [] });
-  }
   const ladder = ws.ladder(chosen.id, decimals);
   const terms = ws.ladders.get(chosen.id);
   if (!ladder || !terms) return refusal('no_ladder', `lists/${list.id}/ladder`, { ladder: chosen.id });
@@ -141,7 +164,7 @@ export function roundByLadder(ws: Prepared, d: Derivation, list: PriceList, reci
     currency: list.currency,
     per: 'pack',
     rule: { ...rule, part: `${rung.terms.from} to ${rung.terms.to ?? 'any'}` },
-    ...(chosen.byDefault ? { facts: { 'default ladder of': list.currency } } : {}),
+    ...(chosen.why ? { facts: { 'ladder of': chosen.why } } : {}),
   });
   return figure(ladder);
 }

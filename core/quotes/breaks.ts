@@ -4,17 +4,22 @@ import { type Scope, fits } from '../workspace/scope.ts';
 
 export const BREAK_WAYS = ['whole', 'sliced'] as const;
 export type BreakWay = (typeof BREAK_WAYS)[number];
-export const BREAK_COUNTS = ['line', 'item', 'pool'] as const;
+export const BREAK_COUNTS = ['line', 'item', 'pool', 'section'] as const;
 export type BreakCount = (typeof BREAK_COUNTS)[number];
+/** What is counted: packs as ordered, kilograms, or money (before breaks, net of tax and deposit, in the list's currency). */
+export const BREAK_MEASURES = ['units', 'weight', 'value'] as const;
+export type BreakMeasure = (typeof BREAK_MEASURES)[number];
 export const BREAK_KINDS = ['price', 'percent_off', 'amount_off'] as const;
 export type BreakKind = (typeof BREAK_KINDS)[number];
 
 export interface BreakRow {
-  /** In units of the pack. */
+  /** In what the table measures. */
   readonly from: string;
   readonly kind: BreakKind;
   /** A price or an amount in the list's currency, as the list shows it; or per cent of the list price. */
   readonly value: string;
+  /** Goods for nothing from here on are meant. */
+  readonly zeroConfirmed?: boolean;
 }
 
 export interface BreakTable {
@@ -27,11 +32,15 @@ export interface BreakTable {
   readonly category?: string | null;
   /** Only for packs of this name. */
   readonly pack?: string | null;
-  /** Only for buyers of this group, or in this region. */
+  /** Only for this customer, for buyers of this group, in this region, or through this sales channel. */
+  readonly customer?: string | null;
   readonly group?: string | null;
   readonly region?: string | null;
+  readonly channel?: string | null;
   readonly way: BreakWay;
   readonly count: BreakCount;
+  /** Absent: units. */
+  readonly measure?: BreakMeasure;
   /** Whose quantities count together, where counted by pool. */
   readonly pool?: string | null;
   /** Applied on top of a dated or a group's reduction, instead of competing with it. */
@@ -50,8 +59,8 @@ export interface Pool {
   readonly items: readonly Scope[];
 }
 
-export function inPool(ws: Prepared, pool: Pool, item: Item, pack: string): boolean {
-  return pool.items.some((scope) => fits(ws, scope, item, pack));
+export function inPool(ws: Prepared, pool: Pool, item: Item, pack: string, channels: readonly string[]): boolean {
+  return pool.items.some((scope) => fits(ws, scope, item, pack, channels));
 }
 
 /** The rows of a table, ascending by "from". */
@@ -112,25 +121,23 @@ export function bandsOf(rows: readonly BreakRow[]): { from: string; to: string |
   });
 }
 
-/** Quantities just below a break at which more units would cost less in all (whole way): the fewest and what they would save. */
+/** Just below a break more units may cost less in all (whole way): the fewest, and what they would save, by the table alone. */
 export function cheaperByBuyingMore(
   rows: readonly BreakRow[],
   listPrice: Dec,
   counted: Dec,
 ): { buy: Dec; saves: Dec } | null {
-  const priceNow = unitPrice(rows, listPrice, counted);
-  const now = priceNow.times(counted);
+  const priceAt = (quantity: Dec) => {
+    const row = reachedBreak(rows, quantity);
+    return row ? priceAtBreak(row, listPrice) : listPrice;
+  };
+  const now = priceAt(counted).times(counted);
   for (const row of ascending(rows)) {
     if (counted.gte(row.from)) continue;
-    const total = unitPrice(rows, listPrice, dec(row.from)).times(row.from);
+    const total = priceAt(dec(row.from)).times(row.from);
     if (total.lt(now)) return { buy: dec(row.from).minus(counted), saves: now.minus(total) };
   }
   return null;
-}
-
-function unitPrice(rows: readonly BreakRow[], listPrice: Dec, counted: Dec): Dec {
-  const row = reachedBreak(rows, counted);
-  return row ? priceAtBreak(row, listPrice) : listPrice;
 }
 
 export interface BreakFault {
@@ -154,33 +161,45 @@ export function breakFaults(rows: readonly BreakRow[]): BreakFault[] {
   return out;
 }
 
+/** Whom a break table may be tied to. */
+export interface BreakBuyer {
+  readonly customer?: string | null;
+  readonly groups: readonly string[];
+  readonly region: string | null;
+  readonly channel?: string | null;
+}
+
 /**
  * The break table of a list that is most specific for an item's pack: the item's own, then the deepest category's, then
- * the list's; within that, one for the buyer's group, then one for the region.
+ * the list's; within that, one for the customer, the buyer's group, the region, the pack, the sales channel.
  */
 export function breakTableFor(
   ws: Prepared,
   list: string,
   item: Item,
   pack: string,
-  buyer: { readonly groups: readonly string[]; readonly region: string | null } | null = null,
+  buyer: BreakBuyer | null = null,
 ): BreakTable | null {
   const tables = ws.breaks(list);
   if (tables.length === 0) return null;
   const lineage = ws.lineage(item.category);
   const rank = (t: BreakTable): number[] => [
     t.item ? -1 : t.category ? lineage.indexOf(t.category) : lineage.length,
+    t.customer ? 0 : 1,
     t.group ? 0 : 1,
     t.region ? 0 : 1,
     t.pack ? 0 : 1,
+    t.channel ? 0 : 1,
   ];
   const fitting = tables.filter(
     (t) =>
       (!t.item || t.item === item.id) &&
       (!t.category || lineage.includes(t.category)) &&
       (!t.pack || t.pack === pack) &&
+      (!t.customer || t.customer === buyer?.customer) &&
       (!t.group || buyer?.groups.includes(t.group)) &&
-      (!t.region || t.region === buyer?.region),
+      (!t.region || t.region === buyer?.region) &&
+      (!t.channel || t.channel === buyer?.channel),
   );
   const first = (a: BreakTable, b: BreakTable): number => {
     const [x, y] = [rank(a), rank(b)];

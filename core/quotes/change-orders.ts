@@ -1,9 +1,9 @@
 import { Derivation, type Step } from '../buildup/steps.ts';
-import { type Dec, ZERO, plain } from '../numbers/decimal.ts';
+import { type Dec, ZERO, dec, divide, percent, plain } from '../numbers/decimal.ts';
 import { type Outcome, figure } from '../reasons.ts';
 import type { Day, Prepared } from '../workspace/index.ts';
 import { priceQuote } from './price-quote.ts';
-import type { PricedCharge, PricedQuote, QuoteCharge, QuoteQuestion } from './questions.ts';
+import type { PricedCharge, PricedQuote, QuoteCharge, QuoteQuestion, WholeReduction } from './questions.ts';
 import { TaxSums } from './tax-sums.ts';
 
 export interface ChangeQuestion {
@@ -15,6 +15,7 @@ export interface ChangeQuestion {
   readonly lines: QuoteQuestion['lines'];
   /** Absent: as before the change. */
   readonly charges?: readonly QuoteCharge[];
+  /** Absent: as before the change; an amount as the same share of the goods. */
   readonly reduction?: QuoteQuestion['reduction'];
 }
 
@@ -56,6 +57,8 @@ export interface ChainDocument {
   readonly lines: readonly { readonly id: string; readonly was: Dec; readonly now: Dec; readonly difference: Dec }[];
   /** All lines that are no proportional charge, together. */
   readonly goods: Part;
+  /** An amount off the whole quote that was carried over as the same share of the goods. */
+  readonly reductionCarried: ReductionCarried | null;
   readonly charges: readonly ChargePart[];
   readonly tax: Dec;
   /** To pay with this document, tax in; below 0 to give back. */
@@ -63,6 +66,15 @@ export interface ChainDocument {
   /** All documents up to this one. */
   readonly toPayInAll: Dec;
   readonly alerts: readonly { readonly alert: ChangeAlert; readonly part: string }[];
+}
+
+/** Figures as the list shows prices. */
+export interface ReductionCarried {
+  readonly amount: Dec;
+  readonly onGoods: Dec;
+  /** In per cent of the goods. */
+  readonly share: Dec;
+  readonly now: Dec;
 }
 
 /** Amounts by tax rate, as the list shows prices. */
@@ -87,10 +99,11 @@ export function priceChain(ws: Prepared, q: ChainQuestion): Outcome<readonly Cha
   if (!accepted.ok) return accepted;
   const out = [accepted.value];
   let charges = frozen;
-  let reduction = q.accepted.reduction ?? null;
+  let reduction = asShare(q.accepted.reduction ?? null, first.value);
   for (const [i, change] of q.changes.entries()) {
     if (change.charges) charges = change.charges.map((c) => ({ ...frozen.find((f) => f.charge === c.charge), ...c }));
-    if (change.reduction !== undefined) reduction = change.reduction;
+    const told = change.reduction !== undefined;
+    if (told) reduction = change.reduction ?? null;
     const state = priceQuote(ws, {
       ...q.accepted,
       day: change.terms === 'today' ? change.day : q.accepted.day,
@@ -98,7 +111,8 @@ export function priceChain(ws: Prepared, q: ChainQuestion): Outcome<readonly Cha
       charges,
       reduction,
     });
-    const document = state.ok ? chain.add(change.id, change.day, state.value) : state;
+    const document = state.ok ? chain.add(change.id, change.day, state.value, told ? null : reduction) : state;
+    if (told && state.ok) reduction = asShare(reduction, state.value);
     if (!document.ok) {
       const { reason } = document;
       return { ok: false, reason: { ...reason, path: `changes/${i}/${reason.path}` } };
@@ -106,6 +120,12 @@ export function priceChain(ws: Prepared, q: ChainQuestion): Outcome<readonly Cha
     out.push(document.value);
   }
   return figure(out);
+}
+
+/** An amount off the whole quote, bound to the goods it was given on. */
+function asShare(reduction: WholeReduction | null, { reduction: given }: PricedQuote): WholeReduction | null {
+  if (reduction?.kind !== 'amount_off' || !given || reduction.ofGoods) return reduction;
+  return { ...reduction, ofGoods: plain(given.goods) };
 }
 
 /** The charges with the rate, least and most of the day of acceptance. */
@@ -123,7 +143,8 @@ class Chain {
 
   constructor(private readonly credits: ChainQuestion['credits']) {}
 
-  add(id: string, day: Day, state: PricedQuote): Outcome<ChainDocument> {
+  /** `carried`: the reduction on the whole quote where it comes from an earlier document. */
+  add(id: string, day: Day, state: PricedQuote, carried: WholeReduction | null = null): Outcome<ChainDocument> {
     const failed = state.lines.find((l) => !l.priced.ok)?.priced;
     if (failed && !failed.ok) return failed;
     const alerts: { alert: ChangeAlert; part: string }[] = [];
@@ -157,6 +178,7 @@ class Chain {
       state,
       lines: lineParts(before, state),
       goods,
+      reductionCarried: carriedOver(carried, state),
       charges,
       tax: totals.tax.minus(this.taxInAll),
       toPay: totals.toPay.minus(this.inAll),
@@ -191,6 +213,13 @@ class Chain {
     const tax = sums.lines().reduce((sum, t) => sum.plus(t.tax), ZERO);
     return { tax, toPay: state.taxIn ? shown : shown.plus(tax) };
   }
+}
+
+function carriedOver(carried: WholeReduction | null, { reduction }: PricedQuote): ReductionCarried | null {
+  if (!carried?.ofGoods || !reduction) return null;
+  const [amount, onGoods] = [dec(carried.value), dec(carried.ofGoods)];
+  if (onGoods.isZero() || reduction.goods.eq(onGoods)) return null;
+  return { amount, onGoods, share: percent(divide(amount, onGoods)), now: reduction.asked };
 }
 
 const proportional = (state: PricedQuote, id: string): PricedCharge | undefined =>

@@ -4,6 +4,9 @@ import { type Outcome, figure, refusal } from '../reasons.ts';
 import type { Item, Prepared } from '../workspace/index.ts';
 import { type Scope, fits } from '../workspace/scope.ts';
 
+export const CHARGE_PERIODS = ['month', 'year'] as const;
+export type ChargePeriod = (typeof CHARGE_PERIODS)[number];
+
 /** A line priced as a share of the net total of the lines it covers, with a least and a most. */
 export interface ProportionalCharge {
   readonly id: string;
@@ -14,14 +17,22 @@ export interface ProportionalCharge {
   readonly least?: AmountText | null;
   readonly most?: AmountText | null;
   readonly taxClass: string;
+  /** Rate, least and most are for a month or a year; absent: once. */
+  readonly period?: ChargePeriod | null;
   /** The items whose lines are covered: those that any of these holds. */
   readonly covers: readonly Scope[];
   /** Other charges that are covered too; never itself. */
   readonly coversCharges?: readonly string[];
 }
 
-export function covers(ws: Prepared, charge: ProportionalCharge, item: Item, pack: string): boolean {
-  return charge.covers.some((scope) => fits(ws, scope, item, pack));
+export function covers(
+  ws: Prepared,
+  charge: ProportionalCharge,
+  item: Item,
+  pack: string,
+  channels: readonly string[],
+): boolean {
+  return charge.covers.some((scope) => fits(ws, scope, item, pack, channels));
 }
 
 /** Net, unrounded: `percent` of what is covered, not under the least and not over the most; the most wins a conflict. */

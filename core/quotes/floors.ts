@@ -1,4 +1,5 @@
 import { type Dec, ONE, dec, settle, share } from '../numbers/decimal.ts';
+import { type Outcome, wording } from '../reasons.ts';
 import { netAtMargin } from '../recipes/markup.ts';
 import type { Item, Prepared } from '../workspace/index.ts';
 import { fits } from '../workspace/scope.ts';
@@ -21,6 +22,8 @@ export interface FloorTerms {
   readonly category?: string | null;
   readonly brand?: string | null;
   readonly attributes?: Readonly<Record<string, string>> | null;
+  /** Only where the line is sold through this channel. */
+  readonly channel?: string | null;
   readonly group?: string | null;
   /** Quantities of the line: from inclusive, up to exclusive. */
   readonly quantity?: { readonly from: string; readonly upTo: string | null } | null;
@@ -30,10 +33,10 @@ export interface FloorTerms {
 
 export interface FloorFacts {
   readonly item: Item;
-  readonly groups: readonly string[];
+  readonly buyer: { readonly groups: readonly string[]; readonly channel: string | null };
   readonly quantity: Dec;
-  /** Landed per pack in the quote's currency; null: unknown. */
-  readonly cost: Dec | null;
+  /** Landed per pack in the quote's currency, or why it is not known. */
+  readonly cost: Outcome<Dec>;
   /** Net list price per pack before breaks and reductions. */
   readonly listNet: Dec;
   /** MAP net per pack in the quote's currency. */
@@ -43,43 +46,59 @@ export interface FloorFacts {
 
 export interface FloorFigure {
   readonly floor: FloorTerms;
-  /** Net unit price per pack, quote's currency. */
+  /** Net unit price per pack, quote's currency; as exact as it comes: it is settled where it decides. */
   readonly at: Dec;
+  /** Whether cost could be worked out from it. */
+  readonly fromCost: boolean;
 }
 
-/** Every floor that reaches a line, as a net unit price, the highest first. Of two equally high the stricter outcome comes first. */
-export function floorsFor(ws: Prepared, floors: readonly FloorTerms[], facts: FloorFacts): FloorFigure[] {
-  const out: FloorFigure[] = [];
+/**
+ * Every floor that reaches a line, as a net unit price, the highest first (of two equally high the stricter outcome); and
+ * those that cannot be worked out, with why.
+ */
+export function floorsFor(
+  ws: Prepared,
+  floors: readonly FloorTerms[],
+  facts: FloorFacts,
+): { figures: FloorFigure[]; notApplied: { id: string; name: string; why: string }[] } {
+  const figures: FloorFigure[] = [];
+  const notApplied: { id: string; name: string; why: string }[] = [];
   for (const floor of floors) {
     if (!floor.active || !floorReaches(ws, floor, facts)) continue;
     const at = floorFigure(floor, facts);
-    if (at) out.push({ floor, at: settle(at) });
+    const fromCost = floor.kind === 'margin' || floor.kind === 'markup';
+    if (typeof at === 'string') notApplied.push({ id: floor.id, name: floor.name, why: at });
+    else figures.push({ floor, at, fromCost });
   }
   const strict = (f: FloorFigure) => FLOOR_OUTCOMES.indexOf(f.floor.outcome);
-  return out.sort((a, b) => b.at.cmp(a.at) || strict(b) - strict(a));
+  figures.sort((a, b) => settle(b.at).cmp(settle(a.at)) || strict(b) - strict(a));
+  return { figures, notApplied };
 }
 
-function floorReaches(ws: Prepared, floor: FloorTerms, { item, groups, quantity }: FloorFacts): boolean {
-  if (floor.group && !groups.includes(floor.group)) return false;
+function floorReaches(ws: Prepared, floor: FloorTerms, { item, buyer, quantity }: FloorFacts): boolean {
+  if (floor.group && !buyer.groups.includes(floor.group)) return false;
   if (floor.quantity) {
     if (quantity.lt(floor.quantity.from)) return false;
     if (floor.quantity.upTo !== null && quantity.gte(floor.quantity.upTo)) return false;
   }
-  return fits(ws, floor, item, null);
+  return fits(ws, floor, item, null, buyer.channel ? [buyer.channel] : []);
 }
 
-function floorFigure(floor: FloorTerms, facts: FloorFacts): Dec | null {
+/** A figure, or why there is none. */
+function floorFigure(floor: FloorTerms, facts: FloorFacts): Dec | string {
   const value = dec(floor.value);
   switch (floor.kind) {
     case 'margin':
-      return facts.cost ? netAtMargin(facts.cost, value) : null;
-    case 'markup':
-      return facts.cost ? facts.cost.times(ONE.plus(share(value))) : null;
+    case 'markup': {
+      if (!facts.cost.ok) return wording(facts.cost.reason);
+      if (floor.kind === 'markup') return facts.cost.value.times(ONE.plus(share(value)));
+      return netAtMargin(facts.cost.value, value) ?? 'a margin of 100 % or more is not possible';
+    }
     case 'amount':
-      return facts.inQuoteCurrency(floor.value, floor.currency ?? '');
+      return facts.inQuoteCurrency(floor.value, floor.currency ?? '') ?? `no exchange rate for ${floor.currency}`;
     case 'percent_of_list':
       return facts.listNet.times(share(value));
     case 'map':
-      return facts.mapNet;
+      return facts.mapNet ?? 'the item has no MAP';
   }
 }

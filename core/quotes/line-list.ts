@@ -16,6 +16,8 @@ interface Asked {
   readonly item: string;
   readonly pack: string;
   readonly day: Day;
+  readonly quantity: string;
+  readonly channel: string | null;
   readonly unposted: Unposted;
 }
 
@@ -38,7 +40,8 @@ export function listsFor(
 
 /**
  * The price of an item's pack for a buyer: from the first of the lists that has one, or from the one that asks least,
- * as the workspace says. All in the currency and terms of the first. docs/arithmetic.md, "Which list".
+ * as the workspace says. All in the currency and tax display of the first. A list that says "not sold here" ends the search
+ * for everything behind it. docs/arithmetic.md, "Which list".
  */
 export function linePrice(
   ws: Prepared,
@@ -51,7 +54,12 @@ export function linePrice(
   const lowest = ws.workspace.listChoice === 'lowest';
   let best: { listPrice: ListPrice; why: string } | null = null;
   let firstReason: Reason | null = null;
+  let ended: string | null = null;
   for (const { list, why } of lists) {
+    if (ended) {
+      lost.push({ name: list.name, why: `comes after ${ended}, where the item is not sold` });
+      continue;
+    }
     if (best && !lowest) {
       lost.push({ name: list.name, why: `comes later: ${why}` });
       continue;
@@ -60,16 +68,15 @@ export function linePrice(
       lost.push({ name: list.name, why: 'in another currency, or with tax in where the first list has it out' });
       continue;
     }
-    const found = priceOnList(
-      ws,
-      { item: asked.item, pack: asked.pack, list: list.id, day: asked.day },
-      asked.unposted,
-    );
+    const { unposted, ...question } = asked;
+    const found = priceOnList(ws, { ...question, list: list.id }, unposted);
     if (!found.ok) {
       if (['zero_not_confirmed', 'unknown_item', 'unknown_pack'].includes(found.reason.code)) return found;
       firstReason ??= found.reason;
       lost.push({ name: list.name, why: wording(found.reason) });
-      if (list.unnamed === 'not_sold' && !best) {
+      if (list.unnamed === 'not_sold') {
+        ended = list.name;
+        if (best) continue;
         return refusal('not_sold_to', `lists/${list.id}`, { item: ws.items.get(asked.item)!.sku, list: list.name });
       }
     } else if (!best || found.value.price.lt(best.listPrice.price)) {

@@ -1,21 +1,22 @@
-import { Derivation } from '../buildup/steps.ts';
+import type { Operation, Step } from '../buildup/steps.ts';
 import { exchangeOn } from '../costs/exchange.ts';
 import { landedCost } from '../costs/landed-cost.ts';
+import { wasPrice } from '../ledger/was-price.ts';
 import type { Buyer } from '../lists/choose-list.ts';
-import { roundToDecimals } from '../lists/shown-steps.ts';
 import { type ShownTerms, toNet, toShown } from '../lists/terms.ts';
 import { minorUnits } from '../numbers/currency.ts';
 import { type Dec, ZERO, dec, divide, plain, roundHalfUp, roundUp, settle } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
-import { marginOf, markupOf } from '../recipes/markup.ts';
 import { type Item, type Pack, type Prepared, type PriceList, taxFactor } from '../workspace/index.ts';
-import { ascending, cheaperByBuyingMore, priceAtBreak } from './breaks.ts';
+import { type BreakRow, ascending, reachedBreak, slicesOf } from './breaks.ts';
+import { buyMore } from './buy-more.ts';
 import { type FloorFigure, floorsFor } from './floors.ts';
+import { LineFigure, type PricedSlice, sliceTexts } from './line-figure.ts';
+import { lineFacts } from './line-facts.ts';
 import type { LinePrice } from './line-list.ts';
-import { type BreakCounting, type LowestPrice, applyLowest } from './lowest-price.ts';
-import type { BrokenFloor, QuoteLineQuestion, QuoteQuestion } from './questions.ts';
+import { type BreakCounting, PriceWays, countFacts, ruleOf } from './lowest-price.ts';
+import type { BrokenFloor, QuoteLineQuestion, QuoteQuestion, StruckPrice } from './questions.ts';
 import { type RuleResult, applyRules } from './rules/apply-rules.ts';
-import { type FactOf, asFact } from './rules/condition.ts';
 
 /** A line whose item, pack, quantity and list price are found. */
 export interface ResolvedLine {
@@ -31,7 +32,7 @@ export interface ResolvedLine {
 /** A line priced by itself: before its share of a reduction on the whole quote. Figures as the list shows prices. */
 export interface OwnPrice {
   readonly resolved: ResolvedLine;
-  readonly d: Derivation;
+  readonly d: LineFigure['d'];
   readonly unitPrice: Dec;
   /** To the minor unit, deposit included. */
   readonly total: Dec;
@@ -39,11 +40,16 @@ export interface OwnPrice {
   readonly freeUnits: Dec;
   /** Per pack, in the list's currency, net; null: unknown. */
   readonly packCost: Dec | null;
-  readonly lowest: LowestPrice;
+  readonly slices: readonly PricedSlice[] | null;
   readonly rules: RuleResult;
   readonly floors: readonly FloorFigure[];
+  /** Floors that reach the line and cannot be worked out, with why. */
+  readonly floorsNotApplied: readonly { readonly id: string; readonly name: string; readonly why: string }[];
   readonly broken: BrokenFloor | null;
   readonly buyMore: { readonly buy: Dec; readonly saves: Dec } | null;
+  /** The usual price, where a dated one that is dearer stands. */
+  readonly usual: Dec | null;
+  readonly struck: StruckPrice | null;
 }
 
 export function priceLine(ws: Prepared, q: QuoteQuestion, buyer: Buyer, resolved: ResolvedLine): Outcome<OwnPrice> {
@@ -51,14 +57,14 @@ export function priceLine(ws: Prepared, q: QuoteQuestion, buyer: Buyer, resolved
 }
 
 class LinePricing {
-  private readonly d = new Derivation();
   private readonly list: PriceList;
   private readonly terms: ShownTerms;
   private readonly deposit: Dec;
   private readonly decimals: number;
   private readonly digits: number;
   private readonly path: string;
-  private readonly packCost: Dec | null;
+  private readonly packCost: Outcome<Dec>;
+  private readonly ways: PriceWays;
 
   constructor(
     private readonly ws: Prepared,
@@ -69,96 +75,151 @@ class LinePricing {
     const { listPrice } = r.price;
     this.list = listPrice.list;
     this.terms = listPrice.terms;
-    this.deposit = this.terms.deposit.times(this.terms.depositTaxFactor);
+    this.deposit = this.terms.depositShown;
     this.decimals = ws.decimalsOf(this.list);
     this.digits = minorUnits(this.list.currency);
     this.path = `lines/${r.line.id}`;
     const landed = landedCost(ws, listPrice.item, q.day);
-    const x = exchangeOn(ws, ws.workspace.currency, this.list.currency, ws.rateDay(this.list, q.day));
-    this.packCost = landed.ok && x ? landed.value.landed.times(x.factor).times(listPrice.pack.units) : null;
+    const [own, day] = [ws.workspace.currency, ws.rateDay(this.list, q.day)];
+    const x = exchangeOn(ws, own, this.list.currency, day);
+    this.packCost = !landed.ok
+      ? landed
+      : x
+        ? figure(landed.value.landed.times(x.factor).times(listPrice.pack.units))
+        : refusal('no_exchange_rate', this.path, { from: own, to: this.list.currency, day });
+    this.ways = new PriceWays(ws, { listPrice, item: r.item, buyer, day: q.day, breaks: r.breaks, path: this.path });
   }
 
   run(): Outcome<OwnPrice> {
-    const { ws, d, r } = this;
-    const { listPrice, lost } = r.price;
-    d.continueFrom(
-      listPrice.steps.map((s, i) =>
-        i === listPrice.steps.length - 1 ? { ...s, lost: [...(s.lost ?? []), ...lost] } : s,
-      ),
-      listPrice.regular,
-    );
-    const lowest = applyLowest(ws, d, {
-      listPrice,
-      item: r.item,
-      quantity: r.quantity,
-      buyer: this.buyer,
-      day: this.q.day,
-      breaks: r.breaks,
-    });
+    const { ws, r } = this;
+    const { listPrice } = r.price;
+    const started = this.start();
+    if (!started.ok) return started;
+    const { line, byList } = started.value;
     const rules = applyRules(ws.workspace.rules, {
-      d,
+      line,
+      item: r.item,
       currency: this.list.currency,
       deposit: this.deposit,
       day: this.q.day,
-      fact: this.facts(),
+      fact: lineFacts(ws, this.q, this.buyer, r, line.d, this.cost),
       inListCurrency: (value, currency) => this.inListCurrency(value, currency),
       path: this.path,
     });
     if (!rules.ok) return rules;
-    const reduced = this.reduce();
+    const reduced = this.reduce(line);
     if (!reduced.ok) return reduced;
-    const asSlices = lowest.slices !== null && !rules.value.touched && !r.line.reduction;
-    // an average over slices is not a price to multiply: unless something changed it, the slices make the total
-    if (!asSlices && !roundHalfUp(d.figure, this.decimals).eq(d.figure)) roundToDecimals(ws, d, this.list);
-    const price = d.figure;
-    let total = asSlices
-      ? lowest.slices.reduce((sum, s) => sum.plus(roundHalfUp(s.price.times(s.quantity), this.digits)), ZERO)
-      : roundHalfUp(price.times(r.quantity), this.digits);
-    if (lowest.byBreak && !rules.value.touched && !r.line.reduction) total = this.atMostNext(total, listPrice.regular);
+    const { id, version, name } = this.list;
+    line.round(this.decimals, { currency: this.list.currency, per: 'pack', rule: { kind: 'list', id, version, name } });
+    if (line.prices.some((p) => p.lt(this.deposit)))
+      return refusal('price_not_positive', this.path, { price: plain(settle(line.d.figure.minus(this.deposit))) });
+    const untouched = !rules.value.touched && !r.line.reduction;
+    const capped = untouched ? this.atMostNext(line) : null;
     let freeUnits = this.free(rules.value);
-    const saved = freeUnits.isZero()
-      ? ZERO
-      : roundHalfUp(divide(total, r.quantity).minus(this.deposit).times(freeUnits), this.digits);
+    const exact = capped?.exact ?? line.exactTotal;
+    const saved = freeUnits.isZero() ? ZERO : divide(exact, r.quantity).minus(this.deposit).times(freeUnits);
     const floors = this.floorsOf(rules.value);
-    const broken = this.check(floors, divide(total.minus(saved), r.quantity));
-    if (broken?.outcome === 'lift') {
-      total = roundHalfUp(broken.least.times(r.quantity), this.digits);
-      freeUnits = ZERO;
-    }
-    const unitPrice = d.figure;
-    d.add({
-      kind: 'line_total',
-      currency: this.list.currency,
-      per: 'line',
-      operation: { op: 'set', value: plain(total) },
-      facts: { quantity: plain(r.quantity) },
-    });
-    if (!freeUnits.isZero()) {
-      d.add({
-        kind: 'free_units',
-        currency: this.list.currency,
-        per: 'line',
-        operation: { op: 'plus', value: plain(saved.negated()) },
-        rule: rules.value.free!.rule,
-        facts: { 'free units': plain(freeUnits) },
-      });
-      total = total.minus(saved);
-    }
-    const more = r.breaks && r.breaks.table.way === 'whole' && !r.line.reduction && !rules.value.touched;
+    const broken = this.check(line, floors.figures, divide(exact.minus(saved), r.quantity));
+    const lifted = broken?.outcome === 'lift';
+    if (lifted) freeUnits = ZERO;
+    const unitPrice = line.d.figure;
+    const total = this.total(
+      line,
+      capped && !lifted ? capped.total : null,
+      freeUnits.isZero() ? ZERO : saved,
+      rules.value,
+    );
     return figure({
       resolved: r,
-      d,
+      d: line.d,
       unitPrice,
       total,
       depositTotal: this.deposit.times(r.quantity),
       freeUnits,
-      packCost: this.packCost,
-      lowest,
+      packCost: this.cost,
+      slices: line.slices,
       rules: rules.value,
-      floors,
+      floors: floors.figures,
+      floorsNotApplied: floors.notApplied,
       broken,
-      buyMore: more ? cheaperByBuyingMore(r.breaks.table.rows, listPrice.regular, r.breaks.counted) : null,
+      buyMore:
+        r.breaks?.table.way === 'whole' && untouched
+          ? buyMore(ws, r, this.buyer, this.ways, capped?.most ?? null, this.decimals)
+          : null,
+      usual: byList && listPrice.dated?.aboveRegular ? listPrice.regular : null,
+      struck: this.struck(rules.value, unitPrice),
     });
+  }
+
+  private get cost(): Dec | null {
+    return this.packCost.ok ? this.packCost.value : null;
+  }
+
+  /** The lowest of what does not add up, then what is on top; with sliced breaks for every slice by itself. */
+  private start(): Outcome<{ line: LineFigure; byList: boolean }> {
+    const { r, ways } = this;
+    const { breaks, quantity } = r;
+    if (breaks?.table.way === 'sliced') return this.sliced(breaks);
+    const row = breaks ? reachedBreak(breaks.table.rows, breaks.counted) : null;
+    const found = ways.at(row);
+    if (!found.ok) return found;
+    const { d, byList } = found.value;
+    if (breaks && !row) {
+      d.add({
+        kind: 'break',
+        operation: { op: 'plus', value: '0' },
+        currency: this.list.currency,
+        per: 'pack',
+        rule: ruleOf(breaks.table),
+        facts: { ...countFacts(breaks), reached: 'no break' },
+      });
+    }
+    this.nameOtherLists(d.steps);
+    return figure({ line: new LineFigure(d, quantity, null), byList });
+  }
+
+  private sliced(breaks: BreakCounting): Outcome<{ line: LineFigure; byList: boolean }> {
+    const { r, ways } = this;
+    const { table, before, per } = breaks;
+    const parts = slicesOf(table.rows, before, r.quantity.times(per));
+    const slices: PricedSlice[] = [];
+    let rest = r.quantity;
+    for (const [i, part] of parts.entries()) {
+      const found = ways.at(part.row);
+      if (!found.ok) return found;
+      // what was measured in weight or money is shared out so that the packs of the slices sum to the line's
+      const quantity = i === parts.length - 1 ? rest : per.eq(1) ? part.quantity : divide(part.quantity, per);
+      rest = rest.minus(quantity);
+      slices.push({ from: part.from, quantity, price: roundHalfUp(found.value.d.figure, this.decimals) });
+    }
+    const { d, byList } = (ways.at(null) as { value: { d: LineFigure['d']; byList: boolean } }).value;
+    d.add({
+      kind: 'break',
+      operation: { op: 'slices', slices: sliceTexts(slices) },
+      currency: this.list.currency,
+      per: 'pack',
+      rule: ruleOf(table),
+      facts: {
+        way: 'sliced: each slice at its own price; shown is the average',
+        ...Object.fromEntries(
+          slices.map((s) => [`from ${plain(s.from)}: ${plain(settle(s.quantity))} at`, plain(s.price)]),
+        ),
+      },
+      ...(ways.reductions.length > 0
+        ? { lost: ways.reductions.map((name) => ({ name, why: 'held against every slice' })) }
+        : {}),
+    });
+    this.nameOtherLists(d.steps);
+    return figure({ line: new LineFigure(d, r.quantity, slices), byList });
+  }
+
+  /** The lists that lost stand beside the first figure that is a list's. */
+  private nameOtherLists(steps: Step[]): void {
+    const { lost, listPrice } = this.r.price;
+    if (lost.length === 0) return;
+    const own = steps.findLastIndex((s) => s.rule?.kind === 'list' && s.rule.id === listPrice.list.id);
+    const at = Math.max(own, 0);
+    steps[at] = { ...steps[at]!, lost: [...(steps[at]!.lost ?? []), ...lost] };
   }
 
   private inListCurrency(value: string, currency: string | null | undefined): Outcome<Dec> {
@@ -170,66 +231,21 @@ class LinePricing {
       : refusal('no_exchange_rate', this.path, { from, to: this.list.currency, day });
   }
 
-  private facts(): FactOf {
-    const { ws, q, r, buyer, d } = this;
-    const { item } = r;
-    const customer = buyer.customer ? ws.customers.get(buyer.customer) : undefined;
-    const net = () => settle(toNet(this.terms, d.figure));
-    const known: Record<string, () => readonly string[]> = {
-      'item.sku': () => [item.sku],
-      'item.name': () => [item.name],
-      'item.unit': () => [item.unit],
-      'item.category': () => ws.lineage(item.category),
-      'item.brand': () => asFact(item.brand),
-      'item.model': () => asFact(item.model),
-      'item.supplier': () => asFact(item.supplier),
-      'item.weight': () => asFact(item.weightKg),
-      'customer.id': () => asFact(buyer.customer),
-      'customer.group': () => buyer.groups,
-      'customer.country': () => asFact(customer?.country),
-      'quote.day': () => [q.day],
-      'quote.list': () => [this.list.id],
-      'quote.region': () => asFact(buyer.region),
-      'quote.country': () => asFact(buyer.country),
-      'quote.channel': () => asFact(buyer.channel),
-      'line.quantity': () => [plain(r.quantity)],
-      'line.weight': () => (item.weightKg ? [plain(dec(item.weightKg).times(r.pack.units).times(r.quantity))] : []),
-      'line.pack': () => [r.pack.name],
-      'line.list_price': () => [plain(r.price.listPrice.regular)],
-      'line.price': () => [plain(d.figure)],
-      'line.margin': () => asFact(this.packCost && marginOf(this.packCost, net())),
-      'line.markup': () => asFact(this.packCost && markupOf(this.packCost, net())),
-    };
-    const attributes: Record<string, Readonly<Record<string, string>> | null | undefined> = {
-      item: item.attributes,
-      customer: customer?.attributes,
-      quote: q.attributes,
-      line: r.line.attributes,
-    };
-    return (fact) => {
-      const found = known[fact];
-      if (found) return found();
-      const [of, name] = fact.split('.attributes.');
-      return name === undefined ? [] : asFact(attributes[of!]?.[name]);
-    };
-  }
-
-  private reduce(): Outcome<void> {
+  /** What the seller gives by hand; of slices on every one. */
+  private reduce(line: LineFigure): Outcome<void> {
     const { reduction, id } = this.r.line;
     if (!reduction) return figure(undefined);
-    const { d, list, deposit } = this;
-    const value = dec(reduction.value);
-    const goods = d.figure.minus(deposit);
-    const reduced = {
-      percent_off: () => goods.times(dec(100).minus(value)).times('0.01'),
-      amount_off: () => goods.minus(value),
-      price: () => value.minus(deposit),
-    }[reduction.kind]();
-    const price = reduced.plus(deposit);
-    if (reduced.lt(0)) return refusal('price_not_positive', `${this.path}/reduction`, { price: plain(price) });
-    d.add({
+    const { list, deposit } = this;
+    // an amount off does not stop at nothing: a seller who takes off more than there is has mistyped
+    const operation: Operation =
+      reduction.kind === 'price'
+        ? { op: 'set', value: reduction.value }
+        : reduction.kind === 'percent_off'
+          ? { op: 'goods', change: 'percent_off', value: reduction.value, deposit: plain(deposit) }
+          : { op: 'plus', value: plain(dec(reduction.value).negated()) };
+    line.apply({
       kind: 'manual_reduction',
-      operation: { op: 'set', value: plain(price) },
+      operation,
       currency: list.currency,
       per: 'pack',
       rule: { kind: 'quote', id, name: 'by hand' },
@@ -238,31 +254,39 @@ class LinePricing {
         ...(deposit.isZero() ? {} : { 'deposit, never reduced': plain(deposit) }),
       },
     });
-    return figure(undefined);
+    const path = `${this.path}/reduction`;
+    if (line.prices.some((p) => p.lt(deposit)))
+      return refusal('price_not_positive', path, { price: plain(settle(line.d.figure)) });
+    const nothing = line.prices.some((p) => p.eq(deposit)) && !reduction.zeroConfirmed;
+    return nothing ? refusal('zero_not_confirmed', path, { item: this.r.item.sku }) : figure(undefined);
   }
 
   /** "Never more than the next break": what counts together costs at most the next break's least total; shared by quantity. */
-  private atMostNext(total: Dec, listPrice: Dec): Dec {
+  private atMostNext(line: LineFigure): { total: Dec; exact: Dec; most: Dec } | null {
     const { breaks, quantity } = this.r;
-    if (!breaks || breaks.table.way !== 'whole' || !breaks.table.neverMoreThanNext) return total;
+    if (!breaks || breaks.table.way !== 'whole' || !breaks.table.neverMoreThanNext) return null;
     const next = ascending(breaks.table.rows).find((row) => breaks.counted.lt(row.from));
-    if (!next) return total;
-    const goods = priceAtBreak(next, listPrice.minus(next.kind === 'price' ? ZERO : this.deposit));
-    const price = roundHalfUp(next.kind === 'price' ? goods : goods.plus(this.deposit), this.decimals);
+    const price = next && this.priceAt(next);
+    if (!price) return null;
     const most = roundHalfUp(price.times(next.from), this.digits);
-    if (this.d.figure.times(breaks.counted).lte(most)) return total;
+    if (line.d.figure.times(breaks.counted).lte(most)) return null;
     // the lines before this one have had the share of their quantity of it; so no cent is lost
     const upTo = (units: Dec) => roundHalfUp(divide(most.times(units), breaks.counted), this.digits);
-    const capped = upTo(breaks.before.plus(quantity)).minus(upTo(breaks.before));
-    this.d.add({
+    const total = upTo(breaks.before.plus(quantity)).minus(upTo(breaks.before));
+    line.d.add({
       kind: 'break',
-      operation: { op: 'set', value: plain(divide(capped, quantity)) },
+      operation: { op: 'set', value: plain(divide(total, quantity)) },
       currency: this.list.currency,
       per: 'pack',
-      rule: { kind: 'break', id: breaks.table.id, version: breaks.table.version, name: breaks.table.name },
+      rule: ruleOf(breaks.table),
       facts: { 'never more than the next break': `${next.from} at ${plain(price)} make ${plain(most)}` },
     });
-    return capped;
+    return { total, exact: divide(most.times(quantity), breaks.counted), most };
+  }
+
+  private priceAt(row: BreakRow): Dec | null {
+    const found = this.ways.at(row);
+    return found.ok ? roundHalfUp(found.value.d.figure, this.decimals) : null;
   }
 
   private free(rules: RuleResult): Dec {
@@ -272,15 +296,37 @@ class LinePricing {
     return round.lte(0) ? ZERO : this.r.quantity.divToInt(round).times(free);
   }
 
-  private floorsOf(rules: RuleResult): readonly FloorFigure[] {
-    const { ws, r, terms } = this;
+  private total(line: LineFigure, capped: Dec | null, saved: Dec, rules: RuleResult): Dec {
+    const { list, digits, r } = this;
+    line.d.add({
+      kind: 'line_total',
+      currency: list.currency,
+      per: 'line',
+      operation: capped ? { op: 'set', value: plain(capped) } : line.total(digits),
+      facts: { quantity: plain(r.quantity) },
+    });
+    if (!saved.isZero()) {
+      line.d.add({
+        kind: 'free_units',
+        currency: list.currency,
+        per: 'line',
+        operation: { op: 'plus', value: plain(roundHalfUp(saved, digits).negated()) },
+        rule: rules.free!.rule,
+        facts: { 'free units': plain(this.free(rules)) },
+      });
+    }
+    return line.d.figure;
+  }
+
+  private floorsOf(rules: RuleResult): ReturnType<typeof floorsFor> {
+    const { ws, r, terms, buyer } = this;
     const { item, pack } = r.price.listPrice;
     const map = item.map ? this.inListCurrency(item.map.amount, item.map.currency) : null;
     const tax = item.map?.taxIn ? ws.taxOn(item.taxClass, this.q.day, ws.taxRegion(this.list)) : null;
     const own = ws.floors.candidates(r.item.id);
     return floorsFor(ws, rules.floors.length > 0 ? [...own, ...rules.floors] : own, {
       item: r.item,
-      groups: this.buyer.groups,
+      buyer,
       quantity: r.quantity,
       cost: this.packCost,
       listNet: toNet(terms, r.price.listPrice.regular),
@@ -292,11 +338,14 @@ class LinePricing {
     });
   }
 
-  /** The highest floor counts; but a broken floor that refuses is never hidden behind a higher one that only asks. */
-  private check(floors: readonly FloorFigure[], unitPrice: Dec): BrokenFloor | null {
-    const { d, terms, list, decimals } = this;
+  /**
+   * Holds the net price of a unit, before any total is rounded, against the floors. The highest counts; but a broken floor
+   * that refuses is never hidden behind a higher one that only asks.
+   */
+  private check(line: LineFigure, floors: readonly FloorFigure[], unitPrice: Dec): BrokenFloor | null {
+    const { terms, list, decimals } = this;
     const net = settle(toNet(terms, unitPrice));
-    const broken = floors.filter((f) => net.lt(f.at));
+    const broken = floors.filter((f) => net.lt(settle(f.at)));
     const highest = broken[0];
     if (!highest) return null;
     const counts =
@@ -304,14 +353,14 @@ class LinePricing {
     const { floor } = counts;
     const least = roundUp(toShown(terms, counts.at), decimals);
     const short = least.minus(unitPrice);
-    d.add({
+    line.apply({
       kind: 'floor',
       currency: list.currency,
       per: 'pack',
       flag: floor.outcome === 'lift' ? 'bit' : floor.outcome === 'ask' ? 'asks_approval' : 'refused',
       operation: floor.outcome === 'lift' ? { op: 'set', value: plain(least) } : { op: 'plus', value: '0' },
       rule: { kind: 'floor', id: floor.id, version: floor.version, name: floor.name },
-      facts: { least: plain(least), short: plain(short) },
+      facts: { least: plain(least), short: plain(settle(short)) },
       lost: broken
         .filter((f) => f !== counts)
         .map((f) => ({
@@ -320,6 +369,24 @@ class LinePricing {
           figure: plain(roundUp(toShown(terms, f.at), decimals)),
         })),
     });
-    return { floor: floor.id, name: floor.name, outcome: floor.outcome, least, short };
+    return { floor: floor.id, name: floor.name, outcome: floor.outcome, fromCost: counts.fromCost, least, short };
+  }
+
+  /** An earlier price that a rule proposes to be struck: the ledger decides. docs/arithmetic.md, "Was-price". */
+  private struck(rules: RuleResult, paid: Dec): StruckPrice | null {
+    const { ws, r, list, q } = this;
+    const proposed = rules.struck;
+    if (!proposed) return null;
+    const { item, pack } = r.price.listPrice;
+    const was = wasPrice(ws, { list: list.id, item: item.id, pack: pack.id, began: proposed.began ?? q.day });
+    const price = proposed.price ?? was?.lowest ?? null;
+    const why = !was
+      ? 'no price was posted in the 30 days before'
+      : price!.gt(was.lowest)
+        ? 'it is higher than the lowest price of the 30 days before'
+        : price!.lte(paid)
+          ? 'it is not higher than the price asked'
+          : null;
+    return { rule: proposed.rule, price, lowest: was?.lowest ?? null, on: was?.on ?? null, shown: why === null, why };
   }
 }

@@ -1,131 +1,144 @@
-import type { Derivation, Lost, RuleRef } from '../buildup/steps.ts';
-import { changed, describeChange, reductionsFor } from '../lists/entries.ts';
+import { Derivation, type Lost, type Operation, type RuleRef, type Step, calculate } from '../buildup/steps.ts';
+import { type ListEntry, type Reduction, changeOperation, describeChange, reductionsFor } from '../lists/entries.ts';
 import type { Buyer } from '../lists/choose-list.ts';
 import type { ListPrice } from '../lists/list-price.ts';
-import { type Dec, divide, plain, roundHalfUp } from '../numbers/decimal.ts';
+import { type Dec, plain } from '../numbers/decimal.ts';
+import { type Outcome, figure, refusal } from '../reasons.ts';
 import type { Day, Item, Prepared } from '../workspace/index.ts';
 import { describeScope } from '../workspace/scope.ts';
-import { type BreakRow, type BreakTable, reachedBreak, slicesOf } from './breaks.ts';
+import type { BreakRow, BreakTable } from './breaks.ts';
 
-/** One way to a lower price than the list's: a dated price, a customer's or group's reduction, a break. */
+export interface BreakCounting {
+  readonly table: BreakTable;
+  /** What counts, in what the table measures: of the line, the item, the pool or the section. */
+  readonly counted: Dec;
+  /** What came before the line on the quote and counts with it. */
+  readonly before: Dec;
+  /** What one pack of the line measures. */
+  readonly per: Dec;
+}
+
+/** One way to a lower price than the list asks, or something that comes on top of the lowest. */
 interface Way {
   readonly kind: 'entry' | 'reduction' | 'break';
   readonly name: string;
   readonly rule: RuleRef;
   readonly facts: Readonly<Record<string, string>>;
-  /** From a price of the pack as the list shows it to another. */
-  readonly to: (price: Dec) => Dec;
+  readonly operation: Operation;
+  readonly zeroConfirmed: boolean;
 }
 
-export interface BreakCounting {
-  readonly table: BreakTable;
-  /** The quantity that counts: of the line, the item or the pool. */
-  readonly counted: Dec;
-  /** What came before the line on the quote and counts with it. */
-  readonly before: Dec;
-}
-
-export interface LowestPrice {
-  /** Set where the price is an average over slices; each slice's price as the list shows it. */
-  readonly slices: readonly { readonly from: Dec; readonly quantity: Dec; readonly price: Dec }[] | null;
-  /** Whole breaks: whether the break's price (or, before the first, the list's) is what counts. */
-  readonly byBreak: boolean;
+/** The price of a line before rules and reductions by hand, per pack as the list shows it; not yet rounded. */
+export interface Lowest {
+  readonly d: Derivation;
+  /** Whether what the list asks on the day counts, and no reduction or break. */
+  readonly byList: boolean;
 }
 
 /**
- * A dated reduction, a customer's or group's reduction and a quantity break do not add up: the lowest counts; those
- * marked "on top" come after it, one on the other. docs/arithmetic.md, "What counts together".
+ * What the list asks on the day, the buyer's reduction and a quantity break do not add up: the lowest counts, then what is
+ * on top, from the general to the special. docs/arithmetic.md, "What counts together".
  */
-export function applyLowest(
-  ws: Prepared,
-  d: Derivation,
-  p: { listPrice: ListPrice; item: Item; quantity: Dec; buyer: Buyer; day: Day; breaks: BreakCounting | null },
-): LowestPrice {
-  const { listPrice, breaks } = p;
-  const { list, terms } = listPrice;
-  const decimals = ws.decimalsOf(list);
-  const deposit = terms.deposit.times(terms.depositTaxFactor);
-  const ways = collect(ws, p, deposit);
-  const onTopBreak = breaks?.table.onTop ?? false;
-  const row = breaks && breaks.table.way === 'whole' ? reachedBreak(breaks.table.rows, breaks.counted) : null;
-  const way = (found: BreakRow): Way => breakWay(breaks!, found, deposit);
-  const listed = d.figure;
-  if (breaks?.table.way === 'sliced') {
-    const slices = slicesOf(breaks.table.rows, breaks.before, p.quantity).map((s) => {
-      const candidates = [...ways.competing, ...(s.row && !onTopBreak ? [way(s.row)] : [])];
-      const base = lowestOf(candidates, listed)?.price ?? listed;
-      const tops = [...(s.row && onTopBreak ? [way(s.row)] : []), ...ways.onTop];
-      const price = tops.reduce((at, w) => w.to(at), base);
-      return { from: s.from, quantity: s.quantity, price: roundHalfUp(price, decimals) };
-    });
-    const total = slices.reduce((all, s) => all.plus(s.price.times(s.quantity)), listed.minus(listed));
+export class PriceWays {
+  private readonly deposit: Dec;
+  private readonly competing: readonly Way[];
+  private readonly onTop: readonly Way[];
+  private readonly replaced: readonly Lost[];
+  private readonly listTops: readonly Way[];
+
+  constructor(
+    ws: Prepared,
+    private readonly p: {
+      readonly listPrice: ListPrice;
+      readonly item: Item;
+      readonly buyer: Buyer;
+      readonly day: Day;
+      readonly breaks: BreakCounting | null;
+      readonly path: string;
+    },
+  ) {
+    const { listPrice, item, buyer, day } = p;
+    this.deposit = listPrice.terms.depositShown;
+    const found = reductionsFor(ws, buyer, listPrice.list.id, item, listPrice.pack.name, day);
+    const way = (r: Reduction): Way => reductionWay(ws, r, this.deposit);
+    this.competing = found.standing.map(way);
+    this.onTop = found.onTop.map(way);
+    this.replaced = found.replaced.map((r) => ({ name: r.name, why: 'a more specific reduction replaces it' }));
+    this.listTops = listPrice.onTop.map((e) => entryWay(ws, listPrice, e, this.deposit));
+  }
+
+  /** The names of the reductions that reach the buyer. */
+  get reductions(): readonly string[] {
+    return [...this.competing, ...this.onTop].map((w) => w.name);
+  }
+
+  /** The price where a break is reached; null: none is, or there is no table. */
+  at(row: BreakRow | null): Outcome<Lowest> {
+    const { listPrice } = this.p;
+    const { base, ask } = listPrice;
+    const { onTop = false } = this.p.breaks?.table ?? {};
+    const byBreak = row ? this.breakWay(row) : null;
+    const ways = [...this.competing, ...(byBreak && !onTop ? [byBreak] : [])];
+    const figures = ways.map((way) => ({ way, price: calculate(way.operation, base.price) }));
+    const best = figures.reduce<(typeof figures)[number] | null>(
+      (low, f) => (f.price.lt(low?.price ?? ask.price) ? f : low),
+      null,
+    );
+    const losers = figures
+      .filter((f) => f !== best)
+      .map((f) => ({ name: f.way.name, why: 'they do not add up, and another is lower', figure: plain(f.price) }));
+    const lost = [...losers, ...this.replaced];
+    const d = new Derivation();
+    if (best) {
+      d.continueFrom(base.steps, base.price);
+      const asked = { name: 'what the list asks', why: 'another is lower', figure: plain(ask.price) };
+      const added = this.add(d, best.way, ask.price.eq(base.price) ? lost : [asked, ...lost]);
+      if (!added.ok) return added;
+    } else d.continueFrom(withLost(listPrice.pricedSteps, lost), listPrice.price);
+    const tops = [...(best ? this.listTops : []), ...(byBreak && onTop ? [byBreak] : []), ...this.onTop];
+    for (const way of tops) {
+      const added = this.add(d, way, []);
+      if (!added.ok) return added;
+    }
+    return figure({ d, byList: best === null });
+  }
+
+  private add(d: Derivation, w: Way, lost: readonly Lost[]): Outcome<void> {
     d.add({
-      kind: 'break',
-      operation: { op: 'set', value: plain(divide(total, p.quantity)) },
-      currency: list.currency,
+      kind: w.kind,
+      operation: w.operation,
+      currency: this.p.listPrice.list.currency,
       per: 'pack',
-      rule: ruleOf(breaks.table),
-      facts: {
-        way: 'sliced: each slice at its own price; shown is the average',
-        ...Object.fromEntries(slices.map((s) => [`from ${plain(s.from)}: ${plain(s.quantity)} at`, plain(s.price)])),
-      },
-      lost: ways.competing.map((w) => ({ name: w.name, why: 'held against every slice', figure: plain(w.to(listed)) })),
+      rule: w.rule,
+      facts: w.facts,
+      ...(lost.length > 0 ? { lost } : {}),
     });
-    return { slices, byBreak: false };
+    const goods = d.figure.minus(this.deposit);
+    if (goods.lt(0)) return refusal('price_not_positive', this.p.path, { price: plain(goods) });
+    return goods.isZero() && !w.zeroConfirmed
+      ? refusal('zero_not_confirmed', this.p.path, { item: this.p.item.sku })
+      : figure(undefined);
   }
-  if (breaks && !row) {
-    d.add({
+
+  private breakWay(row: BreakRow): Way {
+    const breaks = this.p.breaks!;
+    return {
       kind: 'break',
-      operation: { op: 'plus', value: '0' },
-      currency: list.currency,
-      per: 'pack',
-      rule: ruleOf(breaks.table),
-      facts: { ...countFacts(breaks), reached: 'no break' },
-    });
+      name: breaks.table.name,
+      rule: ruleOf(breaks.table, `from ${row.from}`),
+      facts: { ...countFacts(breaks), break: describeChange(row) },
+      operation: changeOperation(row, this.deposit),
+      zeroConfirmed: row.zeroConfirmed ?? false,
+    };
   }
-  const competing = [...ways.competing, ...(row && !onTopBreak ? [way(row)] : [])];
-  const winner = lowestOf(competing, listed);
-  if (winner) add(d, list.currency, winner.way, winner.lost);
-  const tops = [...(row && onTopBreak ? [way(row)] : []), ...ways.onTop];
-  for (const w of tops) add(d, list.currency, w, []);
-  return { slices: null, byBreak: !winner || winner.way.kind === 'break' };
 }
 
-function add(d: Derivation, currency: string, w: Way, lost: readonly Lost[]): void {
-  const before = d.figure;
-  const price = w.to(before);
-  d.add({
-    kind: w.kind,
-    operation: { op: 'set', value: plain(price) },
-    currency,
-    per: 'pack',
-    rule: w.rule,
-    facts: w.facts,
-    lost,
-    ...(w.kind === 'entry' && price.gt(before) ? { flag: 'dated_above_regular' as const } : {}),
-  });
+function withLost(steps: readonly Step[], lost: readonly Lost[]): readonly Step[] {
+  if (lost.length === 0) return steps;
+  return steps.map((s, i) => (i === steps.length - 1 ? { ...s, lost: [...(s.lost ?? []), ...lost] } : s));
 }
 
-function lowestOf(ways: readonly Way[], price: Dec): { way: Way; price: Dec; lost: Lost[] } | null {
-  let best: { way: Way; price: Dec } | null = null;
-  for (const way of ways) {
-    const to = way.to(price);
-    if (!best || to.lt(best.price)) best = { way, price: to };
-  }
-  if (!best) return null;
-  const { way: winner } = best;
-  const others = ways.filter((w) => w !== winner);
-  return {
-    ...best,
-    lost: others.map((w) => ({
-      name: w.name,
-      why: 'they do not add up, and another is lower',
-      figure: plain(w.to(price)),
-    })),
-  };
-}
-
-const ruleOf = (t: BreakTable, part?: string): RuleRef => ({
+export const ruleOf = (t: BreakTable, part?: string): RuleRef => ({
   kind: 'break',
   id: t.id,
   version: t.version,
@@ -133,79 +146,45 @@ const ruleOf = (t: BreakTable, part?: string): RuleRef => ({
   ...(part ? { part } : {}),
 });
 
-function countFacts({ table, counted }: BreakCounting): Record<string, string> {
-  return { way: 'whole: one price for all units', [`counted by ${table.count}`]: plain(counted) };
-}
+const MEASURED = { units: '', weight: ' in kg', value: ' in money, net, before breaks' } as const;
 
-function breakWay(breaks: BreakCounting, row: BreakRow, deposit: Dec): Way {
+export function countFacts({ table, counted }: BreakCounting): Record<string, string> {
   return {
-    kind: 'break',
-    name: breaks.table.name,
-    rule: ruleOf(breaks.table, `from ${row.from}`),
-    facts: { ...countFacts(breaks), break: describeChange(row) },
-    to: (price) => changed(row, price.minus(deposit), deposit).plus(deposit),
+    way: 'whole: one price for all units',
+    [`counted by ${table.count}${MEASURED[table.measure ?? 'units']}`]: plain(counted),
   };
 }
 
-/** The dated entry and the reductions that reach the buyer; of these, those on top of what they would otherwise replace. */
-function collect(
-  ws: Prepared,
-  p: { listPrice: ListPrice; item: Item; buyer: Buyer; day: Day },
-  deposit: Dec,
-): { competing: Way[]; onTop: Way[] } {
-  const { listPrice, item, buyer, day } = p;
-  const competing: Way[] = [];
-  const onTop: Way[] = [];
-  const { dated } = listPrice;
-  if (dated) {
-    const { entry } = dated;
-    const way: Way = {
-      kind: 'entry',
-      name: `dated: ${describeScope(ws, entry.scope)}`,
-      rule: {
-        kind: 'list',
-        id: listPrice.list.id,
-        version: listPrice.list.version,
-        name: listPrice.list.name,
-        part: entry.id,
-      },
-      facts: {
-        change: describeChange(entry),
-        ...(entry.from ? { from: entry.from } : {}),
-        ...(entry.to ? { to: entry.to } : {}),
-        ...(entry.onTop ? { 'on top': 'of what counts' } : {}),
-      },
-      to: (price) => changed(entry, price.minus(deposit), deposit).plus(deposit),
-    };
-    (entry.onTop ? onTop : competing).push(way);
-  }
-  const fitting = reductionsFor(ws, buyer, listPrice.list.id, item, listPrice.pack.name, day);
-  const tops: Way[] = [];
-  for (const [i, r] of fitting.entries()) {
-    const way: Way = {
-      kind: 'reduction',
-      name: r.name,
-      rule: { kind: 'reduction', id: r.id, version: r.version, name: r.name },
-      facts: {
-        for: describeScope(ws, r.scope),
-        change: describeChange(r),
-        ...(r.onTop ? { 'on top': 'of what counts' } : {}),
-        ...(!r.onTop && fitting[i + 1]
-          ? {
-              replaces: fitting
-                .slice(i + 1)
-                .map((x) => x.name)
-                .join(', '),
-            }
-          : {}),
-      },
-      to: (price) => changed(r, price.minus(deposit), deposit).plus(deposit),
-    };
-    if (r.onTop) tops.unshift(way);
-    else {
-      competing.push(way);
-      break;
-    }
-  }
-  return { competing, onTop: [...onTop, ...tops] };
+function entryWay(ws: Prepared, { list }: ListPrice, e: ListEntry, deposit: Dec): Way {
+  return {
+    kind: 'entry',
+    name: `on top: ${describeScope(ws, e.scope)}`,
+    rule: { kind: 'list', id: list.id, version: list.version, name: list.name, part: e.id },
+    facts: {
+      entry: describeScope(ws, e.scope),
+      change: describeChange(e),
+      'on top': 'of what counts',
+      ...(e.from ? { from: e.from } : {}),
+      ...(e.to ? { to: e.to } : {}),
+    },
+    operation: changeOperation(e, deposit),
+    zeroConfirmed: e.zeroConfirmed ?? false,
+  };
+}
+
+function reductionWay(ws: Prepared, r: Reduction, deposit: Dec): Way {
+  return {
+    kind: 'reduction',
+    name: r.name,
+    rule: { kind: 'reduction', id: r.id, version: r.version, name: r.name },
+    facts: {
+      for: describeScope(ws, r.scope),
+      change: describeChange(r),
+      ...(r.onTop ? { 'on top': 'of what counts' } : {}),
+      ...(r.from ? { from: r.from } : {}),
+      ...(r.to ? { to: r.to } : {}),
+    },
+    operation: changeOperation(r, deposit),
+    zeroConfirmed: r.zeroConfirmed ?? false,
+  };
 }

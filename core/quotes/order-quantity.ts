@@ -1,15 +1,40 @@
 import { type Dec, dec, plain } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
-import type { Item } from '../workspace/index.ts';
+import type { BuyerLimits, Item, OrderLimits, Prepared } from '../workspace/index.ts';
+
+/** Who orders, as far as limits care. */
+export interface Orderer {
+  readonly customer: string | null;
+  readonly groups: readonly string[];
+}
+
+/**
+ * The limits of a quantity, whole: those of the entry that stands, else the customer's own, else those of the
+ * best-ranked group, else the item's.
+ */
+export function limitsFor(
+  ws: Prepared,
+  item: Item,
+  buyer: Orderer | null,
+  entry: { readonly order?: OrderLimits | null } | null = null,
+): OrderLimits {
+  if (entry?.order) return entry.order;
+  const special = item.order?.for;
+  if (!special?.length || !buyer) return item.order ?? {};
+  const own = special.find((l) => l.customer && l.customer === buyer.customer);
+  const rank = (l: BuyerLimits) => ws.groups.get(l.group ?? '')?.rank ?? 0;
+  const ofGroup = special.filter((l) => l.group && buyer.groups.includes(l.group)).sort((a, b) => rank(a) - rank(b));
+  return own ?? ofGroup[0] ?? item.order ?? {};
+}
 
 /**
  * Refuses a quantity that the item's least, most or step does not allow, naming the nearest allowed ones.
  * A step counts from 0: with step 6 and least 10 the smallest allowed quantity is 12.
  */
-export function allowedQuantity(item: Item, quantity: Dec): Outcome<Dec> {
+export function allowedQuantity(item: Item, quantity: Dec, limits: OrderLimits = item.order ?? {}): Outcome<Dec> {
   const path = `items/${item.id}/order`;
   if (quantity.lte(0)) return refusal('quantity_not_positive', path, { quantity: plain(quantity) });
-  const { least, most, step } = item.order ?? {};
+  const { least, most, step } = limits;
   const low = lowest(least, step);
   const high = highest(most, step);
   const allowed = (): string => {
@@ -31,17 +56,17 @@ export function allowedQuantity(item: Item, quantity: Dec): Outcome<Dec> {
 }
 
 /** The smallest quantity that can be ordered; where a least, most and step leave none, the least or the step itself. */
-export function leastQuantity(item: Item): Dec {
-  return lowest(item.order?.least, item.order?.step) ?? dec(1);
+export function leastQuantity(item: Item, limits: OrderLimits = item.order ?? {}): Dec {
+  return lowest(limits.least, limits.step) ?? dec(1);
 }
 
 /** Whether any quantity from `from` on can be ordered, and the first of them. */
-export function firstAllowedFrom(item: Item, from: Dec): Dec | null {
-  const { step } = item.order ?? {};
-  const low = leastQuantity(item);
+export function firstAllowedFrom(item: Item, from: Dec, limits: OrderLimits = item.order ?? {}): Dec | null {
+  const { step } = limits;
+  const low = leastQuantity(item, limits);
   let first = from.gt(low) ? from : low;
   if (step && !first.mod(step).isZero()) first = first.divToInt(step).plus(1).times(step);
-  const high = highest(item.order?.most, step);
+  const high = highest(limits.most, step);
   return high && first.gt(high) ? null : first;
 }
 

@@ -100,16 +100,17 @@ describe('quantity breaks', () => {
     expect(lineOf(ask(shop(table('sliced', 'item')), [{ quantity: units }])).total.toFixed(2)).toBe(sliced);
   });
   it('sliced lines of one item consume the slices in their order', () => {
-    const { lines, slicedByItem, slicedByLine, slicedByPool } = examples.together;
+    const { lines, slicedByItem, slicedByLine, slicedByPool, slicedBySection } = examples.together;
     const totals = (count: BreakCount) => {
       const quote = ask(
         shop(table('sliced', count)),
-        lines.map((quantity) => ({ quantity })),
+        lines.map((quantity) => ({ quantity, section: 'deck' })),
       );
       return lines.map((_, n) => lineOf(quote, n).total.toFixed(2));
     };
     expect(totals('item')).toEqual(slicedByItem);
     expect(totals('pool')).toEqual(slicedByPool);
+    expect(totals('section')).toEqual(slicedBySection);
     expect(totals('line')).toEqual(slicedByLine);
   });
   it('splitting a quantity over lines changes nothing, whole or sliced', () => {
@@ -318,4 +319,71 @@ describe('which list a customer buys from', () => {
   });
   it('a list that is not active, or meant for others, is never chosen', () =>
     expect(choose([list('off', { active: false }), list('club', { groups: ['club'] })])).toBe('no_list'));
+});
+
+describe('laws of floors', () => {
+  const floor = (percent: number, outcome: FloorTerms['outcome']): FloorTerms => ({
+    id: 'f',
+    version: 1,
+    name: 'Floor',
+    kind: 'percent_of_list',
+    value: String(percent),
+    outcome,
+    active: true,
+  });
+  const withTax = (tax: string, price: number, floors: FloorTerms[]): Workspace => {
+    const w = shop({ floors, taxes: [{ taxClass: 'standard', percent: tax, from: '2020-01-01' }] }, `${price}.00`);
+    return { ...w, lists: w.lists.map((l) => ({ ...l, taxIn: true })) };
+  };
+  // tenths of per cent from 0 to 30: every tax rate there is, and those that do not divide
+  const anyTax = fc.integer({ min: 0, max: 300 }).map((tenths) => dec(tenths).div(10).toFixed());
+  const anyPrice = fc.integer({ min: 1, max: 9999 });
+  const anyShare = fc.integer({ min: 1, max: 100 });
+
+  it('a floor at exactly the price never moves it, over all tax rates', () => {
+    fc.assert(
+      fc.property(
+        anyTax,
+        anyPrice,
+        anyShare,
+        fc.constantFrom<FloorTerms['outcome']>('lift', 'ask', 'refuse'),
+        (tax, price, percent, outcome) => {
+          const by = { kind: 'percent_off' as const, value: String(100 - percent) };
+          const quote = ask(withTax(tax, price, [floor(percent, outcome)]), [{ quantity: '1', reduction: by }]);
+          expect(lineOf(quote).brokenFloor).toBeNull();
+          expect(plain(lineOf(quote).unitPrice)).toBe(plain(dec(price).times(percent).div(100)));
+        },
+      ),
+      { numRuns: 5000 },
+    );
+  });
+
+  it('and what lies under it is lifted to exactly the price, never a cent more', () => {
+    fc.assert(
+      fc.property(anyTax, anyPrice, fc.integer({ min: 2, max: 100 }), (tax, price, percent) => {
+        const by = { kind: 'percent_off' as const, value: String(101 - percent) };
+        const quote = ask(withTax(tax, price, [floor(percent, 'lift')]), [{ quantity: '1', reduction: by }]);
+        expect(plain(lineOf(quote).unitPrice)).toBe(plain(dec(price).times(percent).div(100)));
+      }),
+      { numRuns: 5000 },
+    );
+  });
+
+  it('a reduction on the whole quote down to the floor is given in full', () => {
+    fc.assert(
+      fc.property(anyTax, anyPrice, anyShare, (tax, price, percent) => {
+        const ws = new Prepared(withTax(tax, price, [floor(percent, 'refuse')]));
+        const found = priceQuote(ws, {
+          list: 'x',
+          buyer: {},
+          day: DAY,
+          lines: [{ id: '1', item: 'i', pack: 'each', quantity: '1' }],
+          reduction: { kind: 'percent_off', value: String(100 - percent) },
+        });
+        if (!found.ok) throw new Error(found.reason.code);
+        expect(found.value.reduction!.refused).toBeNull();
+      }),
+      { numRuns: 5000 },
+    );
+  });
 });

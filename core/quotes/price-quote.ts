@@ -1,20 +1,18 @@
-import { Derivation, type Lost } from '../buildup/steps.ts';
-import { exchangeOn } from '../costs/exchange.ts';
+import type { Lost } from '../buildup/steps.ts';
 import { buyerOf } from '../lists/buyer.ts';
 import { type Buyer, listsLeftOut } from '../lists/choose-list.ts';
-import { toNet } from '../lists/terms.ts';
+import { depositPartShown, toNet, withoutDeposit } from '../lists/terms.ts';
 import { minorUnits } from '../numbers/currency.ts';
-import { type Dec, ZERO, dec, plain, roundHalfUp, settle } from '../numbers/decimal.ts';
+import { type Dec, ZERO, dec, plain, settle } from '../numbers/decimal.ts';
 import { type Outcome, type Reason, figure, refusal } from '../reasons.ts';
 import { marginOf } from '../recipes/markup.ts';
-import { type Prepared, type PriceList, taxFactor } from '../workspace/index.ts';
-import { breakTableFor, inPool } from './breaks.ts';
-import { chargeOn, covers, inOrder } from './charges.ts';
+import type { Prepared, PriceList } from '../workspace/index.ts';
+import { type LineOnQuote, chargeLines } from './charge-lines.ts';
+import { type FoundLine, countTogether } from './counting.ts';
 import { linePrice, listsFor } from './line-list.ts';
-import { type OwnPrice, type ResolvedLine, priceLine } from './line-pricing.ts';
-import type { BreakCounting } from './lowest-price.ts';
-import { allowedQuantity } from './order-quantity.ts';
-import type { PricedCharge, PricedLine, PricedQuote, QuoteLineQuestion, QuoteQuestion } from './questions.ts';
+import { type OwnPrice, priceLine } from './line-pricing.ts';
+import { allowedQuantity, limitsFor } from './order-quantity.ts';
+import type { PricedLine, PricedQuote, QuoteLineQuestion, QuoteQuestion } from './questions.ts';
 import { type SharedReduction, shareReduction } from './quote-reduction.ts';
 import { TaxSums } from './tax-sums.ts';
 
@@ -30,13 +28,10 @@ export function priceQuote(ws: Prepared, q: QuoteQuestion): Outcome<PricedQuote>
   return new QuotePricing(ws, q, buyer.value, lists.value).run();
 }
 
-type Found = Omit<ResolvedLine, 'breaks'>;
-
 class QuotePricing {
   private readonly home: PriceList;
   private readonly digits: number;
   private readonly taxes: TaxSums;
-  private readonly taxRegion: string | null;
   /** The lists that are not meant for the buyer at all. */
   private readonly leftOut: readonly Lost[];
 
@@ -50,14 +45,16 @@ class QuotePricing {
     this.digits = minorUnits(this.home.currency);
     this.leftOut = q.list ? [] : listsLeftOut(ws, buyer, q.day);
     this.taxes = new TaxSums(this.home);
-    this.taxRegion = ws.taxRegion(this.home) ?? (this.home.taxIn ? null : buyer.region);
   }
 
   run(): Outcome<PricedQuote> {
-    const { ws, q, home } = this;
+    const { ws, q, home, buyer } = this;
     const found = q.lines.map((line) => this.resolve(line));
-    const counting = this.counting(found);
-    const own = found.map((f, i) => (f.ok ? priceLine(ws, q, this.buyer, { ...f.value, breaks: counting[i]! }) : f));
+    const counting = countTogether(ws, buyer, found);
+    const own = found.map((f, i) => {
+      const breaks = counting[i]!;
+      return !f.ok ? f : !breaks.ok ? breaks : priceLine(ws, q, buyer, { ...f.value, breaks: breaks.value });
+    });
     const priced = own.flatMap((o) => (o.ok ? [o.value] : []));
     const reduction = q.reduction ? shareReduction(q.reduction, priced, this.digits) : null;
     const place = new Map(priced.map((p, i) => [p, i]));
@@ -65,17 +62,22 @@ class QuotePricing {
       id: q.lines[i]!.id,
       priced: o.ok ? this.finish(o.value, reduction, place.get(o.value)!) : o,
     }));
-    const charges = this.charges(lines, own);
+    const onQuote = lines.flatMap(({ priced: line }, i): LineOnQuote[] => {
+      const o = own[i]!;
+      if (!o.ok || !line.ok) return [];
+      return [{ own: o.value, line: line.value, taxRegion: this.taxRegion(o.value.resolved.price.listPrice.list) }];
+    });
+    const { taxes } = this;
+    const charges = chargeLines({ ws, q, home, taxes, lines: onQuote, taxRegion: this.taxRegion(home) });
     if (!charges.ok) return charges;
-    const taxLines = this.taxes.lines();
+    const taxLines = taxes.lines();
     const tax = taxLines.reduce((sum, t) => sum.plus(t.tax), ZERO);
     let [linesTotal, costKnown, netKnown] = [ZERO, ZERO, ZERO];
-    for (const { priced: line } of lines) {
-      if (!line.ok) continue;
-      linesTotal = linesTotal.plus(line.value.total);
-      if (!line.value.costTotal) continue;
-      costKnown = costKnown.plus(line.value.costTotal);
-      netKnown = netKnown.plus(line.value.netTotal);
+    for (const { line } of onQuote) {
+      linesTotal = linesTotal.plus(line.total);
+      if (!line.costTotal) continue;
+      costKnown = costKnown.plus(line.costTotal);
+      netKnown = netKnown.plus(line.netTotal);
     }
     for (const c of charges.value) linesTotal = linesTotal.plus(c.total);
     const toPay = home.taxIn ? linesTotal : linesTotal.plus(tax);
@@ -89,6 +91,7 @@ class QuotePricing {
         asked: reduction.asked,
         given: reduction.given,
         possible: reduction.possible,
+        goods: reduction.goods,
         refused: reduction.refused,
       },
       linesTotal,
@@ -96,58 +99,42 @@ class QuotePricing {
       net: toPay.minus(tax),
       toPay,
       margin: netKnown.isZero() ? null : marginOf(costKnown, netKnown),
+      profit: onQuote.some(({ line }) => line.costTotal) ? netKnown.minus(costKnown) : null,
       outcome: outcomeOf(lines, reduction, own),
     });
   }
 
-  private resolve(line: QuoteLineQuestion): Outcome<Found> {
+  /** Whose taxes count for what a list prices: its region's, else on a list with tax out the buyer's. */
+  private taxRegion(list: PriceList): string | null {
+    return this.ws.taxRegion(list) ?? (list.taxIn ? null : this.buyer.region);
+  }
+
+  private resolve(line: QuoteLineQuestion): Outcome<FoundLine> {
     const { ws, q } = this;
     const path = `lines/${line.id}`;
     const item = ws.items.get(line.item);
     if (!item) return refusal('unknown_item', path, { item: line.item });
     const pack = ws.packOf(item, line.pack);
     if (!pack) return refusal('unknown_pack', path, { item: item.sku, pack: line.pack });
-    const quantity = allowedQuantity(item, dec(line.quantity));
-    if (!quantity.ok) return quantity;
+    // a quantity that nobody may order finds no price worth telling
+    const positive = allowedQuantity(item, dec(line.quantity), {});
+    if (!positive.ok) return positive;
     const price = linePrice(ws, this.lists, this.leftOut, {
       item: item.id,
       pack: line.pack,
       day: q.day,
+      quantity: line.quantity,
+      channel: this.buyer.channel,
       unposted: q.unposted ?? 'refuse',
     });
+    const entry = price.ok ? price.value.listPrice.entry : null;
+    const quantity = allowedQuantity(item, dec(line.quantity), limitsFor(ws, item, this.buyer, entry));
+    if (!quantity.ok) return quantity;
     return price.ok ? figure({ line, item, pack, quantity: quantity.value, price: price.value }) : price;
   }
 
-  /** The break table of every line, with the quantity that counts for it and what came before on the quote. */
-  private counting(found: readonly Outcome<Found>[]): (BreakCounting | null)[] {
-    const { ws } = this;
-    const sums = new Map<string, Dec>();
-    const first = found.map((f) => {
-      if (!f.ok) return null;
-      const { item, pack, quantity, price } = f.value;
-      const table = breakTableFor(ws, price.listPrice.list.id, price.listPrice.item, pack.name, this.buyer);
-      const pools = ws.workspace.pools.filter((p) => inPool(ws, p, item, pack.name)).map((p) => `pool ${p.id}`);
-      const keys = [`item ${item.id}\u0000${pack.id}`, ...pools];
-      const before = new Map(keys.map((k) => [k, sums.get(k) ?? ZERO]));
-      for (const k of keys) sums.set(k, before.get(k)!.plus(quantity));
-      return table && { table, before, own: keys[0]!, quantity };
-    });
-    return first.map((t) => {
-      if (!t) return null;
-      const { table } = t;
-      const key = table.count === 'item' ? t.own : table.count === 'pool' ? `pool ${table.pool}` : '';
-      // an item outside of the pool counts by itself
-      const together = key !== '' && t.before.has(key);
-      return {
-        table,
-        counted: together ? sums.get(key)! : t.quantity,
-        before: together ? t.before.get(key)! : ZERO,
-      };
-    });
-  }
-
-  private tax(taxClass: string, path: string): Outcome<string> {
-    const tax = this.ws.taxOn(taxClass, this.q.day, this.taxRegion);
+  private tax(taxClass: string, path: string, region: string | null): Outcome<string> {
+    const tax = this.ws.taxOn(taxClass, this.q.day, region);
     return tax ? figure(tax.percent) : refusal('no_tax_rate', path, { taxClass, day: this.q.day });
   }
 
@@ -173,14 +160,13 @@ class QuotePricing {
     }
     const total = own.total.minus(share);
     const goods = total.minus(depositTotal);
-    const netTotal = toNet({ ...listPrice.terms, deposit: ZERO }, goods);
-    const { item, pack } = listPrice;
+    const { item, terms } = listPrice;
+    const netTotal = toNet(withoutDeposit(terms), goods);
+    const region = this.taxRegion(listPrice.list);
     const taxed: { percent: string; shown: Dec }[] = [];
-    for (const [taxClass, shown] of [
-      [item.taxClass, goods],
-      [pack.depositTaxClass ?? item.taxClass, depositTotal],
-    ] as const) {
-      const percent = this.tax(taxClass, path);
+    const parts = terms.deposits.map((p) => [p.taxClass, depositPartShown(p).times(resolved.quantity)] as const);
+    for (const [taxClass, shown] of [[item.taxClass, goods] as const, ...parts]) {
+      const percent = this.tax(taxClass, path, region);
       if (!percent.ok) return percent;
       this.taxes.add(percent.value, shown);
       taxed.push({ percent: percent.value, shown });
@@ -198,10 +184,14 @@ class QuotePricing {
       taxed,
       costTotal,
       margin: costTotal ? marginOf(costTotal, netTotal) : null,
+      profit: costTotal && netTotal.minus(costTotal),
+      dearerThanUsual: own.usual,
+      struck: own.struck,
       brokenFloor: own.broken,
+      floorsNotApplied: own.floorsNotApplied,
       asks: own.rules.asks,
       refused: this.refusals(own),
-      slices: own.lowest.slices ?? [],
+      slices: own.slices ?? [],
       buyMore: own.buyMore,
       steps: d.steps,
     });
@@ -214,137 +204,7 @@ class QuotePricing {
     const params = { floor: broken.name, price: plain(settle(unitPrice)), least: plain(broken.least) };
     return [refusal('floor_refuses', path, params).reason, ...byRules];
   }
-
-  /** Charge lines that rules added, then proportional charges, each after those it covers. */
-  private charges(
-    lines: readonly { priced: Outcome<PricedLine> }[],
-    own: readonly Outcome<OwnPrice>[],
-  ): Outcome<PricedCharge[]> {
-    const { ws, q, home } = this;
-    const out: PricedCharge[] = [];
-    for (const o of own) {
-      if (!o.ok) continue;
-      for (const c of o.value.rules.charges) {
-        const id = `${o.value.resolved.line.id}/${c.rule}`;
-        const percent = this.tax(c.taxClass, `charges/${id}`);
-        if (!percent.ok) return percent;
-        const total = roundHalfUp(c.amount, this.digits);
-        const d = this.charge(total, 'start', { 'added by': c.name });
-        out.push(this.chargeLine(id, c.name, 'rule', total, percent.value, null, null, d));
-      }
-    }
-    const asked = [];
-    for (const a of q.charges ?? []) {
-      const terms = ws.charges.get(a.charge);
-      if (!terms) return refusal('unknown_charge', `charges/${a.charge}`, { charge: a.charge });
-      asked.push({ ...terms, asked: a });
-    }
-    const ordered = inOrder(asked);
-    if (!ordered.ok) return ordered;
-    for (const terms of ordered.value) {
-      const limit = (
-        typed: string | null | undefined,
-        own: { amount: string; currency: string } | null | undefined,
-      ) => {
-        if (typed !== undefined && typed !== null) return figure(dec(typed));
-        if (!own) return figure(null);
-        const day = ws.rateDay(home, q.day);
-        const x = exchangeOn(ws, own.currency, home.currency, day);
-        return x
-          ? figure(dec(own.amount).times(x.factor))
-          : refusal('no_exchange_rate', `charges/${terms.id}`, { from: own.currency, to: home.currency, day });
-      };
-      const least = limit(terms.asked.least, terms.least);
-      const most = limit(terms.asked.most, terms.most);
-      if (!least.ok) return least;
-      if (!most.ok) return most;
-      const percent = this.tax(terms.taxClass, `charges/${terms.id}`);
-      if (!percent.ok) return percent;
-      let covered = ZERO;
-      own.forEach((o, i) => {
-        const { priced } = lines[i]!;
-        if (!o.ok || !priced.ok) return;
-        const { item, pack } = o.value.resolved;
-        if (covers(ws, terms, item, pack.name)) covered = covered.plus(priced.value.netTotal);
-      });
-      for (const c of out) if (terms.coversCharges?.includes(c.id)) covered = covered.plus(c.net);
-      const rate = terms.asked.percent ?? terms.percent;
-      const net = chargeOn(rate, covered, least.value, most.value);
-      const d = this.charge(covered, 'start', { covered: plain(covered) }, terms);
-      this.charge(dec(rate).times('0.01'), 'times', { 'per cent': rate }, terms, d);
-      if (!net.eq(d.figure)) {
-        const limits = {
-          ...(least.value ? { least: plain(least.value) } : {}),
-          ...(most.value ? { most: plain(most.value) } : {}),
-        };
-        this.charge(net, 'set', limits, terms, d, true);
-      }
-      if (home.taxIn) this.charge(taxFactor(percent.value), 'times', { 'tax per cent': percent.value }, terms, d);
-      const total = roundHalfUp(d.figure, this.digits);
-      if (!total.eq(d.figure)) this.charge(total, 'set', { 'rounded to': `${this.digits} decimals` }, terms, d);
-      out.push(
-        this.chargeLine(
-          terms.id,
-          terms.name,
-          'proportional',
-          total,
-          percent.value,
-          covered,
-          {
-            percent: rate,
-            least: least.value && plain(least.value),
-            most: most.value && plain(most.value),
-          },
-          d,
-        ),
-      );
-    }
-    return figure(out);
-  }
-
-  private charge(
-    value: Dec,
-    op: 'start' | 'times' | 'set',
-    facts: Record<string, string>,
-    terms: { id: string; version: number; name: string } | null = null,
-    d = new Derivation(),
-    bit = false,
-  ): Derivation {
-    d.add({
-      kind: 'charge',
-      operation: { op, value: plain(value) },
-      currency: this.home.currency,
-      per: 'line',
-      facts,
-      ...(terms ? { rule: { kind: 'charge', id: terms.id, version: terms.version, name: terms.name } } : {}),
-      ...(bit ? { flag: 'bit' as const } : {}),
-    });
-    return d;
-  }
-
-  private chargeLine(
-    id: string,
-    name: string,
-    kind: PricedCharge['kind'],
-    total: Dec,
-    taxPercent: string,
-    covered: Dec | null,
-    terms: PricedCharge['terms'],
-    d: Derivation,
-  ): PricedCharge {
-    this.taxes.add(taxPercent, total);
-    const net = this.home.taxIn ? toNet(untaxed(taxPercent), total) : total;
-    return { id, name, kind, total, net, taxPercent, covered, terms, steps: d.steps };
-  }
 }
-
-const untaxed = (percent: string) => ({
-  taxFactor: taxFactor(percent),
-  taxPercent: percent,
-  deposit: ZERO,
-  depositTaxFactor: taxFactor('0'),
-  depositTaxPercent: '0',
-});
 
 function outcomeOf(
   lines: readonly { priced: Outcome<PricedLine> }[],

@@ -1,8 +1,9 @@
-import { toShown } from '../lists/terms.ts';
+import { toShown, withoutDeposit } from '../lists/terms.ts';
 import {
   type Dec,
   ZERO,
   dec,
+  divide,
   max,
   min,
   money,
@@ -14,13 +15,17 @@ import {
 } from '../numbers/decimal.ts';
 import { shareOut, sum } from '../numbers/share-out.ts';
 import { type Reason, refusal } from '../reasons.ts';
+import { inSections } from './charge-lines.ts';
+import type { FloorFigure } from './floors.ts';
 import type { OwnPrice } from './line-pricing.ts';
-import type { QuoteQuestion } from './questions.ts';
+import type { WholeReduction } from './questions.ts';
 
 /** A reduction on the whole quote, shared among its lines; as the list shows prices, to the minor unit. */
 export interface SharedReduction {
   readonly asked: Dec;
   readonly given: Dec;
+  /** What it is asked on: the goods of the lines it reaches. */
+  readonly goods: Dec;
   /** What all lines together can give without breaking a floor. */
   readonly possible: Dec;
   readonly shares: readonly Dec[];
@@ -35,43 +40,50 @@ export interface SharedReduction {
 /** The goods of a line, without deposit: what is shared by, and what can be reduced. */
 const goodsOf = (line: OwnPrice): Dec => max(line.total.minus(line.depositTotal), ZERO);
 
-/** What a line can give before its price per unit falls under its highest floor; to the minor unit, downwards. */
-function capacity(line: OwnPrice, digits: number): Dec {
+/** What a line can give before its price per unit falls under the highest of some floors; to the minor unit, downwards. */
+function capacity(line: OwnPrice, floors: readonly FloorFigure[], digits: number): Dec {
   const goods = goodsOf(line);
-  const floor = line.floors[0];
+  const floor = floors[0];
   if (!floor) return goods;
   const { terms } = line.resolved.price.listPrice;
-  const least = toShown({ ...terms, deposit: ZERO }, floor.at).times(line.resolved.quantity);
+  const least = toShown(withoutDeposit(terms), floor.at).times(line.resolved.quantity);
   return max(min(goods, roundDown(goods.minus(settle(least)), digits)), ZERO);
 }
 
 /**
  * Shares a reduction by line total; what a line cannot give without breaking its floor goes to the others in
- * proportion. Deposits are neither reduced nor a base. docs/arithmetic.md, "A reduction on the whole quote".
+ * proportion. More than that: where the floors that lift or refuse allow it, it is given by line total and asks approval,
+ * for the floors in the way only ask. Deposits are neither reduced nor a base. docs/arithmetic.md, "A reduction on the
+ * whole quote".
  */
-export function shareReduction(
-  reduction: NonNullable<QuoteQuestion['reduction']>,
-  lines: readonly OwnPrice[],
-  digits: number,
-): SharedReduction {
-  const goods = lines.map(goodsOf);
-  const value = dec(reduction.value);
-  const asked = roundHalfUp(reduction.kind === 'percent_off' ? sum(goods).times(share(value)) : value, digits);
-  const capacities = lines.map((l) => capacity(l, digits));
+export function shareReduction(reduction: WholeReduction, lines: readonly OwnPrice[], digits: number): SharedReduction {
+  const reached = lines.map((l) => inSections(reduction.sections, l.resolved.line.section));
+  const goods = lines.map((l, i) => (reached[i] ? goodsOf(l) : ZERO));
+  const all = sum(goods);
+  const asked = roundHalfUp(askedOf(reduction, all), digits);
+  const hard = (l: OwnPrice) => l.floors.filter((f) => f.floor.outcome !== 'ask');
+  const within = (floorsOf: (l: OwnPrice) => readonly FloorFigure[]) =>
+    lines.map((l, i) => (reached[i] ? capacity(l, floorsOf(l), digits) : ZERO));
+  const capacities = within((l) => l.floors);
   const possible = sum(capacities);
+  const common = { asked, goods: all, possible, capacities };
   if (asked.lte(possible)) {
     const shares = shareOut(asked, goods, digits, capacities);
-    return { asked, given: asked, possible, shares, capacities, asks: false, refused: null };
+    return { ...common, given: asked, shares, asks: false, refused: null };
   }
-  const inTheWay = lines.filter((l) => l.floors.length > 0);
-  const askOnly = inTheWay.length > 0 && inTheWay.every((l) => l.floors.every((f) => f.floor.outcome === 'ask'));
-  if (askOnly && asked.lte(sum(goods))) {
-    const shares = shareOut(asked, goods, digits, goods);
-    return { asked, given: asked, possible, shares, capacities, asks: true, refused: null };
+  const withAsking = within(hard);
+  if (asked.lte(sum(withAsking))) {
+    const shares = shareOut(asked, goods, digits, withAsking);
+    return { ...common, given: asked, shares, asks: true, refused: null };
   }
   const { reason } = refusal('reduction_too_high', 'reduction', {
     possible: money(possible, digits),
     asked: plain(asked),
   });
-  return { asked, given: ZERO, possible, shares: lines.map(() => ZERO), capacities, asks: false, refused: reason };
+  return { ...common, given: ZERO, shares: lines.map(() => ZERO), asks: false, refused: reason };
+}
+
+function askedOf({ kind, value, ofGoods }: WholeReduction, goods: Dec): Dec {
+  if (kind === 'percent_off') return goods.times(share(dec(value)));
+  return ofGoods && dec(ofGoods).gt(0) ? divide(dec(value).times(goods), dec(ofGoods)) : dec(value);
 }

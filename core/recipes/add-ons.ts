@@ -12,6 +12,7 @@ export interface AddOnContext {
   readonly item: Item;
   readonly pack: Pack;
   readonly recipe: RecipeTerms;
+  readonly channels: readonly string[];
   readonly day: Day;
   /** Of the pack, before any add-on, in the list's currency. */
   readonly basis: Dec;
@@ -21,11 +22,12 @@ export interface AddOnContext {
 export function addAddOns(d: Derivation, c: AddOnContext, when: 'before' | 'after'): Outcome<void> {
   for (const addOn of c.recipe.addOns ?? []) {
     if ((addOn.when ?? 'after') !== when) continue;
-    if (addOn.scope && !fits(c.ws, addOn.scope, c.item, c.pack.name)) continue;
+    if (addOn.scope && !fits(c.ws, addOn.scope, c.item, c.pack.name, c.channels)) continue;
     const amount = amountOf(addOn, c);
     if (!amount.ok) return amount;
     const { recipe } = c;
-    const rule: RuleRef = { kind: 'recipe', id: recipe.id, version: recipe.version, name: recipe.name, part: addOn.id };
+    const { id, version, name } = recipe;
+    const rule: RuleRef = { kind: 'recipe', id, version, name, part: addOn.id, partName: addOn.name };
     d.add({
       kind: 'add_on',
       operation: { op: 'plus', value: plain(amount.value.value) },

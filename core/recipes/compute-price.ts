@@ -1,7 +1,7 @@
 import { Derivation, type RuleRef, type Step } from '../buildup/steps.ts';
 import { exchangeOn } from '../costs/exchange.ts';
 import { type LandedCost, landedCost } from '../costs/landed-cost.ts';
-import { GUARD_NAMES, type Guarded, applyGuards } from '../guards/guards.ts';
+import { GUARD_NAMES, type Guarded, type NotApplied, applyGuards } from '../guards/guards.ts';
 import { priceLimits } from '../guards/price-limits.ts';
 import type { PriceQuestion } from '../lists/achieved.ts';
 import { exchangeTo, putOn, roundByLadder, takeOut, toPack } from '../lists/shown-steps.ts';
@@ -18,6 +18,7 @@ import {
   type Recommended,
   taxFactor,
 } from '../workspace/index.ts';
+import { channelsOf } from '../workspace/scope.ts';
 import { marginOf, markupOf } from './markup.ts';
 import type { RecipeTerms, UpliftRow } from './recipe.ts';
 import { addAddOns } from './add-ons.ts';
@@ -35,14 +36,22 @@ export interface ComputedPrice {
   /** Per cent, computed back from the final price. */
   readonly markup: Dec | null;
   readonly margin: Dec | null;
-  /** The uplift row that won, in words. */
+  readonly recipe: { readonly id: string; readonly name: string };
+  /** The uplift row that won, in words, and what it is tied to. */
   readonly uplift: string;
   readonly row: string;
+  readonly rowName: string;
   /** Of the pack, net, in the list's currency, before add-ons and uplift. */
   readonly basis: Dec;
   readonly flag: Guarded['flag'];
   /** The guards that bit, in words, the binding one first. */
   readonly bit: readonly string[];
+  /** The same with their ids and figures as the buyer sees them. */
+  readonly guards: readonly { readonly id: string; readonly name: string; readonly at: Dec }[];
+  /** Guards of the recipe that cannot be applied to the item. */
+  readonly notApplied: readonly NotApplied[];
+  /** Profit per pack in the list's currency: net less landed cost. */
+  readonly profit: Dec | null;
   readonly wouldFallTo: Dec | null;
   /** The hand-set price that stands instead of the recipe's, if one is in force. */
   readonly handSet: {
@@ -68,12 +77,16 @@ export type OtherList = (
   above: readonly string[],
 ) => Outcome<{ readonly price: Dec; readonly facts: Readonly<Record<string, string>> }>;
 
+/** Whether a fall that "raise only" holds back is kept back, or allowed: then the guard is as if it were not there. */
+export type Falls = 'keep' | 'allow_fall';
+
 /** Runs a list's recipe for one pack of one item on one day, with its full build-up. docs/arithmetic.md, "A recipe, in its order". */
 export function runRecipe(
   ws: Prepared,
   q: PriceQuestion,
   above: readonly string[],
   otherList: OtherList,
+  falls: Falls = 'keep',
 ): Outcome<ComputedPrice> {
   const list = ws.lists.get(q.list);
   if (!list) return refusal('unknown_list', 'list', { list: q.list });
@@ -82,42 +95,49 @@ export function runRecipe(
   const item = ws.followed(asked);
   const pack = ws.packOf(asked, q.pack);
   if (!pack) return refusal('unknown_pack', 'pack', { item: asked.sku, pack: q.pack });
-  const recipe = list.recipe === null ? undefined : ws.recipes.get(list.recipe);
+  const recipe = ws.recipeFor(list, item);
   if (!recipe) return refusal('no_recipe', `lists/${list.id}/recipe`, { list: list.name, item: item.sku });
   if (above.includes(list.id)) {
     return refusal('lists_in_a_circle', `lists/${list.id}/recipe`, {
       lists: [...above, list.id].map((id) => ws.lists.get(id)?.name ?? id).join(' → '),
     });
   }
-  return new Computation(ws, list, item, pack, recipe, q.day, above, otherList).run();
+  return new Computation(ws, list, asked, item, pack, recipe, q, above, otherList, falls).run();
 }
 
 class Computation {
   private readonly d = new Derivation();
   private readonly byRecipe: RuleRef;
+  private readonly day: Day;
+  private readonly channels: readonly string[];
 
   constructor(
     private readonly ws: Prepared,
     private readonly list: PriceList,
+    /** As asked for: entries of another list see a member of a lockstep group, not its lead. */
+    private readonly asked: Item,
     private readonly item: Item,
     private readonly pack: Pack,
     private readonly recipe: RecipeTerms,
-    private readonly day: Day,
+    private readonly q: PriceQuestion,
     private readonly above: readonly string[],
     private readonly otherList: OtherList,
+    private readonly falls: Falls,
   ) {
+    this.day = q.day;
+    this.channels = channelsOf(list, q.channel);
     this.byRecipe = { kind: 'recipe', id: recipe.id, version: recipe.version, name: recipe.name };
   }
 
   run(): Outcome<ComputedPrice> {
-    const { ws, list, item, pack, day } = this;
+    const { ws, list, item, pack, day, channels } = this;
     const terms = shownTerms(ws, list, item, pack, day);
     if (!terms.ok) return terms;
     const landed = landedCost(ws, item, day);
     const based = this.basis(landed);
     if (!based.ok) return based;
     const basis = this.d.figure;
-    const around = { ws, list, item, pack, recipe: this.recipe, day, basis };
+    const around = { ws, list, item, pack, channels, recipe: this.recipe, day, basis };
     const before = addAddOns(this.d, around, 'before');
     if (!before.ok) return before;
     const uplifted = this.uplift(basis);
@@ -125,12 +145,14 @@ class Computation {
     const after = addAddOns(this.d, around, 'after');
     if (!after.ok) return after;
     const targetNet = this.d.figure;
+    if (settle(targetNet).lte(0)) return this.nothing(targetNet);
     putOn(this.d, terms.value, list, item, pack);
     const limits = priceLimits(this.ws, { recipe: this.recipe, list, item, pack, day }, landed, terms.value);
     if (!limits.ok) return limits;
-    const rounded = roundByLadder(ws, this.d, list, this.recipe.ladder);
+    const rounded = roundByLadder(ws, this.d, list, this.recipe, { item, pack });
     if (!rounded.ok) return rounded;
-    const guarded = applyGuards(rounded.value, this.d.figure, limits.value.limits);
+    const counting = limits.value.limits.filter((l) => l.kind !== 'raise_only' || this.falls === 'keep');
+    const guarded = applyGuards(rounded.value, this.d.figure, counting);
     const bit = guarded.bit.map((l) => GUARD_NAMES[l.kind]);
     if (guarded.flag !== null) {
       this.d.add({
@@ -139,15 +161,18 @@ class Computation {
         currency: list.currency,
         per: 'pack',
         flag: guarded.flag,
-        rule: { ...this.byRecipe, part: bit[0]! },
+        rule: { ...this.byRecipe, part: guarded.bit[0]!.id, partName: bit[0]! },
         facts: Object.fromEntries(guarded.bit.map((l) => [GUARD_NAMES[l.kind], plain(l.at)])),
       });
     }
-    if (this.d.figure.lte(0))
-      return refusal('price_not_positive', `recipes/${this.recipe.id}`, { price: plain(this.d.figure) });
-    return figure(
-      this.achieved(terms.value, limits.value.cost, uplifted.value, guarded, bit, landed, basis, targetNet),
-    );
+    const net = toNet(terms.value, this.d.figure);
+    if (settle(net).lte(0)) return this.nothing(net);
+    return figure(this.achieved(terms.value, limits.value, uplifted.value, guarded, bit, landed, basis, targetNet));
+  }
+
+  /** Goods at nothing or less are no price, whatever deposit, tax or ladder make of them. */
+  private nothing(net: Dec): Outcome<never> {
+    return refusal('price_not_positive', `recipes/${this.recipe.id}`, { price: plain(settle(net)) });
   }
 
   /** Starts the derivation: the basis of the pack, net, in the list's currency. */
@@ -157,11 +182,13 @@ class Computation {
     switch (kind) {
       case 'landed':
       case 'cost': {
-        if (!landed.ok) return landed;
-        if (kind === 'landed') d.continueFrom(landed.value.steps, landed.value.landed);
+        const side = this.recipe.basis.cost ?? 'paid';
+        const from = side === 'paid' ? landed : landedCost(this.ws, item, this.day, side);
+        if (!from.ok) return from;
+        if (kind === 'landed') d.continueFrom(from.value.steps, from.value.landed);
         else {
-          const bare = landed.value.steps.filter((s) => ['cost', 'unit_cost', 'exchange'].includes(s.kind));
-          d.continueFrom(bare, landed.value.unit);
+          const bare = from.value.steps.filter((s) => ['cost', 'unit_cost', 'exchange'].includes(s.kind));
+          d.continueFrom(bare, from.value.unit);
         }
         return this.packAndCurrency(this.ws.workspace.currency);
       }
@@ -216,7 +243,7 @@ class Computation {
   private fromList(id: string): Outcome<void> {
     const other = this.ws.lists.get(id);
     if (!other) return refusal('unknown_list', `recipes/${this.recipe.id}/basis`, { list: id });
-    const q = { item: this.item.id, pack: this.pack.id, list: id, day: this.day };
+    const q = { ...this.q, item: this.asked.id, list: id };
     const found = this.otherList(this.ws, q, [...this.above, this.list.id]);
     return found.ok ? this.startFrom(other, found.value.price, found.value.facts) : found;
   }
@@ -239,7 +266,7 @@ class Computation {
 
   private uplift(basis: Dec): Outcome<UpliftRow> {
     const { ws, d, item, pack, recipe, list } = this;
-    const chosen = chooseRow(ws, recipe, item, pack.name, settle(basis));
+    const chosen = chooseRow(ws, recipe, item, pack.name, this.channels, settle(basis));
     if (!chosen.ok) return chosen;
     const { row, lost } = chosen.value;
     const path = `recipes/${recipe.id}/uplift/${row.id}`;
@@ -256,7 +283,7 @@ class Computation {
         currency: list.currency,
         per: 'pack',
         lost,
-        rule: { ...this.byRecipe, part: row.id },
+        rule: { ...this.byRecipe, part: row.id, partName: describeRow(ws, row.scope) },
         facts: ws.remember(`row ${recipe.id}`, row.id, () => ({
           row: describeRow(ws, row.scope),
           uplift: describeUplift(row),
@@ -269,7 +296,7 @@ class Computation {
 
   private achieved(
     terms: ShownTerms,
-    cost: Dec | null,
+    { cost, notApplied }: { readonly cost: Dec | null; readonly notApplied: readonly NotApplied[] },
     row: UpliftRow,
     guarded: Guarded,
     bit: readonly string[],
@@ -299,10 +326,15 @@ class Computation {
       price,
       net,
       cost,
+      profit: cost && net.minus(cost),
+      recipe: { id: this.recipe.id, name: this.recipe.name },
       uplift: describeUplift(row),
       row: row.id,
+      rowName: describeRow(ws, row.scope),
       basis,
       bit,
+      guards: guarded.bit.map((l) => ({ id: l.id, name: GUARD_NAMES[l.kind], at: l.at })),
+      notApplied,
       flag: guarded.flag,
       wouldFallTo: guarded.wouldFallTo,
       taxInPrice: roundHalfUp(price.minus(net).minus(terms.deposit), minorUnits(list.currency)),

@@ -26,22 +26,22 @@ export class RecipeIndex {
     this.rows = new ScopeIndex(ready, (r): Scope => r.row.scope);
   }
 
-  /** The rows that reach an item in a pack of this name at any basis, the most specific first. */
-  forPack(item: Item, pack: string): readonly ReadyRow[] {
-    const key = `${item.id}\u0000${pack}`;
+  /** The rows that reach an item in a pack of this name, sold through these channels, at any basis; the most specific first. */
+  forPack(item: Item, pack: string, channels: readonly string[]): readonly ReadyRow[] {
+    const key = `${item.id}\u0000${pack}\u0000${channels.join('\u0000')}`;
     const known = this.perItem.get(key);
     if (known) return known;
     const found = this.rows
       .candidates(item.id)
-      .filter((r) => fits(this.ws, r.row.scope, item, pack))
+      .filter((r) => fits(this.ws, r.row.scope, item, pack, channels))
       .sort((a, b) => a.rank - b.rank);
     this.perItem.set(key, found);
     return found;
   }
 
   /** The rows that reach a basis (per pack, in the list's currency), the most specific first. */
-  reaching(item: Item, pack: string, basis: Dec): readonly ReadyRow[] {
-    return this.forPack(item, pack).filter((r) => inBand(r, basis));
+  reaching(item: Item, pack: string, channels: readonly string[], basis: Dec): readonly ReadyRow[] {
+    return this.forPack(item, pack, channels).filter((r) => inBand(r, basis));
   }
 }
 

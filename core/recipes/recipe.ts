@@ -1,4 +1,6 @@
 import type { AmountText } from '../numbers/amount.ts';
+import type { CostSide } from '../costs/landed-cost.ts';
+import type { LadderTie } from '../rounding/ladder.ts';
 import type { Scope } from '../workspace/scope.ts';
 
 export const BASES = ['landed', 'cost', 'rrp', 'list', 'current'] as const;
@@ -58,6 +60,8 @@ export const GUARD_KINDS = [
 export type GuardKind = (typeof GUARD_KINDS)[number];
 
 export interface GuardTerms {
+  /** Absent: its kind. */
+  readonly id?: string;
   readonly kind: GuardKind;
   /** Per cent for markups and margins. */
   readonly percent?: string | null;
@@ -70,9 +74,12 @@ export interface RecipeTerms {
   readonly id: string;
   readonly version: number;
   readonly name: string;
-  readonly basis: { readonly kind: BasisKind; readonly list?: string | null };
+  /** `cost`: what is paid (a supplier's reduced cost where there is one; the default), or the usual cost. */
+  readonly basis: { readonly kind: BasisKind; readonly list?: string | null; readonly cost?: CostSide };
   readonly uplift: readonly UpliftRow[];
   readonly addOns?: readonly AddOn[];
   readonly ladder: string | null;
+  /** Ladders for single items, categories or packs; those of a list go before. */
+  readonly ladders?: readonly LadderTie[];
   readonly guards: readonly GuardTerms[];
 }

@@ -6,7 +6,17 @@ import { type Tie, compareSpecificity, describeScope, meet, specificityOf } from
 import type { RecipeTerms, UpliftMethod, UpliftRow, UpliftScope } from './recipe.ts';
 
 /** The order in which a row's ties make it more specific; source: docs/arithmetic.md, "Uplift table". */
-const ORDER: readonly Tie[] = ['item', 'model', 'lockstep', 'attributes', 'brand', 'supplier', 'category', 'pack'];
+const ORDER: readonly Tie[] = [
+  'item',
+  'model',
+  'lockstep',
+  'attributes',
+  'brand',
+  'supplier',
+  'category',
+  'pack',
+  'channel',
+];
 
 /** Below 0: `a` is the more specific row. After the ties, a row with a band comes first, and of two the narrower. */
 export function compareRows(ws: Prepared, a: UpliftScope, b: UpliftScope): number {
@@ -32,9 +42,16 @@ export interface ChosenRow {
 }
 
 /** The most specific row that reaches the item; two that tie are a reason, never a guess. */
-export function chooseRow(ws: Prepared, recipe: RecipeTerms, item: Item, pack: string, basis: Dec): Outcome<ChosenRow> {
+export function chooseRow(
+  ws: Prepared,
+  recipe: RecipeTerms,
+  item: Item,
+  pack: string,
+  channels: readonly string[],
+  basis: Dec,
+): Outcome<ChosenRow> {
   const path = `recipes/${recipe.id}/uplift`;
-  const fitting = ws.recipeIndex(recipe).reaching(item, pack, basis);
+  const fitting = ws.recipeIndex(recipe).reaching(item, pack, channels, basis);
   const [first, second] = fitting;
   if (!first) return refusal('no_uplift_row', path, { recipe: recipe.name, item: item.sku });
   if (second && first.rank === second.rank) {

@@ -7,6 +7,7 @@ import {
   type RungTerms,
   applyLadder,
   endingAtOrBelow,
+  isAtEnding,
   prepareLadder,
   rungFaults,
   rungFor,
@@ -49,6 +50,7 @@ const anyLadder = fc
       endings: fc.array(fc.integer({ min: 0, max: 99 }), { minLength: 1, maxLength: 3 }),
       direction: fc.constantFrom(...DIRECTIONS),
       cuts: fc.tuple(fc.integer({ min: 0, max: 99 }), fc.integer({ min: 0, max: 99 })),
+      offset: fc.constantFrom('0', '0', '-0.10', '-0.01', '0.05', '-2', '3', '0.005'),
     }),
     { minLength: 1, maxLength: 4 },
   )
@@ -67,6 +69,7 @@ const anyLadder = fc
         direction: p.direction,
         downUntil: inStep(down),
         upFrom: inStep(up),
+        offset: p.offset,
       });
       at += p.width;
     }
@@ -80,9 +83,20 @@ describe('laws of every ladder', () => {
         const rung = rungFor(l, price);
         const result = applyLadder(l, price);
         expect(result.gt(0) || !rung).toBe(true);
-        if (!rung || endingAtOrBelow(rung, result).eq(result)) return;
+        if (!rung || isAtEnding(rung, result)) return;
         expect(rung.direction).toBe('cuts');
         expect(result.minus(price).abs().lt('0.01')).toBe(true);
+      }),
+      { numRuns: 5000 },
+    );
+  });
+
+  it('a result is not moved again by the rung that made it', () => {
+    fc.assert(
+      fc.property(anyLadder, cents, (l, price) => {
+        const rung = rungFor(l, price);
+        const result = applyLadder(l, price);
+        if (rung && rung === rungFor(l, result)) expect(plain(applyLadder(l, result))).toBe(plain(result));
       }),
       { numRuns: 5000 },
     );
@@ -120,6 +134,8 @@ describe('laws of every ladder', () => {
         const [low, high] = a.lte(b) ? [a, b] : [b, a];
         const rung = rungFor(l, low);
         if (!rung || rung !== rungFor(l, high)) return;
+        // an ending with its offset stays, though the prices beside it move past it
+        if (!rung.offset.isZero()) return;
         // cuts set against each other on purpose may cross: that is what the check of a ladder reports
         if (rung.direction === 'cuts' && rung.endings.length > 1) return;
         // a price that would go to 0 or less is lifted to the first ending, past prices that stay between the cuts

@@ -17,6 +17,16 @@ export interface RungTerms {
   readonly downUntil?: string | null;
   /** Only with cuts: from this position in the step on, it goes up to the ending above. */
   readonly upFrom?: string | null;
+  /** Added once a price was moved to an ending (to five, then −0.10). A price that is an ending with its offset stays. */
+  readonly offset?: string | null;
+}
+
+/** A ladder for an item, a category with everything below it, or packs of a name; of several ties all must hold. */
+export interface LadderTie {
+  readonly item?: string | null;
+  readonly category?: string | null;
+  readonly pack?: string | null;
+  readonly ladder: string;
 }
 
 export interface LadderTerms {
@@ -39,6 +49,7 @@ export interface Rung {
   readonly direction: Direction;
   readonly downUntil: Dec;
   readonly upFrom: Dec;
+  readonly offset: Dec;
 }
 
 /** A ladder made ready; rungs ascending. `decimals` are those of the list's unit prices. */
@@ -59,6 +70,7 @@ export function prepareLadder(rungs: readonly RungTerms[], decimals: number): La
       direction: r.direction,
       downUntil: r.direction === 'cuts' ? dec(r.downUntil ?? 0) : ZERO,
       upFrom: r.direction === 'cuts' ? dec(r.upFrom ?? 0) : ZERO,
+      offset: dec(r.offset ?? 0),
     };
   });
   return { decimals, rungs: ready.sort((a, b) => a.from.cmp(b.from)) };
@@ -111,9 +123,10 @@ export function walk(rung: Rung, ending: Dec, position: Dec): Dec {
   return distance.isNegative() && !distance.isZero() ? distance.plus(rung.step) : distance;
 }
 
-function onRung(rung: Rung, price: Dec, decimals: number): Dec {
+/** The ending a price is moved to, before any offset; null: it stays between two cuts. */
+function endingFor(rung: Rung, price: Dec): Dec | null {
   const below = endingAtOrBelow(rung, price);
-  if (below.eq(price)) return price;
+  if (below.eq(price)) return below;
   switch (rung.direction) {
     case 'down':
       return below;
@@ -126,27 +139,35 @@ function onRung(rung: Rung, price: Dec, decimals: number): Dec {
     case 'cuts': {
       const walked = price.minus(below);
       if (walked.lt(walk(rung, below, rung.downUntil))) return below;
-      if (walked.gte(walk(rung, below, rung.upFrom))) return endingAbove(rung, price);
-      return roundHalfUp(price, decimals);
+      return walked.gte(walk(rung, below, rung.upFrom)) ? endingAbove(rung, price) : null;
     }
   }
 }
 
+/** Whether a price is an ending with the rung's offset. */
+export function isAtEnding(rung: Rung, price: Dec): boolean {
+  const bare = price.minus(rung.offset);
+  return endingAtOrBelow(rung, bare).eq(bare);
+}
+
 /**
  * Rounds a price by the rung whose band holds it; outside every rung, to the list's decimals.
- * A result of 0 or less goes to the next ending above. One pass: never rounded again by the rung it lands in.
+ * A rung's offset comes on the ending; a price that is an ending with its offset stays. A result of 0 or less goes to the
+ * next ending above whose price is more than 0. One pass: never rounded again by the rung it lands in.
  */
 export function applyLadder(ladder: Ladder, price: Dec): Dec {
   const at = settle(price);
   const rung = rungFor(ladder, at);
   if (!rung) return roundHalfUp(at, ladder.decimals);
-  const result = onRung(rung, at, ladder.decimals);
-  return result.gt(0) ? result : endingAbove(rung, ZERO);
+  if (at.gt(0) && isAtEnding(rung, at)) return at;
+  const ending = endingFor(rung, at);
+  const result = ending ? ending.plus(rung.offset) : roundHalfUp(at, ladder.decimals);
+  return result.gt(0) ? result : endingAbove(rung, rung.offset.negated()).plus(rung.offset);
 }
 
 export interface RungFault {
   readonly row: number;
-  readonly field: 'from' | 'to' | 'step' | 'endings' | 'downUntil' | 'upFrom';
+  readonly field: 'from' | 'to' | 'step' | 'endings' | 'downUntil' | 'upFrom' | 'offset';
   readonly code:
     | 'not_a_number'
     | 'negative'
@@ -186,6 +207,7 @@ export function rungFaults(rungs: readonly RungTerms[]): RungFault[] {
       inside(r.downUntil, 'downUntil');
       inside(r.upFrom, 'upFrom');
     }
+    if (r.offset !== null && r.offset !== undefined && !read(r.offset)) say('offset', 'not_a_number');
     if (from && (r.to === null || to)) bands.push({ row, from, to });
   });
   bands.sort((a, b) => a.from.cmp(b.from));

@@ -29,31 +29,51 @@ function stayZone(rung: Rung, below: Dec, above: Dec): { from: Dec; to: Dec } | 
   return from.lt(to) ? { from, to } : null;
 }
 
+const isEnding = (rung: Rung, price: Dec): boolean => endingAtOrBelow(rung, price).eq(price);
+
+/** The smallest ending with its offset that is above 0 and not below `least`. */
+function smallestEnding(rung: Rung, least: Dec): Dec {
+  const bare = max(least, ZERO).minus(rung.offset);
+  const at = isEnding(rung, bare) ? bare : endingAbove(rung, bare);
+  const price = at.plus(rung.offset);
+  return price.gt(0) ? price : endingAbove(rung, at).plus(rung.offset);
+}
+
 function smallestOnRung(rung: Rung, least: Dec, end: Dec | null, decimals: number): Dec | null {
+  const ending = smallestEnding(rung, least);
   let below = endingAtOrBelow(rung, least);
-  if (below.eq(least) && least.gt(0)) return least;
-  const above = endingAbove(rung, least);
-  // the gap that holds the figure, then (when its ending is still not a price above 0) the next
-  for (let top = above; ; below = top, top = endingAbove(rung, top)) {
-    const zone = stayZone(rung, below, top);
+  while (rung.direction === 'cuts' && below.lt(ending)) {
+    const above = endingAbove(rung, below);
+    const zone = stayZone(rung, below, above);
     if (zone) {
-      const stays = roundUp(max(max(least, zone.from), ZERO), decimals);
-      if (stays.gt(0) && stays.lt(zone.to) && (end === null || stays.lt(end))) return stays;
+      let stays = roundUp(max(max(least, zone.from), ZERO), decimals);
+      // an ending itself goes on to its offset
+      if (stays.isZero() || (!rung.offset.isZero() && stays.eq(below))) stays = stays.plus(`1e-${decimals}`);
+      if (stays.lt(zone.to) && stays.lt(ending) && (end === null || stays.lt(end))) return stays;
     }
-    if (end !== null && top.gte(end)) return null;
-    if (top.gt(0)) return top;
+    below = above;
   }
+  return end !== null && ending.gte(end) ? null : ending;
 }
 
 function largestOnRung(rung: Rung, most: Dec, exclusive: boolean, start: Dec, decimals: number): Dec | null {
-  const below = exclusive ? endingBelow(rung, most) : endingAtOrBelow(rung, most);
-  const zone = stayZone(rung, below, endingAbove(rung, below));
-  if (zone) {
-    let stays = roundDown(min(most, zone.to), decimals);
-    if (stays.gte(zone.to) || (exclusive && stays.gte(most))) stays = stays.minus(`1e-${decimals}`);
-    if (stays.gte(zone.from) && stays.gte(start) && stays.gt(0)) return stays;
+  const atOrBelow = exclusive ? endingBelow : endingAtOrBelow;
+  const ending = atOrBelow(rung, most.minus(rung.offset)).plus(rung.offset);
+  const rests = ending.gte(start) && ending.gt(0) ? ending : null;
+  let below = atOrBelow(rung, most);
+  while (rung.direction === 'cuts') {
+    const above = endingAbove(rung, below);
+    if (above.lte(0) || above.lte(start) || (rests && above.lte(rests))) break;
+    const zone = stayZone(rung, below, above);
+    if (zone) {
+      let stays = roundDown(min(most, zone.to), decimals);
+      if (stays.gte(zone.to) || (exclusive && stays.gte(most))) stays = stays.minus(`1e-${decimals}`);
+      const moves = !rung.offset.isZero() && stays.eq(below);
+      if (!moves && stays.gte(zone.from) && stays.gte(start) && stays.gt(0)) return rests ? max(stays, rests) : stays;
+    }
+    below = endingBelow(rung, below);
   }
-  return below.lt(start) || below.lte(0) ? null : below;
+  return rests;
 }
 
 /** The smallest price above 0 and not below `least` that the ladder leaves unchanged; null when no price above fits. */

@@ -1,8 +1,8 @@
 import type { PriceQuestion } from '../lists/achieved.ts';
 import { computePrice } from '../lists/list-price.ts';
-import { type Dec, dec, divide, percent } from '../numbers/decimal.ts';
+import { type Dec, dec, divide, percent, settle } from '../numbers/decimal.ts';
 import { type Outcome, figure } from '../reasons.ts';
-import type { ComputedPrice } from '../recipes/compute-price.ts';
+import type { ComputedPrice, Falls } from '../recipes/compute-price.ts';
 import type { Prepared } from '../workspace/index.ts';
 
 /** Why a proposed price waits until a person has looked. */
@@ -29,24 +29,23 @@ export interface ProposedPrice {
   readonly computed: ComputedPrice;
 }
 
-/** What a worksheet proposes for one price. With `allowFall` a fall that "raise only" holds back is proposed. */
+/** What a worksheet proposes for one price. Where falls are allowed the price is computed as if "raise only" were not there. */
 export function proposePrice(
   ws: Prepared,
   q: PriceQuestion,
   tolerance: Tolerance,
-  allowFall: 'keep' | 'allow_fall',
+  falls: Falls,
 ): Outcome<ProposedPrice> {
-  const found = computePrice(ws, q);
+  const found = computePrice(ws, q, falls);
   if (!found.ok) return found;
   const computed = found.value;
-  const falls = allowFall === 'allow_fall' && computed.wouldFallTo !== null && computed.handSet === null;
-  const proposed = falls ? computed.wouldFallTo! : computed.price;
+  const proposed = computed.price;
   const asked = ws.items.get(q.item)!;
   const row = ws.postedOn(q.list, ws.followed(asked).id, ws.packOf(asked, q.pack)!.id, q.day);
   const posted = row ? dec(row.price!) : null;
-  const changePercent = posted && !posted.isZero() ? percent(divide(proposed.minus(posted), posted)) : null;
+  const changePercent = posted && !posted.isZero() ? settle(percent(divide(proposed.minus(posted), posted))) : null;
   const holds: Hold[] = [];
-  if (computed.flag === 'floor_above_ceiling' && !falls) holds.push('floor_above_ceiling');
+  if (computed.flag === 'floor_above_ceiling') holds.push('floor_above_ceiling');
   if (changePercent && tolerance.up && changePercent.gt(tolerance.up)) holds.push('rises_beyond_tolerance');
   if (changePercent && tolerance.down && changePercent.negated().gt(tolerance.down))
     holds.push('falls_beyond_tolerance');
@@ -55,7 +54,7 @@ export function proposePrice(
     proposed,
     changePercent,
     holds,
-    wouldFallTo: falls ? null : computed.wouldFallTo,
+    wouldFallTo: computed.wouldFallTo,
     squeezed: computed.handSet?.squeezed ?? false,
     computed,
   });

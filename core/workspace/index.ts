@@ -8,7 +8,7 @@ import type { FloorTerms } from '../quotes/floors.ts';
 import { RecipeIndex } from '../recipes/recipe-index.ts';
 import type { Region } from '../regions/region.ts';
 import { type Ladder, prepareLadder } from '../rounding/ladder.ts';
-import { ScopeIndex } from './scope.ts';
+import { ScopeIndex, compareSpecificity, describeScope, fits, specificityOf } from './scope.ts';
 import type {
   Category,
   Cost,
@@ -44,6 +44,12 @@ function grouped<T>(rows: readonly T[], key: (row: T) => string): Map<string, T[
   return out;
 }
 
+export interface ChosenLadder {
+  readonly id: string;
+  /** What made it count, where that is neither the list nor the recipe as a whole. */
+  readonly why: string | null;
+}
+
 /** A workspace with its look-ups made. Made once, asked often; nothing in it changes. */
 export class Prepared {
   readonly items: Map<string, Item>;
@@ -67,6 +73,7 @@ export class Prepared {
   private readonly taxes: Map<string, TaxRate[]>;
   private readonly rates: Map<string, Rate[]>;
   private readonly posted: Map<string, PostedPrice[]>;
+  private readonly defaultLadders = new Map<string, string>();
   private readonly readyLadders = new Map<string, Ladder>();
   private readonly above = new Map<string, readonly string[]>();
   private readonly remembered = new Map<string, Map<string, unknown>>();
@@ -77,6 +84,7 @@ export class Prepared {
     this.categories = byId(workspace.categories);
     this.recipes = byId(workspace.recipes);
     this.ladders = byId(workspace.ladders);
+    for (const l of [...workspace.ladders].reverse()) if (l.byDefault) this.defaultLadders.set(l.currency, l.id);
     this.lists = byId(workspace.lists);
     this.customers = byId(workspace.customers);
     this.groups = byId(workspace.groups);
@@ -92,6 +100,25 @@ export class Prepared {
     this.taxes = grouped(workspace.taxes, (t) => `${t.region ?? ''}>${t.taxClass}`);
     this.rates = grouped(workspace.rates, (r) => `${r.from}>${r.to}`);
     this.posted = grouped(workspace.posted, (p) => `${p.list}\u0000${p.item}\u0000${p.pack}`);
+  }
+
+  /** The same workspace with other recipes: what does not hang on them stays worked out. */
+  withRecipes(change: (recipe: RecipeTerms) => RecipeTerms): Prepared {
+    const recipes = new Map([...this.recipes].map(([id, r]) => [id, change(r)]));
+    const kept = [...this.remembered].filter(([what]) => !what.startsWith('row ') && what !== 'bulk');
+    return this.changed({ recipes, recipeIndexes: new Map(), remembered: new Map(kept) });
+  }
+
+  /** The same workspace with another figure of one cost. */
+  withCost(cost: Cost): Prepared {
+    const costs = (this.costsByItem.get(cost.item) ?? []).map((c) => (c.id === cost.id ? cost : c));
+    const kept = [...this.remembered].filter(([what]) => !what.startsWith('landed ') && what !== 'bulk');
+    const costsByItem = new Map(this.costsByItem).set(cost.item, costs);
+    return this.changed({ costsByItem, remembered: new Map(kept) });
+  }
+
+  private changed(fields: object): Prepared {
+    return Object.assign(Object.create(Prepared.prototype) as Prepared, this, fields);
   }
 
   /** What was worked out before for the same key; nothing in a workspace changes, so it is the same again. */
@@ -167,20 +194,41 @@ export class Prepared {
     return latest(list.ratePins ?? undefined, (p) => p.from, day)?.rates ?? day;
   }
 
-  /** The ladder for a list's prices: its own, the recipe's if it is in the list's currency, else the currency's default. */
-  ladderFor(list: PriceList, recipe: string | null): { id: string; byDefault: boolean } | null {
-    if (list.ladder) return { id: list.ladder, byDefault: false };
-    if (recipe && (this.ladders.get(recipe)?.currency ?? list.currency) === list.currency)
-      return { id: recipe, byDefault: false };
-    const byDefault = this.workspace.ladders.find((l) => l.byDefault && l.currency === list.currency);
-    return byDefault ? { id: byDefault.id, byDefault: true } : null;
+  /** The recipe of a list for an item: its most specific tie (item, then the deepest category), else the list's own. */
+  recipeFor(list: PriceList, item: Item): RecipeTerms | null {
+    const tie = list.recipes?.length ? mostSpecific(this, list.recipes, item, null) : null;
+    const id = tie?.recipe ?? list.recipe;
+    return (id && this.recipes.get(id)) || null;
   }
 
-  /** The posted price in force on a day; null when there is none, or when it was taken off the list. */
+  /**
+   * The ladder for a price: the most specific tie of the list or the recipe (item, then the deeper category, then pack;
+   * the list's before the recipe's), else the list's, the recipe's, or the currency's default. `why` names a tie or the default.
+   */
+  ladderFor(list: PriceList, recipe: RecipeTerms | null, item: Item, pack: string): ChosenLadder | null {
+    const usable = (id: string) => (this.ladders.get(id)?.currency ?? list.currency) === list.currency;
+    const ties = [...(list.ladders ?? []), ...(recipe?.ladders ?? []).filter((t) => usable(t.ladder))];
+    const tie = ties.length > 0 ? mostSpecific(this, ties, item, pack) : null;
+    if (tie) return { id: tie.ladder, why: describeScope(this, tie) };
+    if (list.ladder) return { id: list.ladder, why: null };
+    if (recipe?.ladder && usable(recipe.ladder)) return { id: recipe.ladder, why: null };
+    const byDefault = this.defaultLadders.get(list.currency);
+    return byDefault ? { id: byDefault, why: `every list in ${list.currency}, by default` } : null;
+  }
+
+  /**
+   * The posted price in force on a day; null when there is none, or when it was taken off the list. One that was set by
+   * hand ends after its last day: then what was due without it is in force. Until then it holds against what was posted
+   * before it, also for a later day; what is posted after it takes its place.
+   */
   postedOn(list: string, item: string, pack: string, day: Day): PostedPrice | null {
+    const begun = (this.posted.get(`${list}\u0000${item}\u0000${pack}`) ?? []).filter(
+      (p) => p.from <= day && !(p.handSet?.lastDay && p.handSet.lastDay < day),
+    );
+    const hand = begun.reduce((last, p) => (p.handSet && p.entry > last ? p.entry : last), -Infinity);
     let best: PostedPrice | null = null;
-    for (const p of this.posted.get(`${list}\u0000${item}\u0000${pack}`) ?? []) {
-      if (p.from > day) continue;
+    for (const p of begun) {
+      if (p.entry < hand) continue;
       if (!best || p.from > best.from || (p.from === best.from && p.entry > best.entry)) best = p;
     }
     return best && best.price !== null ? best : null;
@@ -222,6 +270,24 @@ export class Prepared {
     this.above.set(category, out);
     return out;
   }
+}
+
+interface ItemTie {
+  readonly item?: string | null;
+  readonly category?: string | null;
+  readonly pack?: string | null;
+}
+
+/** Item before category, the deeper category before the wider, then pack; of equally specific ones the first. */
+function mostSpecific<T extends ItemTie>(ws: Prepared, ties: readonly T[], item: Item, pack: string | null): T | null {
+  const order = ['item', 'category', 'pack'] as const;
+  let best: { tie: T; rank: number[] } | null = null;
+  for (const tie of ties) {
+    if (!fits(ws, tie, item, pack, null)) continue;
+    const rank = specificityOf(ws, tie, order);
+    if (!best || compareSpecificity(rank, best.rank) < 0) best = { tie, rank };
+  }
+  return best?.tie ?? null;
 }
 
 function latest<T>(rows: readonly T[] | undefined, dayOf: (row: T) => Day, day: Day): T | null {

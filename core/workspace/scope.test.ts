@@ -22,7 +22,9 @@ const anyScope: fc.Arbitrary<Scope> = fc.record({
   supplier: some('s', 't'),
   category: some('all', 'rope', 'braid', 'paint'),
   pack: some('each', 'carton'),
+  channel: some('counter', 'web'),
 });
+const anyChannels = fc.constantFrom<readonly string[]>([], ['web'], ['counter']);
 const anyItem: fc.Arbitrary<Item> = fc
   .record({
     id: fc.constantFrom('a', 'b', 'c'),
@@ -43,9 +45,16 @@ const ws = new Prepared({
 describe('what a rule is tied to', () => {
   it('two scopes that hold one item are found to meet', () => {
     fc.assert(
-      fc.property(anyScope, anyScope, anyItem, fc.constantFrom('each', 'carton'), (a, b, item, pack) => {
-        if (fits(ws, a, item, pack) && fits(ws, b, item, pack)) expect(meet(ws, a, b)).toBe(true);
-      }),
+      fc.property(
+        anyScope,
+        anyScope,
+        anyItem,
+        fc.constantFrom('each', 'carton'),
+        anyChannels,
+        (a, b, item, pack, channels) => {
+          if (fits(ws, a, item, pack, channels) && fits(ws, b, item, pack, channels)) expect(meet(ws, a, b)).toBe(true);
+        },
+      ),
       { numRuns: 20_000 },
     );
   });
@@ -84,7 +93,7 @@ describe('what a rule is tied to', () => {
     fc.assert(
       fc.property(fc.array(anyScope, { maxLength: 12 }), anyItem, (scopes, item) => {
         const index = new ScopeIndex(scopes, (s) => s);
-        const held = (all: readonly Scope[]) => new Set(all.filter((s) => fits(ws, s, item, 'each')));
+        const held = (all: readonly Scope[]) => new Set(all.filter((s) => fits(ws, s, item, 'each', null)));
         expect(held(index.candidates(item.id))).toEqual(held(scopes));
       }),
       { numRuns: 5000 },

@@ -1,4 +1,4 @@
-import type { Item, Prepared } from './index.ts';
+import type { Item, Prepared, PriceList } from './index.ts';
 
 /** What a rule is tied to; an absent field ties it to nothing. A category holds everything below it. */
 export interface Scope {
@@ -11,18 +11,29 @@ export interface Scope {
   readonly category?: string | null;
   /** A pack's name: every item's carton, say. */
   readonly pack?: string | null;
+  /** A sales channel: a shop, a site, a branch, a trade fair; whatever the workspace names. */
+  readonly channel?: string | null;
+}
+
+/** The sales channels that count: those of a list, or the one a buyer comes through; null: not asked for. */
+export type Channels = readonly string[] | null;
+
+/** The channels of a price on a list: the one asked for, else those the list is for. */
+export function channelsOf(list: PriceList, asked: string | null | undefined): readonly string[] {
+  return asked ? [asked] : (list.channels ?? []);
 }
 
 export type Tie = keyof Scope;
 
-/** Whether a scope holds an item in a pack of this name; without a pack, what it says of packs is left out. */
-export function fits(ws: Prepared, scope: Scope, item: Item, pack: string | null): boolean {
+/** Whether a scope holds an item in a pack of this name, sold through a channel; without pack or channels, what it says of them is left out. */
+export function fits(ws: Prepared, scope: Scope, item: Item, pack: string | null, channels: Channels): boolean {
   if (scope.item && scope.item !== item.id) return false;
   if (scope.model && scope.model !== item.model) return false;
   if (scope.lockstep && scope.lockstep !== ws.lockstepOf(item.id)?.id) return false;
   if (scope.brand && scope.brand !== item.brand) return false;
   if (scope.supplier && scope.supplier !== item.supplier) return false;
   if (scope.pack && pack !== null && scope.pack !== pack) return false;
+  if (scope.channel && channels !== null && !channels.includes(scope.channel)) return false;
   if (scope.category && !ws.lineage(item.category).includes(scope.category)) return false;
   if (scope.attributes) {
     for (const name in scope.attributes) if (item.attributes?.[name] !== scope.attributes[name]) return false;
@@ -52,7 +63,7 @@ export function compareSpecificity(a: readonly number[], b: readonly number[]): 
 
 /** Whether some item could be held by both scopes. */
 export function meet(ws: Prepared, a: Scope, b: Scope): boolean {
-  for (const tie of ['item', 'model', 'lockstep', 'brand', 'supplier', 'pack'] as const) {
+  for (const tie of ['item', 'model', 'lockstep', 'brand', 'supplier', 'pack', 'channel'] as const) {
     if (a[tie] && b[tie] && a[tie] !== b[tie]) return false;
   }
   for (const [name, value] of Object.entries(a.attributes ?? {})) {
@@ -74,6 +85,7 @@ export function describeScope(ws: Prepared, scope: Scope): string {
   if (scope.supplier) parts.push(ws.suppliers.get(scope.supplier)?.name ?? scope.supplier);
   if (scope.category) parts.push(ws.categories.get(scope.category)?.name ?? scope.category);
   if (scope.pack) parts.push(`pack ${scope.pack}`);
+  if (scope.channel) parts.push(`channel ${scope.channel}`);
   return parts.join(', ') || 'everything';
 }
 

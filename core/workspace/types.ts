@@ -8,7 +8,7 @@ import type { FloorTerms } from '../quotes/floors.ts';
 import type { RuleSet } from '../quotes/rules/rule.ts';
 import type { RecipeTerms } from '../recipes/recipe.ts';
 import type { Region } from '../regions/region.ts';
-import type { LadderTerms } from '../rounding/ladder.ts';
+import type { LadderTerms, LadderTie } from '../rounding/ladder.ts';
 
 /** A calendar day, ISO 8601 (2026-03-09), in the workspace's time zone. */
 export type Day = string;
@@ -18,9 +18,25 @@ export interface Pack {
   readonly id: string;
   readonly name: string;
   readonly units: string;
-  /** Passed through at its amount, never marked up; with its own tax class. */
+  /** Of the pack itself (a crate, a drum). Passed through at its amount, never marked up; with its own tax class. */
   readonly deposit?: AmountText | null;
   readonly depositTaxClass?: string | null;
+  /** Of each unit in it (a bottle), on top of the pack's own; with its own tax class. */
+  readonly unitDeposit?: AmountText | null;
+  readonly unitDepositTaxClass?: string | null;
+}
+
+/** The least, most and step of a quantity that can be ordered, in packs as ordered; a step counts from 0. */
+export interface OrderLimits {
+  readonly least?: string | null;
+  readonly most?: string | null;
+  readonly step?: string | null;
+}
+
+/** Order limits that hold for one customer or the members of one group instead of the item's. */
+export interface BuyerLimits extends OrderLimits {
+  readonly customer?: string | null;
+  readonly group?: string | null;
 }
 
 /** A price that the supplier recommends or asks to be kept. */
@@ -45,7 +61,7 @@ export interface Item {
   readonly map?: Recommended | null;
   readonly attributes?: Readonly<Record<string, string>>;
   readonly packs: readonly Pack[];
-  readonly order?: { readonly least?: string | null; readonly most?: string | null; readonly step?: string | null };
+  readonly order?: OrderLimits & { readonly for?: readonly BuyerLimits[] };
 }
 
 /** What bringing a supplier's goods in costs, on top of the unit cost. */
@@ -73,13 +89,15 @@ export interface Cost {
   readonly id: string;
   readonly item: string;
   readonly supplier: string;
-  /** Per cost pack. */
+  /** Per cost pack: the usual one. */
   readonly cost: AmountText;
+  /** Per cost pack: what is paid instead for the time being; the usual one is kept beside it. */
+  readonly reduced?: AmountText | null;
   /** Units in the cost pack. */
   readonly packUnits: string;
   readonly from: Day;
   readonly origin: 'file' | 'connection' | 'bill' | 'typed';
-  /** A typed cost holds against files and connections until this is set. */
+  /** A typed cost holds against files and connections that are entered later, until this is set. */
   readonly released?: boolean;
   /** Order of entry: of two for the same day the later counts. */
   readonly entry: number;
@@ -124,6 +142,13 @@ export interface RatePin {
   readonly rates: Day | null;
 }
 
+/** A recipe for one item, or a category with everything below it. */
+export interface RecipeTie {
+  readonly item?: string | null;
+  readonly category?: string | null;
+  readonly recipe: string;
+}
+
 export interface PriceList {
   readonly id: string;
   readonly version: number;
@@ -147,8 +172,12 @@ export interface PriceList {
   /** Among lists whose audience fits equally well, the lower rank comes first. */
   readonly rank: number;
   readonly recipe: string | null;
+  /** Recipes for single items or categories instead of it; the most specific counts. */
+  readonly recipes?: readonly RecipeTie[];
   /** Goes before the recipe's ladder; without either, the default ladder of the currency. */
   readonly ladder?: string | null;
+  /** Ladders for single items, categories or packs instead of it; the most specific counts. */
+  readonly ladders?: readonly LadderTie[];
   readonly parent?: FallBack | null;
   /** An item without a price here: goes to the parent or the next list, or is not sold to this audience at all. */
   readonly unnamed?: 'falls_back' | 'not_sold';

@@ -1,14 +1,16 @@
-import type { Derivation, RuleRef } from '../../buildup/steps.ts';
+import type { Operation, RuleRef } from '../../buildup/steps.ts';
 import { onDay } from '../../lists/entries.ts';
-import { type Dec, ONE, dec, divide, plain, share } from '../../numbers/decimal.ts';
+import { type Dec, dec, plain, settle } from '../../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../../reasons.ts';
-import type { Day } from '../../workspace/index.ts';
+import type { Day, Item } from '../../workspace/index.ts';
+import type { LineFigure } from '../line-figure.ts';
 import type { FloorTerms } from '../floors.ts';
 import { type FactOf, holds } from './condition.ts';
 import type { AttributeRule, Effect, RuleSet } from './rule.ts';
 
 export interface RuleContext {
-  readonly d: Derivation;
+  readonly line: LineFigure;
+  readonly item: Item;
   readonly currency: string;
   /** The pack's deposit as the list shows it: never changed by a rule. */
   readonly deposit: Dec;
@@ -34,6 +36,8 @@ export interface RuleResult {
   readonly refuses: readonly string[];
   readonly charges: readonly RuleCharge[];
   readonly floors: readonly FloorTerms[];
+  /** An earlier price to be struck; `price` null: whatever the ledger knows. `began`: the rule's first day. */
+  readonly struck: { readonly rule: string; readonly price: Dec | null; readonly began: Day | null } | null;
 }
 
 /** Applies the sets in their order to a line's price; the build-up says of every set which rule held, or that none did. */
@@ -45,6 +49,7 @@ export function applyRules(sets: readonly RuleSet[], c: RuleContext): Outcome<Ru
     refuses: [] as string[],
     charges: [] as RuleCharge[],
     floors: [] as FloorTerms[],
+    struck: null as RuleResult['struck'],
   };
   for (const set of sets) {
     if (!set.active) continue;
@@ -64,7 +69,7 @@ export function applyRules(sets: readonly RuleSet[], c: RuleContext): Outcome<Ru
       }
     }
     if (held === 0) {
-      c.d.add({
+      c.line.apply({
         kind: 'rule',
         operation: { op: 'plus', value: '0' },
         currency: c.currency,
@@ -81,11 +86,12 @@ export function applyRules(sets: readonly RuleSet[], c: RuleContext): Outcome<Ru
 type Mutable = { -readonly [K in keyof RuleResult]: RuleResult[K] };
 
 function applyRule(set: RuleSet, rule: AttributeRule, c: RuleContext, out: Mutable): Outcome<void> {
-  const ref: RuleRef = { kind: 'rule', id: set.id, version: set.version, name: set.name, part: rule.id };
-  const add = (after: Dec | null, effect: Effect, flag?: 'asks_approval' | 'refused') =>
-    c.d.add({
+  const { id, version, name } = set;
+  const ref: RuleRef = { kind: 'rule', id, version, name, part: rule.id, partName: rule.name };
+  const add = (operation: Operation | null, effect: Effect, flag?: 'asks_approval' | 'refused') =>
+    c.line.apply({
       kind: 'rule',
-      operation: after ? { op: 'set', value: plain(after) } : { op: 'plus', value: '0' },
+      operation: operation ?? { op: 'plus', value: '0' },
       currency: c.currency,
       per: 'pack',
       rule: ref,
@@ -93,13 +99,16 @@ function applyRule(set: RuleSet, rule: AttributeRule, c: RuleContext, out: Mutab
       ...(flag ? { flag } : {}),
     });
   for (const effect of rule.effects) {
-    const goods = c.d.figure.minus(c.deposit);
-    const price = newGoods(effect, goods, rule, c);
-    if (!price.ok) return price;
-    if (price.value) {
-      if (price.value.lt(0)) return refusal('price_not_positive', c.path, { price: plain(price.value) });
+    const operation = operationOf(effect, rule, c);
+    if (!operation.ok) return operation;
+    if (operation.value) {
       out.touched = true;
-      add(price.value.plus(c.deposit), effect);
+      add(operation.value, effect);
+      const sold = c.line.prices.map((p) => p.minus(c.deposit));
+      if (sold.some((goods) => goods.lt(0)))
+        return refusal('price_not_positive', c.path, { price: plain(settle(c.line.d.figure.minus(c.deposit))) });
+      if (sold.some((goods) => goods.isZero()) && !rule.zeroConfirmed)
+        return refusal('zero_not_confirmed', c.path, { item: c.item.sku });
       continue;
     }
     switch (effect.kind) {
@@ -118,10 +127,23 @@ function applyRule(set: RuleSet, rule: AttributeRule, c: RuleContext, out: Mutab
       case 'charge': {
         const amount = c.inListCurrency(effect.value, effect.currency);
         if (!amount.ok) return amount;
+        const nth = out.charges.filter((o) => o.rule === rule.id || o.rule.startsWith(`${rule.id}-`)).length;
         out.charges = [
           ...out.charges,
-          { rule: rule.id, name: effect.name, amount: amount.value, taxClass: effect.taxClass },
+          {
+            rule: nth === 0 ? rule.id : `${rule.id}-${nth + 1}`,
+            name: effect.name,
+            amount: amount.value,
+            taxClass: effect.taxClass,
+          },
         ];
+        add(null, effect);
+        break;
+      }
+      case 'struck_price': {
+        const price = effect.value ? c.inListCurrency(effect.value, effect.currency) : figure(null);
+        if (!price.ok) return price;
+        out.struck = { rule: rule.name, price: price.value, began: rule.from ?? null };
         add(null, effect);
         break;
       }
@@ -145,24 +167,25 @@ function applyRule(set: RuleSet, rule: AttributeRule, c: RuleContext, out: Mutab
   return figure(undefined);
 }
 
-/** What an effect makes of the price of the goods; null: it is not about the price. */
-function newGoods(effect: Effect, goods: Dec, rule: AttributeRule, c: RuleContext): Outcome<Dec | null> {
+/** What an effect does to the price of the goods; null: it is not about the price. */
+function operationOf(effect: Effect, rule: AttributeRule, c: RuleContext): Outcome<Operation | null> {
+  const deposit = plain(c.deposit);
   switch (effect.kind) {
     case 'percent':
-      return figure(goods.times(ONE.plus(share(dec(effect.value)))));
+      return figure({ op: 'goods', change: 'percent_more', value: effect.value, deposit });
     case 'multiply':
-      return figure(goods.times(effect.value));
-    case 'divide': {
-      const by = dec(effect.value);
-      return by.isZero() ? refusal('divide_by_zero', c.path, { rule: rule.name }) : figure(divide(goods, by));
-    }
+      return figure({ op: 'goods', change: 'multiply', value: effect.value, deposit });
+    case 'divide':
+      return dec(effect.value).isZero()
+        ? refusal('divide_by_zero', c.path, { rule: rule.name })
+        : figure({ op: 'goods', change: 'divide', value: effect.value, deposit });
     case 'amount': {
       const amount = c.inListCurrency(effect.value, effect.currency);
-      return amount.ok ? figure(goods.plus(amount.value)) : amount;
+      return amount.ok ? figure({ op: 'goods', change: 'amount_more', value: plain(amount.value), deposit }) : amount;
     }
     case 'set_price': {
       const price = c.inListCurrency(effect.value, effect.currency);
-      return price.ok ? figure(price.value.minus(c.deposit)) : price;
+      return price.ok ? figure({ op: 'set', value: plain(price.value.plus(c.deposit)) }) : price;
     }
     default:
       return figure(null);
@@ -188,6 +211,8 @@ export function describeEffect(effect: Effect): string {
       return `floor: ${effect.floor.replaceAll('_', ' ')} ${effect.value}, ${effect.outcome}`;
     case 'free_units':
       return `of every ${dec(effect.buy).plus(effect.free).toFixed()} units ${effect.free} free`;
+    case 'struck_price':
+      return `earlier price struck: ${effect.value ? `${effect.value} ${effect.currency ?? ''}`.trim() : 'the lowest of the ledger'}`;
     case 'ask':
       return 'asks approval';
     case 'refuse':

@@ -36,6 +36,7 @@ export const FACTS = [
   'line.quantity',
   'line.weight',
   'line.pack',
+  'line.section',
   'line.list_price',
   'line.price',
   'line.margin',
@@ -70,11 +71,12 @@ export const EFFECT_KINDS = [
   'charge',
   'floor',
   'free_units',
+  'struck_price',
   'ask',
   'refuse',
 ] as const;
 
-/** What a rule does to a line. Prices and amounts: per pack, as the list shows prices; the deposit is left alone. */
+/** What a rule does to a line. Prices and amounts: of the goods, per pack, as the list shows prices; the deposit is left alone. */
 export type Effect =
   /** Per cent added; −5 takes off 5 %. */
   | { readonly kind: 'percent'; readonly value: string }
@@ -98,6 +100,8 @@ export type Effect =
     }
   /** Of every `buy` + `free` units on the line, `free` cost nothing but their deposit. */
   | { readonly kind: 'free_units'; readonly buy: string; readonly free: string }
+  /** Proposes an earlier price to be struck; the ledger decides. `value`: an announced one; absent: the lowest it knows. */
+  | { readonly kind: 'struck_price'; readonly value?: string | null; readonly currency?: string | null }
   | { readonly kind: 'ask' | 'refuse' };
 
 export interface AttributeRule {
@@ -106,6 +110,8 @@ export interface AttributeRule {
   /** Absent: always. */
   readonly when?: Condition | null;
   readonly effects: readonly Effect[];
+  /** Goods for nothing are meant. */
+  readonly zeroConfirmed?: boolean;
   readonly from?: Day | null;
   readonly to?: Day | null;
 }
