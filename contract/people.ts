@@ -1,4 +1,5 @@
 import { boolean, type InferType, object, string } from 'yup';
+import { text } from './fields.ts';
 
 export const ROLES = ['administrator', 'approver', 'seller', 'reader'] as const;
 export type Role = (typeof ROLES)[number];
@@ -10,6 +11,7 @@ export const RIGHTS = [
   'take_costs',
   'post',
   'write_quotes',
+  'write_others_quotes',
   'approve',
   'manage_people',
 ] as const;
@@ -22,6 +24,7 @@ export const RIGHT_NAMES: Record<Right, string> = {
   take_costs: 'take in costs',
   post: 'post prices',
   write_quotes: 'write quotes',
+  write_others_quotes: 'change quotes that others wrote',
   approve: 'approve quotes',
   manage_people: 'manage people',
 };
@@ -41,7 +44,7 @@ export function rightsOf(person: { role: Role; seesCost: boolean }): ReadonlySet
 }
 
 export const signInBody = object({
-  signIn: string().trim().required('Enter your sign-in name'),
+  signIn: text().required('Enter your sign-in name'),
   password: string().required('Enter your password'),
 }).noUnknown();
 export type SignInBody = InferType<typeof signInBody>;
@@ -53,16 +56,40 @@ export interface SessionInfo {
   workspace: { name: string; currency: string; today: string; timeZone: string };
 }
 
+/** Length is what makes a password hard to guess; what is common is refused besides. */
+const newPassword = () => string().min(12, 'must have at least 12 characters').max(200);
+
+export const ownPasswordBody = object({
+  current: string().required('Enter your present password'),
+  password: newPassword().required('Enter the new password'),
+}).noUnknown();
+export type OwnPasswordBody = InferType<typeof ownPasswordBody>;
+
+/** A place where one is signed in. */
+export interface OwnSession {
+  /** Names the session; of no use for signing in. */
+  id: string;
+  /** Moments, ISO 8601. */
+  signedInAt: string;
+  lastSeen: string;
+  address: string;
+  /** As the browser names itself. */
+  browser: string;
+  /** The one this is asked from. */
+  current: boolean;
+}
+
 export const personBody = object({
-  name: string().trim().required().max(80),
-  signIn: string().trim().lowercase().required().max(80),
+  name: text().required().max(80),
+  signIn: text()
+    .transform((v: unknown) => (typeof v === 'string' ? v.toLowerCase() : v))
+    .required()
+    .max(80),
   role: string().oneOf(ROLES).required(),
   seesCost: boolean().default(false),
   active: boolean().default(true),
   /** Only when it is to be set anew. */
-  password: string()
-    .min(10, 'must have at least 10 characters')
-    .max(200)
+  password: newPassword()
     .nullable()
     .default(null)
     .transform((v: unknown) => (v === '' ? null : v)),

@@ -4,7 +4,7 @@ import { dec } from '#core/numbers/decimal.ts';
 import { CATEGORIES, SUPPLIERS } from './brannholm.ts';
 import { demoItems } from './items.ts';
 import { atNoon, daysBefore } from './days.ts';
-import { Dice } from './random.ts';
+import { Dice } from '#core/numbers/dice.ts';
 import { waitingSheet } from './waiting-sheet.ts';
 
 describe('the demo', () => {

@@ -9,7 +9,7 @@ import type { Tx } from '#server/platform/database.ts';
 import { loadWorkspace } from '#server/workspace/load-workspace.ts';
 import { SUPPLIERS } from './brannholm.ts';
 import { atNoon, daysBefore } from './days.ts';
-import { Dice } from './random.ts';
+import { Dice } from '#core/numbers/dice.ts';
 
 /** What has been loaded so far, by the keys of the demo's own data. */
 export interface Demo {

@@ -1,4 +1,4 @@
-import { Dice } from './random.ts';
+import { Dice } from '#core/numbers/dice.ts';
 
 /** What Brannholm Chandlers buys and sells: made up from a fixed seed, the same on every machine. */
 

@@ -2,7 +2,7 @@ import type { GuardTerms, RecipeTerms, UpliftRow } from '#core/recipes/recipe.ts
 import type { RungTerms } from '#core/rounding/ladder.ts';
 import { emptyWorkspace } from '#core/workspace/sample.ts';
 import type { Category, Cost, Item, PriceList, Supplier, Workspace } from '#core/workspace/types.ts';
-import { Dice } from './random.ts';
+import { Dice } from '#core/numbers/dice.ts';
 
 export const LARGE_DAY = '2026-03-09';
 

@@ -6,7 +6,7 @@ import { proposeMatch } from '#server/costs/read-sheet.ts';
 import { items, packs } from '#server/items/tables.ts';
 import { audit } from '#server/ledger/audit.ts';
 import { priceListGroups, priceLists } from '#server/lists/tables.ts';
-import { hashPassword } from '#server/people/session-routes.ts';
+import { hashPassword } from '#server/people/password.ts';
 import { people } from '#server/people/tables.ts';
 import type { Database, Db, Tx } from '#server/platform/database.ts';
 import { floors } from '#server/quotes/tables.ts';
@@ -26,7 +26,7 @@ import { CATEGORIES, COMPANY, CUSTOMERS, DEMO_PASSWORD, GROUPS, PEOPLE, SUPPLIER
 import { demoItems } from './items.ts';
 import { atNoon, daysBefore } from './days.ts';
 import { type Demo, loadHistory } from './history.ts';
-import { Dice } from './random.ts';
+import { Dice } from '#core/numbers/dice.ts';
 import { demoQuotes } from './quotes.ts';
 import { waitingSheet } from './waiting-sheet.ts';
 
@@ -181,11 +181,11 @@ async function loadRules(demo: Demo): Promise<void> {
       name: 'Counter endings',
       currency: 'EUR',
       rungs: [
-        rung('0', '1', '0.05', ['0.00'], 'nearest'),
-        rung('1', '10', '1', ['0.95'], 'cuts', '0.40', '0.60'),
-        rung('10', '100', '1', ['0.49', '0.99'], 'nearest'),
-        rung('100', '1000', '10', ['9'], 'up'),
-        rung('1000', null, '100', ['0'], 'cuts', '25', '75'),
+        rung('0', '2', '0.05', ['0.00'], 'nearest'),
+        rung('2', '25', '1', ['0.80'], 'cuts', '0.30', '0.55'),
+        rung('25', '150', '1', ['0.40', '0.90'], 'nearest'),
+        rung('150', '800', '10', ['8'], 'up'),
+        rung('800', null, '50', ['0'], 'cuts', '15', '35'),
       ],
     },
     1,

@@ -2,7 +2,7 @@ import { parseArgs } from 'node:util';
 import type { Workspace } from '#core/workspace/types.ts';
 import { priceLists } from '#server/lists/tables.ts';
 import { audit } from '#server/ledger/audit.ts';
-import { hashPassword } from '#server/people/session-routes.ts';
+import { hashPassword } from '#server/people/password.ts';
 import { people } from '#server/people/tables.ts';
 import { copyField, copyIn } from '#server/platform/copy.ts';
 import { type Database, migrateDatabase, openDatabase } from '#server/platform/database.ts';
@@ -175,8 +175,9 @@ async function copyItems(
 /** As a program: `node --import tsx demo/load-large.ts --items 100000`, into the database that DATABASE_URL names. */
 if (process.argv[1]?.endsWith('load-large.ts')) {
   const { values } = parseArgs({ options: { items: { type: 'string', default: '100000' } } });
-  const database = openDatabase(process.env['DATABASE_URL'] ?? '');
-  await migrateDatabase(database);
+  const url = process.env['DATABASE_URL'] ?? '';
+  await migrateDatabase(url, process.env['MIGRATIONS_URL']);
+  const database = openDatabase(url);
   const [known] = await database.db.select({ id: people.id }).from(people).limit(1);
   if (!known) await loadLarge(database, Number(values.items));
   await database.close();

@@ -11,15 +11,16 @@ import { demoWorksheet } from './worksheet.ts';
 
 /** Loads the demo into an empty database named by DATABASE_URL; does nothing where there is something already. */
 const { values } = parseArgs({ options: { data: { type: 'string' } } });
-const database = openDatabase(process.env['DATABASE_URL'] ?? '');
-await migrateDatabase(database);
+const url = process.env['DATABASE_URL'] ?? '';
+await migrateDatabase(url, process.env['MIGRATIONS_URL']);
+const database = openDatabase(url);
 const [known] = await database.db.select({ id: people.id }).from(people).limit(1);
 if (!known) {
   const log = pino({ level: 'warn' });
   const started = Date.now();
   const day = dayIn('Europe/Berlin', new Date());
   const counts = await loadDemo({ database, db: database.db, log }, day);
-  await proposePrices({ url: process.env['DATABASE_URL']!, worksheet: await demoWorksheet(database.db, day) });
+  await proposePrices({ url, worksheet: await demoWorksheet(database.db, day) });
   console.log(
     `Demo data: ${Object.entries(counts)
       .map(([k, v]) => `${v} ${k}`)

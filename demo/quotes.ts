@@ -7,7 +7,7 @@ import { findQuote, listFor, questionOf } from '#server/quotes/store.ts';
 import { quoteDecisions, quoteLines, quotes } from '#server/quotes/tables.ts';
 import { loadWorkspace } from '#server/workspace/load-workspace.ts';
 import { daysBefore } from './days.ts';
-import { Dice } from './random.ts';
+import { Dice } from '#core/numbers/dice.ts';
 
 /** Quotes of the last months, each priced by the lists of its day; the latest are still open. */
 export async function demoQuotes(tx: Tx, today: string, person: Record<string, number>): Promise<number> {

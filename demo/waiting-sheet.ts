@@ -1,5 +1,5 @@
 import { type Dec, dec, roundHalfUp } from '#core/numbers/decimal.ts';
-import { Dice } from './random.ts';
+import { Dice } from '#core/numbers/dice.ts';
 
 interface Row {
   code: string;

@@ -12,7 +12,8 @@ export const PASSWORD = 'brannholm-demo';
 
 /** The real application on a database of its own with the demo in it, and a browser. */
 export async function startApplication() {
-  const env = { ...process.env, DATABASE_URL: await createDatabase(inject('databaseUrl')) };
+  const { owner, use } = await createDatabase(inject('addresses'));
+  const env = { ...process.env, DATABASE_URL: use, MIGRATIONS_URL: owner };
   await new Promise<void>((done, failed) => {
     const load = spawn(process.execPath, ['--import', 'tsx', 'demo/load.ts'], {
       cwd: root,

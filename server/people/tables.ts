@@ -1,4 +1,4 @@
-import { boolean, index, integer, json, pgTable, text, timestamp, varchar } from 'drizzle-orm/pg-core';
+import { bigint, boolean, index, integer, json, pgTable, text, timestamp, varchar } from 'drizzle-orm/pg-core';
 
 export const people = pgTable('people', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
@@ -16,4 +16,16 @@ export const session = pgTable(
   'session',
   { sid: varchar().primaryKey(), sess: json().notNull(), expire: timestamp({ precision: 6 }).notNull() },
   (t) => [index('session_expire').on(t.expire)],
+);
+
+/** Wrong tries to sign in: counted here, for all servers together. Kept for as long as they count. */
+export const signInTries = pgTable(
+  'sign_in_tries',
+  {
+    id: bigint({ mode: 'number' }).primaryKey().generatedAlwaysAsIdentity(),
+    at: timestamp({ withTimezone: true }).notNull(),
+    account: text().notNull(),
+    address: text().notNull(),
+  },
+  (t) => [index('sign_in_tries_account').on(t.account, t.at), index('sign_in_tries_address').on(t.address, t.at)],
 );

@@ -1,4 +1,5 @@
 import type { Logger } from 'pino';
+import type { QuoteView } from '#contract/quotes.ts';
 import type { Database, Db } from './database.ts';
 import type { Jobs } from './jobs.ts';
 
@@ -9,14 +10,20 @@ export interface Context {
   readonly now: () => Date;
   readonly jobs: Jobs;
   readonly log: Logger;
+  /** A quote as a PDF, made beside the server's own thread. */
+  readonly pdf: (quote: QuoteView, company: string) => Promise<Buffer>;
   /** Signs the session cookie. */
   readonly sessionSecret: string;
   /** Whether cookies may only travel over TLS. */
   readonly secureCookies: boolean;
   /** Where the built interface lies; null: the API alone. */
   readonly webFolder: string | null;
-  /** Tries of a sign-in within a quarter of an hour. */
+  /** Wrong tries of one account from one address within a quarter of an hour. */
   readonly signInTries: number;
+  /** After so many hours one signs in again, however busy one is. */
+  readonly longestSession: number;
+  /** Whose word on a visitor's address is taken, as Express names them ("loopback"); false: nobody's. */
+  readonly trustProxy: string | false;
 }
 
 /** The calendar day at a moment in a time zone: 2026-03-09. */

@@ -1,3 +1,4 @@
+import { setTimeout } from 'node:timers/promises';
 import { fileURLToPath } from 'node:url';
 import { type NodePgDatabase, drizzle } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
@@ -14,11 +15,72 @@ export interface Database {
   close(): Promise<void>;
 }
 
-export function openDatabase(url: string): Database {
-  const pool = new pg.Pool({ connectionString: url, max: 10 });
-  // an idle connection that the server ends must not end the process: the pool opens another
+/** How long things may take before they are given up, in milliseconds. */
+export interface Patience {
+  /** To get a connection. */
+  readonly connect: number;
+  /** For one statement; 0: as long as it takes. */
+  readonly statement: number;
+  /** For a transaction to stand idle. */
+  readonly idle: number;
+}
+
+const USUAL: Patience = { connect: 5_000, statement: 120_000, idle: 300_000 };
+
+export function openDatabase(url: string, patience: Partial<Patience> = {}): Database {
+  const { connect, statement, idle } = { ...USUAL, ...patience };
+  const pool = new pg.Pool({
+    connectionString: url,
+    max: 10,
+    connectionTimeoutMillis: connect,
+    statement_timeout: statement,
+    idle_in_transaction_session_timeout: idle,
+  });
+  // a connection that the server ends, idle or inside a transaction, must not end the process: whoever uses it is told
+  // by the failing query, and the pool opens another
   pool.on('error', () => undefined);
+  pool.on('connect', (client) => client.on('error', () => undefined));
   return { db: drizzle(pool, { casing: 'snake_case' }), pool, close: () => pool.end() };
+}
+
+/** Two transactions in each other's way (deadlock, serialization): one of them is undone and can be done again. */
+const IN_THE_WAY: ReadonlySet<string | null> = new Set(['40P01', '40001']);
+const TRIES = 4;
+
+/** Runs a transaction; one that others got in the way of is run again. */
+export async function inTransaction<T>(db: Db, work: (tx: Tx) => Promise<T>): Promise<T> {
+  for (let attempt = 1; ; attempt++) {
+    try {
+      return await db.transaction(work);
+    } catch (error) {
+      if (attempt === TRIES || !IN_THE_WAY.has(sqlState(error))) throw error;
+      await setTimeout(Math.random() * 20 * 2 ** attempt);
+    }
+  }
+}
+
+const AWAY_STATES = /^(08...|57P0[1-3]|53300)$/;
+const AWAY_CODES: ReadonlySet<unknown> = new Set([
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'EPIPE',
+  'ETIMEDOUT',
+  'ENOENT',
+  'EHOSTUNREACH',
+]);
+// the driver gives these no code
+const AWAY_TEXTS =
+  /^(Connection terminated|timeout exceeded when trying to connect|Client has encountered a connection error|Query read timeout)/;
+
+/** Whether an error says that the database cannot be reached at the moment. */
+export function isAway(error: unknown): boolean {
+  for (let at = error; at instanceof Error; at = at.cause) {
+    if (at instanceof AggregateError && at.errors.some(isAway)) return true;
+    const { code, syscall } = at as { code?: unknown; syscall?: unknown };
+    if (AWAY_STATES.test(String(code)) || AWAY_TEXTS.test(at.message)) return true;
+    if (AWAY_CODES.has(code) && (code !== 'ENOENT' || syscall === 'connect')) return true;
+  }
+  return false;
 }
 
 /** Reads from one state of the database, whatever is written meanwhile; nothing can be written in it. */
@@ -40,18 +102,42 @@ export async function inSnapshot<T>(
   }
 }
 
-/** Brings the database to the current form; under an advisory lock, so that several servers may start at once. */
-export async function migrateDatabase(database: Database): Promise<void> {
-  const client = await database.pool.connect();
+/** What is only ever added to. */
+const ADDED_TO = 'postings, posting_lines, audit_entries, quote_decisions';
+
+/**
+ * Brings the database to the current form; under an advisory lock, so that several servers may start at once.
+ * `owner`: the address by which that is done, where another role than the application's owns the tables. The application
+ * may then use them, but change no table and no trigger, and nothing of what is only added to.
+ */
+export async function migrateDatabase(url: string, owner = url): Promise<void> {
+  const client = new pg.Client({ connectionString: owner });
+  await client.connect();
   try {
     await client.query('select pg_advisory_lock(7301)');
     await migrate(drizzle(client, { casing: 'snake_case' }), {
       migrationsFolder: fileURLToPath(new URL('./migrations', import.meta.url)),
     });
+    const { username, pathname } = new URL(url);
+    if (username !== new URL(owner).username)
+      await letUse(client, pg.escapeIdentifier(username), pg.escapeIdentifier(decodeURIComponent(pathname.slice(1))));
   } finally {
-    await client.query('select pg_advisory_unlock(7301)').catch(() => undefined);
-    client.release();
+    await client.end();
   }
+}
+
+async function letUse(client: pg.Client, role: string, database: string): Promise<void> {
+  // the queue makes a schema of its own; one that the owner made before is made again, left work is queued at the start
+  const queue = await client.query(
+    `select 1 from pg_namespace where nspname = 'jobs' and nspowner = current_user::regrole`,
+  );
+  if (queue.rowCount) await client.query('drop schema jobs cascade');
+  await client.query(`
+    grant create, temporary on database ${database} to ${role};
+    grant usage on schema public to ${role};
+    grant select, insert, update, delete on all tables in schema public to ${role};
+    grant usage, select on all sequences in schema public to ${role};
+    revoke update, delete, truncate on ${ADDED_TO} from ${role}`);
 }
 
 /** SQLSTATE of a database error, wherever the driver or the query builder has wrapped it. */

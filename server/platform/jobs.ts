@@ -1,5 +1,6 @@
 import PgBoss from 'pg-boss';
 import type { Logger } from 'pino';
+import { withoutValues } from './log.ts';
 
 /** Long work, kept in the database until it is done: another server, or this one started again, goes on with it. */
 export interface Jobs {
@@ -19,18 +20,21 @@ export async function startJobs(
   queues: Readonly<Record<string, Work>>,
 ): Promise<Jobs & { stop(): Promise<void> }> {
   const boss = new PgBoss({ connectionString: url, schema: 'jobs', max: 3 });
-  boss.on('error', (error) => log.error(error));
+  boss.on('error', (error) => log.error({ stack: withoutValues(error) }, 'the queue met an error'));
   await boss.start();
   for (const [name, work] of Object.entries(queues)) {
     await boss.createQueue(name, { name, expireInSeconds: EXPIRES_SECONDS, retryLimit: 2 });
     await boss.work<{ id: number }>(name, { pollingIntervalSeconds: 0.5 }, async (jobs) => {
       for (const job of jobs) {
-        try {
-          await work(job.data.id);
-        } catch (error) {
-          log.error({ err: error, queue: name, id: job.data.id }, 'a job ended with an error');
-          throw error;
-        }
+        const failed = await work(job.data.id).then(
+          () => false,
+          (error: unknown) => {
+            log.error({ stack: withoutValues(error), queue: name, id: job.data.id }, 'a job ended with an error');
+            return true;
+          },
+        );
+        // what the queue keeps of it must hold no values either
+        if (failed) throw new Error('the job ended with an error: see the log');
       }
     });
   }

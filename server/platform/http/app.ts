@@ -1,6 +1,8 @@
+import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
+import { setTimeout } from 'node:timers/promises';
 import { sql } from 'drizzle-orm';
-import express, { type Express } from 'express';
+import express, { type Express, type Request, type Response } from 'express';
 import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
 import { routes } from '../../routes.ts';
@@ -11,20 +13,47 @@ import { answerErrors } from './errors.ts';
 import { mount } from './route.ts';
 import { checkToken, identify, sessions } from './session.ts';
 
+/** How long the health check waits for the database, in milliseconds. */
+const HEALTH_PATIENCE = 2_000;
+
 /** Builds the application; it listens nowhere, so that tests can call it in process. */
 export function buildApp(context: Context): Express {
   const app = express();
   app.disable('x-powered-by');
-  app.set('trust proxy', 'loopback');
+  app.set('trust proxy', context.trustProxy);
   app.use(
     helmet({
-      contentSecurityPolicy: { directives: { 'upgrade-insecure-requests': null, 'worker-src': ["'self'"] } },
+      contentSecurityPolicy: {
+        directives: {
+          'upgrade-insecure-requests': null,
+          'worker-src': ["'self'"],
+          // dialogs and messages put their own style elements into the page
+          'style-src': ["'self'", "'unsafe-inline'"],
+          'font-src': ["'self'"],
+        },
+      },
       strictTransportSecurity: context.secureCookies,
     }),
   );
+  app.use((_, response, next) => {
+    response.set('permissions-policy', 'camera=(), geolocation=(), microphone=(), payment=(), usb=()');
+    next();
+  });
   app.use(
     pinoHttp({
       logger: context.log,
+      genReqId: (_, response) => {
+        const id = randomUUID();
+        response.setHeader('x-request-id', id);
+        return id;
+      },
+      // what went well is told only when asked for; a refusal is kept
+      customLogLevel: (_, { statusCode }, error) =>
+        error || statusCode >= 500 ? 'error' : statusCode === 403 || statusCode === 429 ? 'warn' : 'debug',
+      customProps: (request, response) => ({
+        person: (response as Response).locals?.['person']?.id ?? null,
+        address: (request as Request).ip,
+      }),
       autoLogging: { ignore: (r) => r.url?.startsWith('/assets') ?? false },
       serializers: {
         req: (r: { id: unknown; method: string; url: string }) => ({
@@ -38,17 +67,18 @@ export function buildApp(context: Context): Express {
   );
 
   app.get('/healthz', async (_, response) => {
-    try {
-      await context.db.execute(sql`select 1`);
-      response.json({ database: 'answers' });
-    } catch {
-      response.status(503).json({ database: 'does not answer' });
-    }
+    const asked = context.db.execute(sql`select 1`).then(
+      () => true,
+      () => false,
+    );
+    // a database that hangs is as far away as one that is gone
+    const answers = await Promise.race([asked, setTimeout(HEALTH_PATIENCE, false, { ref: false })]);
+    response.status(answers ? 200 : 503).json({ database: answers ? 'answers' : 'does not answer' });
   });
 
   const api = express();
   api.disable('x-powered-by');
-  api.use(sessions(context), identify(context), checkToken);
+  api.use(sessions(context), identify(context), checkToken(context));
   api.use((_, response, next) => {
     response.set('cache-control', 'no-store');
     next();

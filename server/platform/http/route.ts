@@ -4,6 +4,7 @@ import { faultsOf } from '#contract/fields.ts';
 import { RIGHT_NAMES, type Right } from '#contract/people.ts';
 import type { Context } from '../context.ts';
 import { refused } from '../refused.ts';
+import { MOST_VALUES, checkLengths, isWellFormed, readJson } from './bounded.ts';
 import type { SignedIn } from './session.ts';
 
 export interface Asked {
@@ -22,6 +23,8 @@ export interface Route {
   readonly path: string;
   readonly right: Right;
   readonly body?: AnyObjectSchema | 'bytes';
+  /** How many values a body may hold, where it is more than usual. */
+  readonly mostValues?: number;
   /** Returns what is answered as JSON; undefined: the handler has answered itself. */
   readonly handle: (asked: Asked) => Promise<unknown>;
 }
@@ -39,15 +42,15 @@ const BODY_LIMIT = '16mb';
 
 export function mount(app: Express, context: Context, routes: readonly Route[]): void {
   for (const r of routes) {
-    const parse =
-      r.body === 'bytes'
-        ? express.raw({ type: () => true, limit: SHEET_LIMIT })
-        : express.json({ limit: r.body ? BODY_LIMIT : '10kb' });
-    app[r.method](r.path, requireRight(r.right), parse, async (request: Request, response: Response) => {
-      const body: unknown = r.body && r.body !== 'bytes' ? await validated(r.body, request.body) : request.body;
+    const limit = r.body === 'bytes' ? SHEET_LIMIT : r.body ? BODY_LIMIT : '10kb';
+    const bytes = express.raw({ type: () => true, limit });
+    app[r.method](r.path, requireRight(r.right), bytes, async (request: Request, response: Response) => {
+      const body = await bodyOf(r, request);
       const query = Object.fromEntries(
         Object.entries(request.query).flatMap(([k, v]) => (typeof v === 'string' ? [[k, v]] : [])),
       );
+      if (![...Object.values(query), ...Object.values(request.params)].every((t) => isWellFormed(String(t))))
+        throw refused('address_unreadable');
       const asked = {
         context,
         person: response.locals['person'] as SignedIn,
@@ -63,6 +66,14 @@ export function mount(app: Express, context: Context, routes: readonly Route[]):
   }
 }
 
+async function bodyOf(r: Route, request: Request): Promise<unknown> {
+  const sent: unknown = request.body;
+  if (r.body === 'bytes' || r.body === undefined) return sent;
+  const empty = !Buffer.isBuffer(sent) || sent.length === 0;
+  if (!empty && !request.is('json')) throw refused('body_unreadable');
+  return validated(r.body, empty ? {} : readJson(sent, r.mostValues ?? MOST_VALUES));
+}
+
 /** The right is looked at before anything that was sent is read. */
 function requireRight(right: Right) {
   return (_: Request, response: Response, next: () => void): void => {
@@ -73,11 +84,18 @@ function requireRight(right: Right) {
   };
 }
 
+/** From how many entries on only the first fault is told: as many faults as entries would help nobody. */
+const MANY = 2_000;
+
+const isLong = (body: unknown): boolean =>
+  body !== null && typeof body === 'object' && Object.values(body).some((v) => Array.isArray(v) && v.length > MANY);
+
 export async function validated(schema: AnyObjectSchema, body: unknown): Promise<unknown> {
+  checkLengths(schema, body);
   try {
-    return await schema.validate(body ?? {}, { abortEarly: false, stripUnknown: false });
+    return await schema.validate(body ?? {}, { abortEarly: isLong(body), stripUnknown: false });
   } catch (error) {
-    if (error instanceof ValidationError) throw refused('fields_wrong', {}, { faults: faultsOf(error) });
+    if (error instanceof ValidationError) throw refused('fields_wrong', {}, { faults: faultsOf(error).slice(0, 200) });
     throw error;
   }
 }

@@ -1,7 +1,8 @@
-import { randomBytes, timingSafeEqual } from 'node:crypto';
+import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import connectPgSimple from 'connect-pg-simple';
+import { parse } from 'cookie';
 import { eq } from 'drizzle-orm';
-import type { NextFunction, Request, RequestHandler, Response } from 'express';
+import type { Request, RequestHandler, Response } from 'express';
 import session from 'express-session';
 import { type Right, type Role, rightsOf } from '#contract/people.ts';
 import { people } from '../../people/tables.ts';
@@ -12,6 +13,10 @@ declare module 'express-session' {
   interface SessionData {
     personId: number;
     token: string;
+    /** Milliseconds since 1970. */
+    signedInAt: number;
+    address: string;
+    browser: string;
   }
 }
 
@@ -22,7 +27,9 @@ export interface SignedIn {
   readonly rights: ReadonlySet<Right>;
 }
 
-const TEN_HOURS = 10 * 60 * 60 * 1000;
+const HOUR = 60 * 60 * 1000;
+/** A session that nobody uses ends after so many hours. */
+export const IDLE_HOURS = 10;
 
 export function sessions(context: Context): RequestHandler {
   const Store = connectPgSimple(session);
@@ -38,14 +45,32 @@ export function sessions(context: Context): RequestHandler {
     resave: false,
     saveUninitialized: false,
     rolling: true,
-    cookie: { httpOnly: true, sameSite: 'strict', secure: context.secureCookies, maxAge: TEN_HOURS },
+    cookie: { httpOnly: true, sameSite: 'strict', secure: context.secureCookies, maxAge: IDLE_HOURS * HOUR },
   });
 }
 
-/** The token that every change must carry: made with the session, known only to our own pages. */
-export function tokenOf(request: Request): string {
-  request.session.token ??= randomBytes(24).toString('base64url');
-  return request.session.token;
+const VISIT = 'hard-ledger-visit';
+
+const visitOf = (request: Request): string | undefined => parse(request.headers.cookie ?? '')[VISIT];
+
+const visitToken = (context: Context, visit: string): string =>
+  createHmac('sha256', context.sessionSecret).update(`visit ${visit}`).digest('base64url');
+
+/**
+ * The token that every change must carry, known only to our own pages: kept with the session, or, before anyone has
+ * signed in, made from a cookie of the visit, so that a visit leaves nothing in the database.
+ */
+export function tokenFor(context: Context) {
+  return (request: Request, response: Response): string => {
+    if (request.session.personId !== undefined)
+      return (request.session.token ??= randomBytes(24).toString('base64url'));
+    let visit = visitOf(request);
+    if (!visit) {
+      visit = randomBytes(24).toString('base64url');
+      response.cookie(VISIT, visit, { httpOnly: true, sameSite: 'strict', secure: context.secureCookies });
+    }
+    return visitToken(context, visit);
+  };
 }
 
 function sameText(a: string, b: string): boolean {
@@ -53,23 +78,29 @@ function sameText(a: string, b: string): boolean {
   return x.length === y.length && timingSafeEqual(x, y);
 }
 
-/** Refuses a change whose token is not the session's: another site cannot know it. */
-export function checkToken(request: Request, _: Response, next: NextFunction): void {
-  if (['GET', 'HEAD', 'OPTIONS'].includes(request.method)) return next();
-  const sent = request.get('x-session-token');
-  if (!sent || !request.session.token || !sameText(sent, request.session.token)) throw refused('session_token_wrong');
-  next();
+/** Refuses a change whose token is neither the session's nor the visit's: another site cannot know it. */
+export function checkToken(context: Context): RequestHandler {
+  return (request, _, next) => {
+    if (['GET', 'HEAD', 'OPTIONS'].includes(request.method)) return next();
+    const sent = request.get('x-session-token');
+    const visit = visitOf(request);
+    const right = request.session.token ?? (visit && visitToken(context, visit));
+    if (!sent || !right || !sameText(sent, right)) throw refused('session_token_wrong');
+    next();
+  };
 }
 
-/** Finds who is signed in, afresh for every request: a person switched off is out at once. */
+/** Finds who is signed in, afresh for every request: a person switched off is out at once, a session too old likewise. */
 export function identify(context: Context): RequestHandler {
   return async (request, response, next) => {
     response.locals['person'] = null;
-    const id = request.session.personId;
-    if (id !== undefined) {
-      const [p] = await context.db.select().from(people).where(eq(people.id, id));
+    const { personId, signedInAt = 0 } = request.session;
+    if (personId !== undefined) {
+      const old = context.now().getTime() - signedInAt > context.longestSession * HOUR;
+      const [p] = old ? [] : await context.db.select().from(people).where(eq(people.id, personId));
       if (p?.active)
         response.locals['person'] = { id: p.id, name: p.name, role: p.role, rights: rightsOf(p) } satisfies SignedIn;
+      else if (old) await new Promise<void>((done) => request.session.regenerate(() => done()));
     }
     next();
   };

@@ -1,12 +1,19 @@
 import { randomBytes } from 'node:crypto';
 import pg from 'pg';
 
-/** Makes an empty database beside the one at the given address; returns its address. */
-export async function createDatabase(beside: string): Promise<string> {
+/** Addresses of one database: for its owner, and for the application that uses it. */
+export interface Addresses {
+  readonly owner: string;
+  readonly use: string;
+}
+
+/** Makes an empty database beside the one at the given addresses; returns its own. */
+export async function createDatabase(beside: Addresses): Promise<Addresses> {
   const name = `test_${randomBytes(6).toString('hex')}`;
-  const client = new pg.Client({ connectionString: beside });
+  const client = new pg.Client({ connectionString: beside.owner });
   await client.connect();
   await client.query(`create database ${name} template template0 encoding 'UTF8'`);
   await client.end();
-  return beside.replace(/\/[^/]+$/, `/${name}`);
+  const at = (url: string) => url.replace(/\/[^/]+$/, `/${name}`);
+  return { owner: at(beside.owner), use: at(beside.use) };
 }

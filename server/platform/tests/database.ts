@@ -4,10 +4,11 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { TestProject } from 'vitest/node';
+import type { Addresses } from './create-database.ts';
 
 declare module 'vitest' {
   interface ProvidedContext {
-    databaseUrl: string;
+    addresses: Addresses;
   }
 }
 
@@ -16,8 +17,9 @@ const script = fileURLToPath(new URL('../../../bin/database', import.meta.url));
 /** One PostgreSQL server for the whole run; every test file makes its own database in it. */
 export default function setup(project: TestProject): () => void {
   const folder = mkdtempSync(join(tmpdir(), 'hard-ledger-test-'));
-  const url = execFileSync(script, ['start', folder], { encoding: 'utf8', env: { ...process.env, FAST: '1' } }).trim();
-  project.provide('databaseUrl', url);
+  const printed = execFileSync(script, ['start', folder], { encoding: 'utf8', env: { ...process.env, FAST: '1' } });
+  const [owner, use] = printed.trim().split('\n') as [string, string];
+  project.provide('addresses', { owner, use });
   return () => {
     execFileSync(script, ['stop', folder]);
     rmSync(folder, { recursive: true, force: true });

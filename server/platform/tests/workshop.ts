@@ -1,8 +1,9 @@
 import type { Server } from 'node:http';
+import pg from 'pg';
 import { pino } from 'pino';
 import supertest from 'supertest';
 import { inject } from 'vitest';
-import { hashPassword } from '../../people/session-routes.ts';
+import { hashPassword } from '../../people/password.ts';
 import { people } from '../../people/tables.ts';
 import { priceLists } from '../../lists/tables.ts';
 import { items, packs } from '../../items/tables.ts';
@@ -23,6 +24,7 @@ import { priceListGroups } from '../../lists/tables.ts';
 import type { Context } from '../context.ts';
 import { migrateDatabase, openDatabase } from '../database.ts';
 import { buildApp } from '../http/app.ts';
+import { pdfThread } from '../../quotes/pdf-thread.ts';
 import proposePrices from '../../worksheets/propose-prices.ts';
 import { createDatabase } from './create-database.ts';
 
@@ -31,40 +33,54 @@ export const TODAY = '2026-03-09';
 
 /** A fresh database of its own, migrated. */
 async function freshDatabase() {
-  const url = await createDatabase(inject('databaseUrl'));
-  const database = openDatabase(url);
-  await migrateDatabase(database);
-  return { database, url };
+  const { owner, use: url } = await createDatabase(inject('addresses'));
+  await migrateDatabase(url, owner);
+  return { database: openDatabase(url), url, owner };
 }
 
 export type Workshop = Awaited<ReturnType<typeof openWorkshop>>;
 
 /** The application over a small shop: one supplier in pounds, three items, a list at the counter and one for yards. */
 export async function openWorkshop() {
-  const { database, url } = await freshDatabase();
+  const { database, url, owner } = await freshDatabase();
   const state = { now: new Date(`${TODAY}T09:00:00Z`) };
+  const pdf = pdfThread();
   const context: Context = {
     database,
     db: database.db,
     now: () => state.now,
     // the work is done before the answer comes
     jobs: { enqueue: async (_, id) => void (await proposePrices({ url, worksheet: id, threads: 1 })) },
-    log: pino({ level: 'silent' }),
+    log: pino({ level: process.env['LOG_LEVEL'] ?? 'silent' }),
+    pdf: pdf.make,
     sessionSecret: 'test',
     secureCookies: false,
     webFolder: null,
     signInTries: 5,
+    // tests let weeks go by
+    longestSession: 24 * 366,
+    trustProxy: false,
   };
   const shop = await stock(context);
   const app = buildApp(context) as unknown as Server;
   return {
     database,
     url,
+    owner,
     context,
     app,
     shop,
+    /** Runs what only the owner of the tables may. */
+    asOwner: async (statement: string) => {
+      const client = new pg.Client({ connectionString: owner });
+      await client.connect();
+      await client.query(statement).finally(() => client.end());
+    },
     setDay: (day: string) => void (state.now = new Date(`${day}T09:00:00Z`)),
-    close: () => database.close(),
+    close: async () => {
+      await pdf.stop();
+      await database.close();
+    },
   };
 }
 
