@@ -17,6 +17,7 @@ export interface ItemRow {
   unit: string;
   weightKg: string | null;
   taxClass: string;
+  /** An amount with its currency: "24.00 GBP". */
   rrp: string | null;
   map: string | null;
   packs: { id: string; name: string; units: string; deposit: string | null }[];

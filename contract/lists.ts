@@ -1,6 +1,6 @@
 import type { Step } from '#core/buildup/steps.ts';
-import { array, object, string } from 'yup';
-import { dayText, idText, optional, positiveText } from './fields.ts';
+import { array, boolean, object } from 'yup';
+import { dayText, idText, optional, positiveText, text, priceText } from './fields.ts';
 
 export type PriceFlag = 'bit' | 'no_ending_fits' | 'floor_above_ceiling';
 
@@ -32,7 +32,12 @@ export interface ListPriceRow {
   flag: PriceFlag | null;
   bit: string[];
   wouldFallTo: string | null;
+  /** Why it was set by hand; null: it was not. */
   handSet: string | null;
+  handSetLastDay: string | null;
+  /** What the list puts on a net price, and the deposit as it shows it: the margin of a typed price is worked out with them. */
+  taxFactor: string | null;
+  depositShown: string | null;
 }
 
 export interface ListPrices {
@@ -66,11 +71,21 @@ export interface BuildUp {
   pack: { id: string; name: string; units: string };
   list: { id: string; name: string; currency: string; taxIn: boolean };
   day: string;
-  posted: { price: string; from: string; posting: string; by: string; at: string; reason: string } | null;
+  posted: {
+    price: string;
+    from: string;
+    posting: string;
+    by: string;
+    at: string;
+    reason: string;
+    handSet: { reason: string; lastDay: string | null } | null;
+  } | null;
   /** The derivation that was recorded when the price was posted. */
   postedSteps: readonly Step[] | null;
   computed: {
     price: string;
+    /** What the recipe makes, whether or not a price set by hand stands instead. */
+    recipePrice: string;
     steps: readonly Step[];
     costSteps: readonly Step[];
     markup: string | null;
@@ -83,16 +98,18 @@ export interface BuildUp {
 
 export const postBody = object({
   effective: dayText().required(),
-  reason: string().trim().required('Say why').max(400),
+  reason: text().required('Say why').max(400),
   lines: array(
     object({
       item: idText().required(),
       pack: idText().required(),
       /** What was on screen when the person decided. */
       before: optional(positiveText()),
-      after: positiveText().required(),
+      after: priceText().required(),
+      /** Ends a price that was set by hand: what the recipe makes is posted. */
+      release: boolean().default(false),
       handSet: object({
-        reason: string().trim().required('A hand-set price needs a reason'),
+        reason: text().required('A hand-set price needs a reason'),
         lastDay: optional(dayText()),
       })
         .nullable()
@@ -103,7 +120,7 @@ export const postBody = object({
     .max(250_000),
 }).noUnknown();
 
-export const reverseBody = object({ reason: string().trim().required('Say why').max(400) }).noUnknown();
+export const reverseBody = object({ reason: text().required('Say why').max(400) }).noUnknown();
 
 export interface PostingSummary {
   id: string;

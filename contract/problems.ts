@@ -21,6 +21,12 @@ export const PROBLEMS = {
   in_use: { status: 409, text: '{what} is still used by {by}.' },
   too_large: { status: 413, text: 'The file is larger than {limit}. Split it and bring in the parts.' },
   body_unreadable: { status: 400, text: 'What was sent cannot be read.' },
+  address_unreadable: { status: 400, text: 'The address holds characters that cannot be read.' },
+  request_wrong: { status: 400, text: 'The request cannot be understood: {why}.' },
+  too_much: { status: 413, text: 'What was sent holds more than {limit} {what}. Send it in parts.' },
+  value_impossible: { status: 422, text: 'A value is larger, longer or of another kind than can be kept.' },
+  database_away: { status: 503, text: 'The database is away. Nothing is lost; try again in a moment.' },
+  too_busy: { status: 503, text: 'There is too much to do at the moment. Try again in a minute.' },
   nothing_to_post: { status: 422, text: 'There is nothing to post.' },
   day_in_the_past: {
     status: 422,
@@ -52,7 +58,11 @@ export const PROBLEMS = {
   },
   quote_needs_none: { status: 422, text: 'The quote breaks no floor: it needs no approval.' },
   quote_not_waiting: { status: 409, text: 'The quote is not waiting for approval.' },
-  own_quote: { status: 403, text: 'A quote is approved by another person than its writer.' },
+  own_quote: {
+    status: 403,
+    text: 'A quote is approved by another person than those who wrote it, changed it last, or asked for approval.',
+  },
+  quote_expired: { status: 422, text: 'The quote was valid until {day}: give it a later day before it is issued.' },
   propose_in_the_past: {
     status: 422,
     text: 'Prices are proposed for today, {today}, or a day to come: days gone by stay as they were.',

@@ -1,13 +1,13 @@
 import type { Step } from '#core/buildup/steps.ts';
-import { type InferType, array, number, object, string } from 'yup';
-import { dayText, decimalText, idText, optional, positiveText } from './fields.ts';
+import { type InferType, array, object, string } from 'yup';
+import { dayText, decimalText, idText, optional, positiveText, wholeNumber, text } from './fields.ts';
 
 export const quoteBody = object({
   customer: idText().required('Choose a customer'),
   list: optional(idText()),
-  listReason: optional(string().trim().max(200)),
+  listReason: optional(text().max(200)),
   validUntil: optional(dayText()),
-  note: string().trim().default('').max(2000),
+  note: text().default('').max(2000),
   lines: array(
     object({
       item: idText().required(),
@@ -15,21 +15,29 @@ export const quoteBody = object({
       quantity: positiveText().required(),
       reductionKind: optional(string().oneOf(['percent_off', 'amount_off', 'price'] as const)),
       reductionValue: optional(positiveText()),
-    }).noUnknown(),
+    })
+      .noUnknown()
+      .test('reduction', '', function (line) {
+        if ((line.reductionKind === null) === (line.reductionValue === null)) return true;
+        return this.createError({
+          path: `${this.path}.reductionValue`,
+          message: 'a reduction needs its kind and its value',
+        });
+      }),
   )
     .required()
     .max(2000),
 }).noUnknown();
 export type QuoteBody = InferType<typeof quoteBody>;
 
-export const changeQuoteBody = quoteBody.concat(object({ version: number().integer().required() }));
-export const versionBody = object({ version: number().integer().required() }).noUnknown();
+export const changeQuoteBody = quoteBody.concat(object({ version: wholeNumber().required() }));
+export const versionBody = object({ version: wholeNumber().required() }).noUnknown();
 export const decideBody = object({
-  version: number().integer().required(),
+  version: wholeNumber().required(),
   decision: string()
     .oneOf(['approved', 'declined'] as const)
     .required(),
-  note: string().trim().default('').max(1000),
+  note: text().default('').max(1000),
 }).noUnknown();
 
 export interface QuoteLineFigures {
@@ -41,7 +49,14 @@ export interface QuoteLineFigures {
   unitPrice: string | null;
   total: string | null;
   reason: string | null;
-  broken: { name: string; outcome: 'lift' | 'ask' | 'refuse'; least: string; short: string } | null;
+  /** The figures are null for who may not see what they are made from. */
+  broken: {
+    name: string;
+    outcome: 'lift' | 'ask' | 'refuse';
+    least: string | null;
+    short: string | null;
+    fromCost: boolean;
+  } | null;
   slices: { from: string; quantity: string; price: string }[];
   breakWords: string | null;
   buyMore: { buy: string; saves: string } | null;
@@ -102,6 +117,8 @@ export interface QuoteView extends QuoteSummary {
   figures: QuoteFigures;
   decisions: { decision: 'approved' | 'declined'; note: string; by: string; at: string; version: number }[];
   writtenById: string;
+  /** Every hand that was on it, the first first. */
+  hands: { by: string; at: string; did: string }[];
 }
 
 /** Asking what a customer would pay, without writing a quote. */

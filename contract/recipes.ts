@@ -3,10 +3,10 @@ import type { BulkList } from '#core/bulk/prepare-list.ts';
 import { BASES, GUARD_KINDS, type RecipeTerms, UPLIFT_METHODS } from '#core/recipes/recipe.ts';
 import { DIRECTIONS } from '#core/rounding/ladder.ts';
 import { type InferType, array, mixed, object, string } from 'yup';
-import { currencyCode, decimalText, idText, optional, positiveText } from './fields.ts';
+import { currencyCode, decimalText, idText, optional, positiveText, text } from './fields.ts';
 
 export const ladderBody = object({
-  name: string().trim().required().max(80),
+  name: text().required().max(80),
   currency: currencyCode().required(),
   rungs: array(
     object({
@@ -26,19 +26,19 @@ export const ladderBody = object({
 export type LadderBody = InferType<typeof ladderBody>;
 
 export const recipeBody = object({
-  name: string().trim().required().max(80),
+  name: text().required().max(80),
   basis: string().oneOf(BASES).required(),
   basisList: optional(idText()),
   ladder: optional(idText()),
   uplift: array(
     object({
       item: optional(idText()),
-      model: optional(string().trim()),
+      model: optional(text()),
       attributes: mixed<Record<string, string>>().nullable().default(null),
-      brand: optional(string().trim()),
+      brand: optional(text()),
       supplier: optional(idText()),
       category: optional(idText()),
-      pack: optional(string().trim()),
+      pack: optional(text()),
       bandFrom: optional(positiveText()),
       bandTo: optional(positiveText()),
       method: string().oneOf(UPLIFT_METHODS).required(),

@@ -2,9 +2,9 @@ import { SUPPLIER_CHOICES } from '#core/workspace/types.ts';
 import { BREAK_KINDS, BREAK_WAYS } from '#core/quotes/breaks.ts';
 import { FLOOR_KINDS, FLOOR_OUTCOMES } from '#core/quotes/floors.ts';
 import { type InferType, array, boolean, number, object, string } from 'yup';
-import { currencyCode, dayText, decimalText, idText, optional, positiveText } from './fields.ts';
+import { currencyCode, dayText, decimalText, idText, optional, positiveText, wholeNumber, text } from './fields.ts';
 
-const name = () => string().trim().required().max(120);
+const name = () => text().required().max(120);
 
 export const supplierBody = object({
   name: name(),
@@ -31,7 +31,7 @@ export const exchangeRateBody = object({
     .required()
     .test('above zero', 'must be more than 0', (t) => Number(t) > 0),
 }).noUnknown();
-export const customerGroupBody = object({ name: name(), rank: number().integer().min(1).required() }).noUnknown();
+export const customerGroupBody = object({ name: name(), rank: wholeNumber().required() }).noUnknown();
 export const customerBody = object({
   name: name(),
   groupId: optional(idText()),
@@ -46,7 +46,7 @@ export const listBody = object({
   active: boolean().default(true),
   validFrom: optional(dayText()),
   validTo: optional(dayText()),
-  rank: number().integer().min(1).required(),
+  rank: wholeNumber().required(),
   recipe: optional(idText()),
   groups: array(idText().required()).default([]),
 }).noUnknown();
@@ -77,7 +77,7 @@ export const floorBody = object({
   currency: optional(currencyCode()),
   itemId: optional(idText()),
   categoryId: optional(idText()),
-  brand: optional(string().trim()),
+  brand: optional(text()),
   groupId: optional(idText()),
   outcome: string().oneOf(FLOOR_OUTCOMES).required(),
   active: boolean().default(true),
@@ -87,6 +87,7 @@ export const settingsBody = object({
   currency: currencyCode().required(),
   timeZone: name(),
   supplierChoice: string().oneOf(SUPPLIER_CHOICES).required(),
+  showsCostFloors: boolean().default(false),
 }).noUnknown();
 
 /** The registers behind the Setup entry: each is a list of records with a version. */

@@ -6,6 +6,7 @@ export interface Waiting {
     | 'held_prices'
     | 'below_floor'
     | 'quote_to_approve'
+    | 'hand_set_ends'
     | 'quote_approved'
     | 'without_cost'
     | 'without_price';

@@ -1,5 +1,5 @@
-import { array, type InferType, object, string } from 'yup';
-import { dayText, idText } from './fields.ts';
+import { array, type InferType, object } from 'yup';
+import { dayText, idText, text } from './fields.ts';
 import type { PriceFlag } from './lists.ts';
 
 export const WORKSHEET_STATES = ['waiting', 'computing', 'draft', 'failed', 'cancelled'] as const;
@@ -15,7 +15,7 @@ export const WORKSHEET_STATE_NAMES: Record<WorksheetState, string> = {
 
 /** Proposes prices for a day: on the lists named, or on every active list with a recipe where none is. */
 export const proposeBody = object({
-  reason: string().trim().required('Say why these prices are proposed').max(500),
+  reason: text().required('Say why these prices are proposed').max(500),
   day: dayText().required(),
   lists: array(idText().required()).default([]),
 }).noUnknown();

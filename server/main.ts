@@ -3,21 +3,22 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
-import { pino } from 'pino';
 import { migrateDatabase, openDatabase } from './platform/database.ts';
 import { startJobs } from './platform/jobs.ts';
+import { makeLog } from './platform/log.ts';
 import { buildApp } from './platform/http/app.ts';
 import type { Context } from './platform/context.ts';
+import { pdfThread } from './quotes/pdf-thread.ts';
 import { prepareWorkspace } from './setup/prepare-workspace.ts';
 import { PROPOSALS, proposalThread } from './worksheets/proposals.ts';
 import { leftWorksheets } from './worksheets/store.ts';
 
-/** Serves the application. The database's address comes in DATABASE_URL. */
+/** Serves the application. The database's address comes in DATABASE_URL; its owner's, where that is another, in MIGRATIONS_URL. */
 const { values } = parseArgs({
   options: {
     port: { type: 'string', default: '8080' },
     data: { type: 'string' },
-    'log-level': { type: 'string', default: 'warn' },
+    'log-level': { type: 'string', default: process.env['LOG_LEVEL'] ?? 'info' },
   },
 });
 
@@ -34,11 +35,12 @@ if (!url) {
   console.error('DATABASE_URL is not set: start with bin/start, or name a PostgreSQL database.');
   process.exit(2);
 }
+await migrateDatabase(url, process.env['MIGRATIONS_URL']);
 const database = openDatabase(url);
-await migrateDatabase(database);
 const webFolder = fileURLToPath(new URL('../dist', import.meta.url));
 const thread = proposalThread(url);
-const log = pino({ level: values['log-level'] });
+const pdf = pdfThread();
+const log = makeLog(values['log-level']);
 const jobs = await startJobs(url, log, { [PROPOSALS]: thread.work });
 const context: Context = {
   database,
@@ -46,10 +48,13 @@ const context: Context = {
   now: () => new Date(),
   jobs,
   log,
+  pdf: pdf.make,
   sessionSecret: secretIn(values.data),
   secureCookies: process.env['SECURE_COOKIES'] === '1',
   webFolder: existsSync(webFolder) ? webFolder : null,
   signInTries: 20,
+  longestSession: 24,
+  trustProxy: process.env['TRUST_PROXY'] || false,
 };
 // what a server that is gone left undone
 for (const id of await leftWorksheets(database.db)) await jobs.enqueue(PROPOSALS, id);
@@ -69,11 +74,20 @@ server.on('listening', () => {
   for (const line of signIns) console.log(`  ${line}`);
   console.log('\nStop with Ctrl-C.');
 });
+/** How long what is under way may take to answer before it is cut off, in milliseconds. */
+const LAST_ANSWERS = 30_000;
+let stopping = false;
 const stop = async (): Promise<void> => {
+  if (stopping) return;
+  stopping = true;
+  // a posting under way answers; connections that only wait are closed
   const closed = new Promise((done) => server.close(done));
-  server.closeAllConnections();
+  server.closeIdleConnections();
+  const cut = setTimeout(() => server.closeAllConnections(), LAST_ANSWERS);
   await Promise.all([closed, thread.stop()]);
+  clearTimeout(cut);
   await jobs.stop();
+  await pdf.stop();
   await database.close();
   process.exit(0);
 };

@@ -2,6 +2,7 @@ import { costRoutes } from './costs/routes.ts';
 import { itemRoutes } from './items/routes.ts';
 import { ledgerRoutes } from './ledger/routes.ts';
 import { listRoutes } from './lists/routes.ts';
+import { ownRoutes } from './people/own-routes.ts';
 import type { Route } from './platform/http/route.ts';
 import { quoteRoutes } from './quotes/routes.ts';
 import { recipeRegister } from './recipes/register.ts';
@@ -14,6 +15,7 @@ import { worksheetRoutes } from './worksheets/routes.ts';
 
 /** Every address of the API but the session's: tests walk this list. */
 export const routes: readonly Route[] = [
+  ...ownRoutes,
   ...todayRoutes,
   ...itemRoutes,
   ...costRoutes,

@@ -3,7 +3,7 @@ import type { Problem } from '#contract/problems.ts';
 import type { SheetMatch, SheetSummary, SheetView, TypedCostBody } from '#contract/costs.ts';
 import type { ItemField, ItemRow } from '#contract/items.ts';
 import type { AuditRow, BuildUp, ListPrices, PostingLine, PostingSummary } from '#contract/lists.ts';
-import type { SessionInfo } from '#contract/people.ts';
+import type { OwnPasswordBody, OwnSession, SessionInfo } from '#contract/people.ts';
 import type { QuoteBody, QuoteFigures, QuoteSummary, QuoteView } from '#contract/quotes.ts';
 import type { LadderBody, RecipeBody } from '#contract/recipes.ts';
 import type { Recorded, RegisterName } from '#contract/setup.ts';
@@ -66,7 +66,7 @@ const withDay = (url: string, day: string | null) => (day ? `${url}${url.include
 
 export const api = createApi({
   baseQuery: ask,
-  tagTypes: ['Session', 'Everything', 'Sheets', 'Quotes', 'Registers', 'Worksheets'],
+  tagTypes: ['Session', 'Sessions', 'Everything', 'Sheets', 'Quotes', 'Registers', 'Worksheets'],
   refetchOnMountOrArgChange: 20,
   endpoints: (b) => ({
     session: b.query<SessionInfo, void>({ query: () => '/session', providesTags: ['Session'] }),
@@ -76,6 +76,15 @@ export const api = createApi({
         error ? [] : ['Session', 'Everything', 'Sheets', 'Quotes', 'Registers', 'Worksheets'],
     }),
     signOut: b.mutation<unknown, void>({ query: () => ({ url: '/session', method: 'DELETE' }) }),
+    changePassword: b.mutation<{ ended: number }, OwnPasswordBody>({
+      query: (body) => ({ url: '/me/password', method: 'PUT', body }),
+      invalidatesTags: ['Sessions'],
+    }),
+    sessions: b.query<OwnSession[], void>({ query: () => '/me/sessions', providesTags: ['Sessions'] }),
+    endSession: b.mutation<unknown, string>({
+      query: (id) => ({ url: `/me/sessions/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Sessions'],
+    }),
     today: b.query<Waiting[], void>({ query: () => '/today', providesTags: ['Everything', 'Sheets', 'Quotes'] }),
     search: b.query<Found[], string>({ query: (text) => `/search?text=${encodeURIComponent(text)}` }),
     items: b.query<ItemRow[], string | null>({ query: (day) => withDay('/items', day), providesTags: ['Everything'] }),
@@ -153,6 +162,7 @@ export const api = createApi({
           pack: string;
           before: string | null;
           after: string;
+          release?: boolean;
           handSet: { reason: string; lastDay: string | null } | null;
         }[];
       }

@@ -6,6 +6,7 @@ import { Items } from './items/items.tsx';
 import { Ledger } from './ledger/ledger.tsx';
 import { PostingView } from './ledger/posting.tsx';
 import { ListView } from './lists/list-view.tsx';
+import { OwnAccount } from './people/own-account.tsx';
 import { SignIn } from './people/sign-in.tsx';
 import { useMe } from './people/use-me.ts';
 import { PriceCheck } from './quotes/price-check.tsx';
@@ -47,6 +48,7 @@ export function App() {
         <Route path="/ledger" element={<Ledger />} />
         <Route path="/ledger/:id" element={<PostingView />} />
         <Route path="/setup/:register?" element={<Setup />} />
+        <Route path="/account" element={<OwnAccount />} />
         <Route path="*" element={<p className="p-6">There is nothing at this address.</p>} />
       </Routes>
     </Frame>

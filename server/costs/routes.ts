@@ -1,3 +1,4 @@
+import { inTransaction } from '../platform/database.ts';
 import { asc, eq } from 'drizzle-orm';
 import { type InferType, boolean, object } from 'yup';
 import { type TypedCostBody, matchBody, takeInBody, typedCostBody } from '#contract/costs.ts';
@@ -107,7 +108,7 @@ export const costRoutes = [
     right: 'take_costs',
     body: typedCostBody,
     handle: ({ context, person, body }) =>
-      context.db.transaction(async (tx) => {
+      inTransaction(context.db, async (tx) => {
         const [item] = await tx
           .select()
           .from(items)
@@ -145,7 +146,7 @@ export const costRoutes = [
     right: 'take_costs',
     body: object({ released: boolean().required() }).noUnknown(),
     handle: ({ context, person, params, body }) =>
-      context.db.transaction(async (tx) => {
+      inTransaction(context.db, async (tx) => {
         const id = recordId('The cost', params['id']);
         const [row] = await tx
           .update(costs)

@@ -5,7 +5,7 @@ import { items, packs } from '../items/tables.ts';
 import { audit } from '../ledger/audit.ts';
 import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
-import type { Queries, Tx } from '../platform/database.ts';
+import { type Queries, type Tx, inTransaction } from '../platform/database.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { suppliers } from '../setup/tables.ts';
@@ -36,7 +36,7 @@ export async function receiveSheet(
   content: Buffer,
   today: string,
 ): Promise<{ id: string }> {
-  return context.db.transaction(async (tx) => {
+  return inTransaction(context.db, async (tx) => {
     const [supplier] = await tx.select().from(suppliers).where(eq(suppliers.id, supplierId));
     if (!supplier) throw refused('not_found', { what: 'The supplier', id: String(supplierId) });
     if (content.length === 0) throw refused('sheet_unreadable', { why: 'it is empty' });
@@ -140,7 +140,7 @@ export async function matchSheet(
   version: number,
   match: SheetMatch,
 ): Promise<void> {
-  await context.db.transaction(async (tx) => {
+  await inTransaction(context.db, async (tx) => {
     const sheet = await waiting(tx, id, version);
     readable(() => readTable(sheet.content, match));
     await tx
@@ -164,7 +164,7 @@ async function waiting(tx: Tx, id: number, version: number): Promise<Sheet> {
     .select()
     .from(costSheets)
     .where(and(eq(costSheets.id, id)))
-    .for('update');
+    .for('no key update');
   if (!sheet) throw refused('not_found', { what: 'The cost sheet', id: String(id) });
   if (sheet.state !== 'waiting') throw refused('sheet_not_waiting', { state: STATE_WORDS[sheet.state] });
   if (sheet.version !== version)
@@ -177,7 +177,7 @@ async function waiting(tx: Tx, id: number, version: number): Promise<Sheet> {
 }
 
 export async function setAside(context: Context, person: SignedIn, id: number, version: number): Promise<void> {
-  await context.db.transaction(async (tx) => {
+  await inTransaction(context.db, async (tx) => {
     await waiting(tx, id, version);
     await tx
       .update(costSheets)
@@ -203,7 +203,7 @@ export async function takeIn(
   version: number,
   leaveOutFaulty: boolean,
 ): Promise<{ costs: number; newItems: number; leftOut: number }> {
-  return context.db.transaction(async (tx) => {
+  return inTransaction(context.db, async (tx) => {
     const sheet = await waiting(tx, id, version);
     const { read, changes } = await examine(tx, sheet);
     const faulty = new Set(read.faults.map((f) => f.row)).size;

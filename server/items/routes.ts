@@ -1,18 +1,18 @@
 import { type InferType, ValidationError } from 'yup';
 import { eq, inArray } from 'drizzle-orm';
-import { currencyCode, decimalText, positiveText } from '#contract/fields.ts';
+import { priceText, currencyCode, positiveText } from '#contract/fields.ts';
 import { type ItemField, type ItemRow, itemChangesBody } from '#contract/items.ts';
 import { landedCost } from '#core/costs/landed-cost.ts';
 import { plain } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
 import { audit } from '../ledger/audit.ts';
 import type { Context } from '../platform/context.ts';
-import type { Tx } from '../platform/database.ts';
+import { type Tx, inTransaction } from '../platform/database.ts';
 import { route } from '../platform/http/route.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { readSettings } from '../setup/settings.ts';
-import { categories } from '../setup/tables.ts';
+import { categories, taxRates } from '../setup/tables.ts';
 import { workspaceOn } from '../workspace/load-workspace.ts';
 import { askedDay } from '../workspace/asked-day.ts';
 import { items } from './tables.ts';
@@ -43,8 +43,8 @@ async function readItems(context: Context, person: SignedIn, day: string): Promi
       unit: i.unit,
       weightKg: i.weightKg ?? null,
       taxClass: i.taxClass,
-      rrp: i.rrp?.amount ?? null,
-      map: i.map?.amount ?? null,
+      rrp: i.rrp ? `${i.rrp.amount} ${i.rrp.currency}` : null,
+      map: i.map ? `${i.map.amount} ${i.map.currency}` : null,
       packs: i.packs.map((p) => ({ id: p.id, name: p.name, units: p.units, deposit: p.deposit?.amount ?? null })),
       attributes: { ...i.attributes },
       landed: landed?.ok ? plain(landed.value.landed) : null,
@@ -56,19 +56,41 @@ async function readItems(context: Context, person: SignedIn, day: string): Promi
 
 type Changes = InferType<typeof itemChangesBody>['changes'];
 
+/** What fields may name. */
+interface Known {
+  readonly currency: string;
+  readonly categories: ReadonlySet<number>;
+  readonly taxClasses: ReadonlySet<string>;
+}
+
+/** "24.00 GBP" or "24.00": without a currency it stays the one it was in. */
+function recommendedPrice(text: string | null, currency: string): { amount: string; currency: string } | null {
+  if (text === null) return null;
+  const [, amount = text, code] = /^(\S+)(?: +([A-Za-z]{3}))?$/.exec(text) ?? [];
+  return {
+    amount: priceText().required().validateSync(amount),
+    currency: currencyCode()
+      .required()
+      .validateSync(code ?? currency),
+  };
+}
+
 /** What one field takes; throws a validation error with what is wrong. */
 function columnsFor(
   field: ItemField,
   value: string,
-  currency: string,
-  categoryIds: ReadonlySet<number>,
+  now: Pick<typeof items.$inferSelect, 'rrpCurrency' | 'mapCurrency'>,
+  known: Known,
 ): Partial<typeof items.$inferInsert> {
   const text = value.trim();
   const orNull = text === '' ? null : text;
   switch (field) {
+    case 'taxClass':
+      if (!known.taxClasses.has(text))
+        throw new ValidationError(`"${text}" is no tax class: ${[...known.taxClasses].join(', ')}`);
+      return { taxClass: text };
     case 'name':
     case 'unit':
-    case 'taxClass':
       if (!orNull) throw new ValidationError('must not be empty');
       return { [field]: text };
     case 'brand':
@@ -77,18 +99,16 @@ function columnsFor(
       return { [field]: orNull };
     case 'weightKg':
       return { weightKg: orNull && positiveText().validateSync(orNull) };
-    case 'rrp':
-      return {
-        rrpAmount: orNull && decimalText().validateSync(orNull),
-        rrpCurrency: currencyCode().validateSync(currency),
-      };
-    case 'map':
-      return {
-        mapAmount: orNull && decimalText().validateSync(orNull),
-        mapCurrency: currencyCode().validateSync(currency),
-      };
+    case 'rrp': {
+      const price = recommendedPrice(orNull, now.rrpCurrency ?? known.currency);
+      return { rrpAmount: price?.amount ?? null, rrpCurrency: price?.currency ?? null };
+    }
+    case 'map': {
+      const price = recommendedPrice(orNull, now.mapCurrency ?? known.currency);
+      return { mapAmount: price?.amount ?? null, mapCurrency: price?.currency ?? null };
+    }
     case 'category': {
-      if (!categoryIds.has(Number(text))) throw new ValidationError('is not a category');
+      if (!known.categories.has(Number(text))) throw new ValidationError('is not a category');
       return { categoryId: Number(text) };
     }
   }
@@ -109,11 +129,15 @@ async function changeItems(
       .from(items)
       .where(inArray(items.id, ids.slice(at, at + 5000)))
       .orderBy(items.id)
-      .for('update');
+      .for('no key update');
     for (const row of found) rows.set(row.id, row);
   }
   const settings = await readSettings(tx);
-  const categoryIds = new Set((await tx.select({ id: categories.id }).from(categories)).map((c) => c.id));
+  const known: Known = {
+    currency: settings.currency,
+    categories: new Set((await tx.select({ id: categories.id }).from(categories)).map((c) => c.id)),
+    taxClasses: new Set((await tx.select({ name: taxRates.taxClass }).from(taxRates)).map((t) => t.name)),
+  };
   const faults: { path: string; message: string }[] = [];
   const updates = new Map<number, Partial<typeof items.$inferInsert>>();
   const stale: string[] = [];
@@ -124,7 +148,7 @@ async function changeItems(
     try {
       updates.set(row.id, {
         ...updates.get(row.id),
-        ...columnsFor(change.field, change.value, settings.currency, categoryIds),
+        ...columnsFor(change.field, change.value, { ...row, ...updates.get(row.id) }, known),
       });
     } catch (error) {
       if (!(error instanceof ValidationError)) throw error;
@@ -180,7 +204,8 @@ export const itemRoutes = [
     path: '/items/changes',
     right: 'edit_rules',
     body: itemChangesBody,
+    mostValues: 1_500_000,
     handle: ({ context, person, body }) =>
-      context.db.transaction((tx) => changeItems(context, tx, person, body.changes)),
+      inTransaction(context.db, (tx) => changeItems(context, tx, person, body.changes)),
   }),
 ];

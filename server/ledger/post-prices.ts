@@ -4,11 +4,12 @@ import type { postBody } from '#contract/lists.ts';
 import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { achievedAt } from '#core/lists/achieved.ts';
 import { computePrice } from '#core/lists/list-price.ts';
+import type { ComputedPrice } from '#core/recipes/compute-price.ts';
 import { Prepared } from '#core/workspace/index.ts';
 import { findList } from '../lists/list-prices.ts';
 import { priceLists } from '../lists/tables.ts';
 import type { Context } from '../platform/context.ts';
-import type { Tx } from '../platform/database.ts';
+import { type Tx, inTransaction } from '../platform/database.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { loadWorkspace } from '../workspace/load-workspace.ts';
@@ -29,6 +30,33 @@ export async function writeLines(
     await tx.insert(postingLines).values(lines.slice(i, i + CHUNK).map((l) => ({ ...head, ...l })));
 }
 
+/** Steps that lead to the price, without the one that a price set by hand put at their end. */
+const stepsTo = (p: ComputedPrice, released: boolean) =>
+  released ? p.steps.filter((s) => s.kind !== 'hand_set') : p.steps;
+
+/** Lines that no field alone shows to be wrong: a pack twice or of another item, digits that the list does not keep, an end before the beginning. */
+function refuseOdd(ws: Prepared, body: PostBody, decimals: number): void {
+  const faults: { path: string; message: string }[] = [];
+  const seen = new Set<string>();
+  for (const [n, line] of body.lines.entries()) {
+    const say = (field: string, message: string) => faults.push({ path: `lines[${n}].${field}`, message });
+    const item = ws.items.get(line.item);
+    const name = item?.sku ?? line.item;
+    if (!item) say('item', 'does not exist');
+    else if (!ws.packOf(item, line.pack)) say('pack', `is no pack of ${name}`);
+    const key = `${line.item}/${line.pack}`;
+    if (seen.has(key)) say('pack', `${name} stands twice in this posting`);
+    seen.add(key);
+    if (dec(line.after).decimalPlaces() > decimals)
+      say('after', `${line.after} for ${name} has more decimals than the ${decimals} the list keeps`);
+    const last = line.handSet?.lastDay;
+    if (last && last < body.effective)
+      say('handSet.lastDay', `${last} for ${name} lies before the first day, ${body.effective}`);
+    if (faults.length >= 50) break;
+  }
+  if (faults.length > 0) throw refused('fields_wrong', {}, { faults });
+}
+
 /**
  * Posts prices of a list from a day on. Everything is computed again inside the transaction: what differs from what
  * the person saw refuses the posting, and names the prices.
@@ -41,13 +69,13 @@ export async function postPrices(
   today: string,
 ): Promise<{ posting: string; lines: number }> {
   if (body.effective < today) throw refused('day_in_the_past', { today });
-  return context.db.transaction(async (tx) => {
+  return inTransaction(context.db, async (tx) => {
     // one posting at a time on a list
     const [locked] = await tx
       .select({ id: priceLists.id })
       .from(priceLists)
       .where(eq(priceLists.id, listId))
-      .for('update');
+      .for('no key update');
     if (!locked) throw refused('not_found', { what: 'The price list', id: String(listId) });
     const ws = new Prepared(await loadWorkspace(tx, body.effective));
     const list = findList(ws, String(listId));
@@ -56,12 +84,14 @@ export async function postPrices(
     const changed: unknown[] = [];
     let held = 0;
     const lines: LineValues[] = [];
+    refuseOdd(ws, body, decimals);
     for (const line of body.lines) {
       const q = { item: line.item, pack: line.pack, list: String(listId), day: body.effective };
       const posted = ws.postedOn(q.list, q.item, q.pack, body.effective);
       const before = posted ? money(dec(posted.price!), decimals) : null;
       const found = computePrice(ws, q);
-      const computed = found.ok ? money(found.value.price, decimals) : null;
+      const made = found.ok ? (line.release ? found.value.recipePrice : found.value.price) : null;
+      const computed = made && money(made, decimals);
       if (!same(before, line.before) || (!line.handSet && !same(computed, line.after))) {
         changed.push({
           item: line.item,
@@ -73,7 +103,9 @@ export async function postPrices(
         continue;
       }
       if (!line.handSet && found.ok && found.value.flag === 'floor_above_ceiling') held++;
-      if (same(before, line.after) && !line.handSet) continue;
+      // a release is posted though the price stays: it is no longer set by hand
+      const releases = line.release && posted?.handSet;
+      if (same(before, line.after) && !line.handSet && !releases) continue;
       const achieved = achievedAt(ws, q, dec(line.after));
       const round = (d: Dec | null) => (d ? plain(roundHalfUp(d, 4)) : null);
       lines.push({
@@ -83,7 +115,7 @@ export async function postPrices(
         after: money(dec(line.after), decimals),
         cost: achieved.ok ? plain(roundHalfUp(achieved.value.cost, 10)) : null,
         margin: achieved.ok ? round(achieved.value.margin) : null,
-        steps: line.handSet ? null : found.ok ? found.value.steps : null,
+        steps: line.handSet || !found.ok ? null : stepsTo(found.value, line.release),
         handSetReason: line.handSet?.reason ?? null,
         handSetLastDay: line.handSet?.lastDay ?? null,
       });

@@ -1,7 +1,7 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
-import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import {
   TODAY,
   type Person,
@@ -114,7 +114,9 @@ describe('posting', () => {
 describe('reversing', () => {
   it('restores every price, and an earlier day can still be shown', async () => {
     const { counter, items } = shop.shop;
-    const before = await postedOn(admin, counter, TODAY);
+    const shown = await postedOn(admin, counter, TODAY);
+    // the price set for the fair has ended by then
+    const before = await postedOn(admin, counter, '2026-03-25');
     shop.setDay('2026-04-01');
     for (const [i, item] of items.entries()) await newCost(item, `${330 + i * 20}.00`, '2026-04-01');
     const posting = await postAll(admin, counter, '2026-04-01', 'dearer');
@@ -125,23 +127,8 @@ describe('reversing', () => {
     expect(reversed.status).toBe(200);
     expect(await postedOn(admin, counter, '2026-04-03')).toEqual(before);
     expect(await postedOn(admin, counter, '2026-04-02')).toEqual(dearer);
-    expect(await postedOn(admin, counter, TODAY)).toEqual(before);
+    expect(await postedOn(admin, counter, TODAY)).toEqual(shown);
     expect(code(await admin.post(`/postings/${posting}/reverse`, { reason: 'again' }))).toBe('already_reversed');
-  });
-
-  it('restores a hand-set price as hand-set', async () => {
-    const { counter, items } = shop.shop;
-    const row = (
-      (await admin.get(`/lists/${counter}/prices?day=${TODAY}`)).body as {
-        rows: { item: string; handSet: string | null }[];
-      }
-    ).rows.find((r) => r.item === items[2]);
-    const now = (
-      (await admin.get(`/lists/${counter}/prices?day=2026-04-03`)).body as {
-        rows: { item: string; handSet: string | null }[];
-      }
-    ).rows.find((r) => r.item === items[2]);
-    expect([row!.handSet, now!.handSet]).toEqual(['boat fair', 'boat fair']);
   });
 
   it('is refused while a later posting is the last word on one of its prices', async () => {
@@ -163,26 +150,61 @@ describe('the ledger is only added to', () => {
     ['audit_entries', 'action'],
     ['quote_decisions', 'note'],
   ])('the database itself refuses to change, delete or empty %s', async (table, column) => {
-    const { pool } = shop.database;
-    for (const statement of [
-      `update ${table} set ${column} = null`,
-      `delete from ${table}`,
-      `truncate ${table} cascade`,
-    ]) {
-      await expect(pool.query(statement)).rejects.toMatchObject({ code: '23001' });
+    const owner = new pg.Client({ connectionString: shop.owner });
+    await owner.connect();
+    try {
+      for (const statement of [
+        `update ${table} set ${column} = null`,
+        `delete from ${table}`,
+        `truncate ${table} cascade`,
+      ]) {
+        await expect(shop.database.pool.query(statement), 'by the application').rejects.toMatchObject({
+          code: '42501',
+        });
+        await expect(owner.query(statement), 'by its owner').rejects.toMatchObject({ code: '23001' });
+      }
+    } finally {
+      await owner.end();
     }
+  });
+  it('the application can neither switch that off nor change a table', async () => {
+    const { pool } = shop.database;
+    const refusedTo = (statement: string) =>
+      expect(pool.query(statement), statement).rejects.toMatchObject({ code: '42501' });
+    await refusedTo('alter table postings disable trigger all');
+    await refusedTo('drop trigger postings_only_added_to on postings');
+    await refusedTo(
+      'create or replace function refuse_ledger_change() returns trigger language sql as $$ select null $$',
+    );
+    await refusedTo('alter table items add column x int');
+    await refusedTo("set session_replication_role = 'replica'");
+    const { rows } = await pool.query<{ rolsuper: boolean }>(
+      'select rolsuper from pg_roles where rolname = current_user',
+    );
+    expect(rows).toEqual([{ rolsuper: false }]);
   });
 });
 
-describe('a server that dies in the middle of a posting', () => {
+describe('a server that ends in the middle of a posting', () => {
   let child: ChildProcess | undefined;
-  afterAll(() => child?.kill('SIGKILL'));
+  let other: Workshop;
+  let holder: pg.Client;
+  beforeEach(async () => {
+    other = await openWorkshop();
+    holder = new pg.Client({ connectionString: other.url });
+    await holder.connect();
+  });
+  afterEach(async () => {
+    child?.kill('SIGKILL');
+    await holder.end();
+    await other.close();
+  });
 
-  it('leaves nothing half posted', async () => {
-    const other = await openWorkshop();
+  /** A server of its own over the workshop's database; its posting gets as far as its lines and then waits for a lock that this test holds. */
+  async function postingThatWaits(): Promise<{ answer: Promise<Response | null> }> {
     const main = fileURLToPath(new URL('../main.ts', import.meta.url));
     child = spawn(process.execPath, ['--import', 'tsx', main, '--port', '0'], {
-      env: { ...process.env, DATABASE_URL: other.url },
+      env: { ...process.env, DATABASE_URL: other.url, MIGRATIONS_URL: other.owner },
       stdio: ['ignore', 'pipe', 'inherit'],
     });
     const address = await new Promise<string>((done) =>
@@ -208,10 +230,6 @@ describe('a server that dies in the middle of a posting', () => {
     const { rows } = (await (await fetch(`${address}/api/lists/${list}/prices`, { headers })).json()) as {
       rows: { item: string; pack: string; proposed: string }[];
     };
-
-    // the posting gets as far as its lines and then waits for a lock that this test holds
-    const holder = new pg.Client({ connectionString: other.url });
-    await holder.connect();
     await holder.query('begin');
     await holder.query('select pg_advisory_xact_lock(7302)');
     const effective = new Date().toISOString().slice(0, 10);
@@ -220,43 +238,44 @@ describe('a server that dies in the middle of a posting', () => {
       headers,
       body: JSON.stringify({
         effective,
-        reason: 'dies',
+        reason: 'ends',
         lines: rows.map((r) => ({ item: r.item, pack: r.pack, before: null, after: r.proposed })),
       }),
     }).catch(() => null);
-    const waiting = async () =>
-      Number(
-        (
-          await holder.query<{ n: string }>(
-            // of this database, and of this lock: other tests run beside this one
-            "select count(*) n from pg_locks where locktype = 'advisory' and not granted and objid = 7302 and database = (select oid from pg_database where datname = current_database())",
-          )
-        ).rows[0]!.n,
+    const waiting = () =>
+      count(
+        // of this database, and of this lock: other tests run beside this one
+        "select count(*) n from pg_locks where locktype = 'advisory' and not granted and objid = 7302 and database = (select oid from pg_database where datname = current_database())",
       );
     await vi.waitFor(async () => expect(await waiting()).toBe(1), { timeout: 20_000 });
-    child.kill('SIGKILL');
-    await posting;
+    return { answer: posting };
+  }
+  const count = async (query: string) => Number((await holder.query<{ n: string }>(query)).rows[0]!.n);
+
+  it('killed, leaves nothing half posted', async () => {
+    const posting = await postingThatWaits();
+    child!.kill('SIGKILL');
+    await posting.answer;
     await holder.query('rollback');
-    await vi.waitFor(
-      async () =>
-        expect(
-          Number(
-            (
-              await holder.query<{ n: string }>(
-                "select count(*) n from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() and state <> 'idle'",
-              )
-            ).rows[0]!.n,
-          ),
-        ).toBe(0),
-      { timeout: 20_000 },
-    );
-    const left = await holder.query<{ postings: string; lines: string }>(
-      'select (select count(*) from postings) postings, (select count(*) from posting_lines) lines',
-    );
-    expect(left.rows[0]).toEqual({ postings: '0', lines: '0' });
-    await holder.end();
+    const busy =
+      "select count(*) n from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() and state <> 'idle'";
+    await vi.waitFor(async () => expect(await count(busy)).toBe(0), { timeout: 20_000 });
+    expect([
+      await count('select count(*) n from postings'),
+      await count('select count(*) n from posting_lines'),
+    ]).toEqual([0, 0]);
     const person = await signIn(other.app, 'administrator');
-    expect(await postAll(person, list)).toBeTruthy();
-    await other.close();
+    expect(await postAll(person, other.shop.counter)).toBeTruthy();
+  });
+
+  it('asked to stop, answers the posting first, and then ends', async () => {
+    const posting = await postingThatWaits();
+    const ended = new Promise<number | null>((done) => child!.on('exit', (code) => done(code)));
+    child!.kill('SIGTERM');
+    await holder.query('rollback');
+    const answer = await posting.answer;
+    expect(answer?.status).toBe(200);
+    expect(await ended).toBe(0);
+    expect(await count('select count(*) n from postings')).toBe(1);
   });
 });

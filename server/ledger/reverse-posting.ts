@@ -1,3 +1,4 @@
+import { inTransaction } from '../platform/database.ts';
 import { asc, eq, sql } from 'drizzle-orm';
 import { priceLists } from '../lists/tables.ts';
 import type { Context } from '../platform/context.ts';
@@ -19,10 +20,10 @@ export async function reversePosting(
   reason: string,
   today: string,
 ): Promise<{ posting: string; lines: number }> {
-  return context.db.transaction(async (tx) => {
+  return inTransaction(context.db, async (tx) => {
     const [posting] = await tx.select().from(postings).where(eq(postings.id, id));
     if (!posting) throw refused('not_found', { what: 'The posting', id: String(id) });
-    await tx.select().from(priceLists).where(eq(priceLists.id, posting.listId)).for('update');
+    await tx.select().from(priceLists).where(eq(priceLists.id, posting.listId)).for('no key update');
     const [already] = await tx.select({ id: postings.id }).from(postings).where(eq(postings.reversesId, id));
     if (already) throw refused('already_reversed', { id: String(id), by: String(already.id) });
     const lines = await tx
@@ -99,6 +100,11 @@ async function whatStoodBefore(tx: Parameters<Parameters<Context['db']['transact
     from posting_lines mine join lateral (
       select * from posting_lines o
       where o.list_id = mine.list_id and o.item_id = mine.item_id and o.pack_id = mine.pack_id and o.id < mine.id and o.effective <= mine.effective
+        and (o.hand_set_last_day is null or o.hand_set_last_day >= mine.effective)
+        and not exists (select 1 from posting_lines held
+          where held.list_id = o.list_id and held.item_id = o.item_id and held.pack_id = o.pack_id and held.hand_set_reason is not null
+            and held.effective <= mine.effective and (held.hand_set_last_day is null or held.hand_set_last_day >= mine.effective)
+            and held.id > o.id and held.id < mine.id)
       order by o.effective desc, o.id desc limit 1) was on true
     where mine.posting_id = ${id}`);
   return new Map(

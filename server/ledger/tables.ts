@@ -1,4 +1,5 @@
-import { bigint, date, index, integer, jsonb, numeric, pgTable, text, timestamp } from 'drizzle-orm/pg-core';
+import { sql } from 'drizzle-orm';
+import { bigint, date, index, integer, jsonb, numeric, pgTable, text, timestamp, unique } from 'drizzle-orm/pg-core';
 import type { Step } from '#core/buildup/steps.ts';
 import { items, packs } from '../items/tables.ts';
 import { priceLists } from '../lists/tables.ts';
@@ -50,6 +51,11 @@ export const postingLines = pgTable(
   (t) => [
     index('posting_lines_price').on(t.listId, t.itemId, t.packId, t.effective, t.id),
     index('posting_lines_posting').on(t.postingId),
+    // few are set by hand: who looks for them looks here
+    index('posting_lines_by_hand')
+      .on(t.listId, t.itemId, t.packId, t.id)
+      .where(sql`${t.handSetReason} is not null`),
+    unique('posting_lines_once').on(t.postingId, t.itemId, t.packId),
   ],
 );
 

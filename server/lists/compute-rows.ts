@@ -6,7 +6,7 @@ import { GUARD_NAMES } from '#core/guards/guards.ts';
 import { computePrice } from '#core/lists/list-price.ts';
 import { dec, money, roundHalfUp } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
-import { GUARD_KINDS, type RecipeTerms } from '#core/recipes/recipe.ts';
+import { GUARD_KINDS } from '#core/recipes/recipe.ts';
 import { describeUplift } from '#core/recipes/uplift.ts';
 import type { Prepared, PriceList } from '#core/workspace/index.ts';
 import type { Loaded } from '../workspace/load-workspace.ts';
@@ -40,7 +40,6 @@ export function bulkOf(loaded: Loaded): BulkWorkspace {
 export class ListComputation {
   private readonly prices: BulkPrices | null = null;
   private readonly at = new Map<string, number>();
-  private readonly recipe: RecipeTerms | undefined;
   private readonly decimals: number;
   private readonly ws: Prepared;
   private explained = 0;
@@ -51,7 +50,6 @@ export class ListComputation {
     private readonly list: PriceList,
   ) {
     this.ws = loaded.ws;
-    this.recipe = this.ws.recipes.get(list.recipe ?? '');
     this.decimals = this.ws.decimalsOf(list);
     const bulk = bulkOf(loaded);
     const ready = bulk.list(list);
@@ -68,20 +66,21 @@ export class ListComputation {
 
   async row(item: string, pack: string): Promise<ComputedRow> {
     const i = this.at.get(`${item}\u0000${pack}`);
-    const fast = i === undefined ? null : this.fromBulk(i);
+    const fast = i === undefined ? null : this.fromBulk(i, item);
     if (fast) return fast;
     if (++this.explained % 100 === 0) await setImmediate();
     return this.explain(item, pack);
   }
 
   /** Null: the bulk way leaves the row open, or more than one guard bit and only the explained way knows their order. */
-  private fromBulk(i: number): ComputedRow | null {
+  private fromBulk(i: number, item: string): ComputedRow | null {
     const p = this.prices!;
     const flag = FLAGS[p.flag[i]!]!;
     const guards = GUARD_KINDS.filter((_, g) => p.guards[i]! & (1 << g));
-    if (!this.recipe || (flag !== 'none' && flag !== 'bit') || guards.length > 1) return null;
+    const recipe = this.ws.recipeFor(this.list, this.ws.followed(this.ws.items.get(item)!));
+    if (!recipe || (flag !== 'none' && flag !== 'bit') || guards.length > 1) return null;
     const units = (value: number) => money(dec(String(value)).times(this.unit), this.decimals);
-    const row = this.recipe.uplift[p.row[i]!]!;
+    const row = recipe.uplift[p.row[i]!]!;
     return {
       proposed: units(p.price[i]!),
       reason: null,

@@ -1,6 +1,6 @@
 import { setImmediate } from 'node:timers/promises';
 import type { BuildUp, ListPriceRow, ListPrices } from '#contract/lists.ts';
-import { and, desc, eq, lte } from 'drizzle-orm';
+import { and, eq } from 'drizzle-orm';
 import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { priceChange } from '#core/lists/price-change.ts';
 import { wording } from '#core/reasons.ts';
@@ -28,6 +28,9 @@ function computedPart(ws: Prepared, q: PriceQuestion, posted: string | null, row
   const known = found.ok && (posted !== null || row.proposed !== null) ? found.value : null;
   return {
     ...row,
+    // what the page needs to work out the margin of a price while it is typed
+    taxFactor: known ? plain(known.terms.taxFactor) : null,
+    depositShown: known ? plain(known.terms.depositShown) : null,
     bit: [...row.bit],
     cost: known ? plain(known.cost) : null,
     changePercent: row.proposed === null ? null : priceChange(posted, row.proposed),
@@ -39,6 +42,8 @@ const HIDDEN = {
   proposed: null,
   reason: null,
   cost: null,
+  taxFactor: null,
+  depositShown: null,
   uplift: null,
   changePercent: null,
   marginBefore: null,
@@ -89,6 +94,7 @@ async function computeList(loaded: Loaded, listId: string, showCost: boolean): P
         posted: price,
         postedFrom: posted?.from ?? null,
         handSet: posted?.handSet?.reason ?? null,
+        handSetLastDay: posted?.handSet?.lastDay ?? null,
         ...part,
       });
       if (part.flag === 'floor_above_ceiling') summary.held++;
@@ -143,6 +149,8 @@ export async function buildUpOf(
       at: postings.postedAt,
       reason: postings.reason,
       steps: postingLines.steps,
+      handSet: postingLines.handSetReason,
+      lastDay: postingLines.handSetLastDay,
     })
     .from(postingLines)
     .innerJoin(postings, eq(postings.id, postingLines.postingId))
@@ -152,11 +160,9 @@ export async function buildUpOf(
         eq(postingLines.listId, Number(listId)),
         eq(postingLines.itemId, Number(itemId)),
         eq(postingLines.packId, Number(packId)),
-        lte(postingLines.effective, day),
+        eq(postingLines.id, ws.postedOn(listId, itemId, packId, day)?.entry ?? 0),
       ),
-    )
-    .orderBy(desc(postingLines.effective), desc(postingLines.id))
-    .limit(1);
+    );
   const found = showCost ? computePrice(ws, { item: itemId, pack: packId, list: listId, day }) : null;
   return {
     item: { id: item.id, sku: item.sku, name: item.name },
@@ -171,12 +177,14 @@ export async function buildUpOf(
           by: line.by,
           at: line.at.toISOString(),
           reason: line.reason,
+          handSet: line.handSet === null ? null : { reason: line.handSet, lastDay: line.lastDay },
         }
       : null,
     postedSteps: showCost ? (line?.steps ?? null) : null,
     computed: found?.ok
       ? {
           price: money(found.value.price, decimals),
+          recipePrice: money(found.value.recipePrice, decimals),
           steps: found.value.steps,
           costSteps: found.value.costSteps,
           net: plain(found.value.net),

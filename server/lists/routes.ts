@@ -38,6 +38,7 @@ export const listRoutes = [
     path: '/lists/:id/postings',
     right: 'post',
     body: postBody,
+    mostValues: 2_500_000,
     handle: async ({ context, person, params, body }) =>
       postPrices(context, person, recordId('The price list', params['id']), body, await today(context)),
   }),

@@ -1,7 +1,7 @@
 import type { QuoteFigures, QuoteLineFigures } from '#contract/quotes.ts';
 import type { Step } from '#core/buildup/steps.ts';
 import { minorUnits } from '#core/numbers/currency.ts';
-import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
+import { type Dec, dec, money, plain, roundHalfUp, roundUp } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
 import { bandsOf, breakTableFor } from '#core/quotes/breaks.ts';
 import { priceQuote } from '#core/quotes/price-quote.ts';
@@ -59,7 +59,9 @@ export function quoteFigures(ws: Prepared, q: QuoteQuestion): QuoteFigures {
         name: v.brokenFloor.name,
         outcome: v.brokenFloor.outcome,
         least: unit(v.brokenFloor.least),
-        short: unit(v.brokenFloor.short),
+        // a part of a price is shown on the list's decimals, a hair under it as one unit of them
+        short: roundUp(v.brokenFloor.short, decimals).toFixed(decimals),
+        fromCost: v.brokenFloor.fromCost,
       },
       slices: v.slices.map((s) => ({ from: plain(s.from), quantity: plain(s.quantity), price: unit(s.price) })),
       buyMore: v.buyMore && { buy: plain(v.buyMore.buy), saves: total(roundHalfUp(v.buyMore.saves, digits)) },
@@ -112,11 +114,33 @@ const COST_STEPS: ReadonlySet<Step['kind']> = new Set([
   'add_on',
 ]);
 
-/** The figures for those who may not see costs: the floor and how far it is broken stay, cost and margin go. */
-export function withoutCost(figures: QuoteFigures): QuoteFigures {
+/**
+ * The figures for those who may not see costs. They learn what a floor does (lifted, needs approval, refused); how high a
+ * floor that is made from cost lies, only where the workspace says so (`showsCostFloors`).
+ */
+export function withoutCost(figures: QuoteFigures, showsCostFloors: boolean): QuoteFigures {
   return {
     ...figures,
     margin: null,
-    lines: figures.lines.map((l) => ({ ...l, margin: null, steps: l.steps.filter((s) => !COST_STEPS.has(s.kind)) })),
+    lines: figures.lines.map((l) => {
+      const hidden = !showsCostFloors && (l.broken?.fromCost ?? false);
+      const steps = l.steps.filter((s) => !COST_STEPS.has(s.kind));
+      return {
+        ...l,
+        margin: null,
+        broken: l.broken && hidden ? { ...l.broken, least: null, short: null } : l.broken,
+        steps: showsCostFloors ? steps : steps.map((s) => (s.kind === 'floor' ? withoutFloors(s, hidden) : s)),
+      };
+    }),
+  };
+}
+
+/** Other floors among the losers may be made from cost too: their names stay, their figures go. */
+function withoutFloors(step: Step, hidden: boolean): Step {
+  const { facts, lost, ...rest } = step;
+  return {
+    ...rest,
+    ...(facts && !hidden ? { facts } : {}),
+    ...(lost ? { lost: lost.map(({ name, why }) => ({ name, why })) } : {}),
   };
 }

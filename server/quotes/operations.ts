@@ -1,8 +1,9 @@
 import { eq, sql } from 'drizzle-orm';
 import { QUOTE_STATE_NAMES, type QuoteBody, type QuoteFigures } from '#contract/quotes.ts';
+import { RIGHT_NAMES } from '#contract/people.ts';
 import { audit } from '../ledger/audit.ts';
 import type { Context } from '../platform/context.ts';
-import type { Tx } from '../platform/database.ts';
+import { type Tx, inTransaction } from '../platform/database.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import type { Loaded } from '../workspace/load-workspace.ts';
@@ -37,7 +38,7 @@ export async function writeQuote(
   body: QuoteBody,
 ): Promise<number> {
   const list = listFor(ws, body, day);
-  return context.db.transaction(async (tx) => {
+  return inTransaction(context.db, async (tx) => {
     // numbers without gaps or doubles: one writer at a time takes the next
     await tx.execute(sql`select pg_advisory_xact_lock(7303)`);
     const year = day.slice(0, 4);
@@ -56,6 +57,7 @@ export async function writeQuote(
         validUntil: body.validUntil,
         note: body.note,
         writtenBy: person.id,
+        changedBy: person.id,
         writtenAt: context.now(),
       })
       .returning({ id: quotes.id });
@@ -74,6 +76,12 @@ function expect(quote: QuoteRow, version: number): void {
     );
 }
 
+/** Another's quote is for those who have the right to it. */
+function mayWorkOn(person: SignedIn, quote: QuoteRow): void {
+  if (quote.writtenBy !== person.id && !person.rights.has('write_others_quotes'))
+    throw refused('right_missing', { right: RIGHT_NAMES.write_others_quotes });
+}
+
 /** Changes a quote that has not been issued; an approval that was given or asked for lapses, for it was for other figures. */
 export async function changeQuote(
   context: Context,
@@ -84,8 +92,9 @@ export async function changeQuote(
   body: QuoteBody,
 ): Promise<void> {
   const list = listFor(ws, body, day);
-  await context.db.transaction(async (tx) => {
+  await inTransaction(context.db, async (tx) => {
     const { quote, lines } = await findQuote(tx, id, true);
+    mayWorkOn(person, quote);
     if (quote.state === 'issued') throw refused('quote_not_draft', { state: QUOTE_STATE_NAMES[quote.state] });
     expect(quote, version);
     await tx
@@ -98,6 +107,8 @@ export async function changeQuote(
         note: body.note,
         state: 'draft',
         asked: null,
+        askedBy: null,
+        changedBy: person.id,
         version: version + 1,
       })
       .where(eq(quotes.id, id));
@@ -125,8 +136,9 @@ export async function advanceQuote(
   version: number,
   action: Action,
 ): Promise<void> {
-  await context.db.transaction(async (tx) => {
+  await inTransaction(context.db, async (tx) => {
     const { quote, lines } = await findQuote(tx, id, true);
+    mayWorkOn(person, quote);
     expect(quote, version);
     if (quote.state === 'issued' || (action === 'ask' && quote.state !== 'draft'))
       throw refused('quote_not_draft', { state: QUOTE_STATE_NAMES[quote.state] });
@@ -135,13 +147,14 @@ export async function advanceQuote(
       if (figures.outcome === 'fine') throw refused('quote_needs_none');
       await tx
         .update(quotes)
-        .set({ state: 'waiting', asked: figures, version: version + 1 })
+        .set({ state: 'waiting', asked: figures, askedBy: person.id, version: version + 1 })
         .where(eq(quotes.id, id));
       await log(context, tx, person, 'asked for approval', id, null, {
         broken: figures.lines.flatMap((l) => (l.broken ? [{ sku: l.sku, ...l.broken }] : [])),
       });
       return;
     }
+    if (quote.validUntil && quote.validUntil < day) throw refused('quote_expired', { day: quote.validUntil });
     if (figures.outcome === 'asks_approval' && quote.state !== 'approved') throw refused('quote_needs_approval');
     if (figures.outcome === 'asks_approval' && quote.asked && whatIsApproved(quote.asked) !== whatIsApproved(figures))
       throw refused('quote_figures_moved');
@@ -188,11 +201,11 @@ export async function decideQuote(
   decision: 'approved' | 'declined',
   note: string,
 ): Promise<void> {
-  await context.db.transaction(async (tx) => {
+  await inTransaction(context.db, async (tx) => {
     const { quote } = await findQuote(tx, id, true);
     expect(quote, version);
     if (quote.state !== 'waiting') throw refused('quote_not_waiting');
-    if (quote.writtenBy === person.id) throw refused('own_quote');
+    if ([quote.writtenBy, quote.changedBy, quote.askedBy].includes(person.id)) throw refused('own_quote');
     await tx
       .insert(quoteDecisions)
       .values({ quoteId: id, quoteVersion: version, decision, note, decidedBy: person.id, decidedAt: context.now() });

@@ -3,6 +3,7 @@ import { dirname, join } from 'node:path';
 import pdfMake from 'pdfmake';
 import type { Content, TableCell, TDocumentDefinitions } from 'pdfmake/interfaces.js';
 import type { QuoteView } from '#contract/quotes.ts';
+import type { PdfAsked } from './pdf-thread.ts';
 
 const fonts = join(dirname(createRequire(import.meta.url).resolve('pdfmake/package.json')), 'fonts', 'Roboto');
 pdfMake.addFonts({
@@ -150,6 +151,7 @@ export function quoteDocument(quote: QuoteView, seller: string): TDocumentDefini
   };
 }
 
-export async function quotePdf(quote: QuoteView, seller: string): Promise<Buffer> {
-  return pdfMake.createPdf(quoteDocument(quote, seller)).getBuffer();
+/** Runs in a worker thread: a long quote takes its time. */
+export default async function makePdf({ quote, company }: PdfAsked): Promise<Uint8Array> {
+  return new Uint8Array(await pdfMake.createPdf(quoteDocument(quote, company)).getBuffer());
 }

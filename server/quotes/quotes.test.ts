@@ -58,13 +58,46 @@ describe('a quote', () => {
     ]);
     expect(figures.lines[0]!.breakWords).toContain('one price for all units');
   });
-  it('does not show the seller cost or margin, but the floor and by how much it is broken', async () => {
-    const { figures } = await write([line(0, '10', '15')]);
+  it('shows the seller what a floor does, and neither cost nor margin nor a figure that is made from them', async () => {
+    const { figures, id } = await write([line(0, '10', '15')]);
     expect(figures.lines[0]).toMatchObject({
       margin: null,
-      broken: { name: 'Least margin', outcome: 'ask', least: '1.56', short: '0.06' },
+      broken: { name: 'Least margin', outcome: 'ask', least: null, short: null },
     });
     expect(figures.margin).toBeNull();
+    expect(JSON.stringify(figures)).not.toMatch(/1\.56|0\.06/);
+    expect(((await as.admin.get(`/quotes/${id}`)).body as QuoteView).figures.lines[0]!.broken).toMatchObject({
+      least: '1.56',
+      short: '0.06',
+    });
+  });
+  it('nor the figure of a floor that lost beside it', async () => {
+    const { figures } = await write([line(0, '10', '40')]);
+    const losers = figures.lines[0]!.steps.flatMap((s) => (s.kind === 'floor' ? (s.lost ?? []) : []));
+    expect(losers.every((l) => l.figure === undefined)).toBe(true);
+  });
+  it('where the administrator allows it, the seller sees the floor', async () => {
+    const [settings] = (await as.admin.get('/settings')).body as { id: string; version: number }[];
+    const { id, ...body } = settings!;
+    const kept = await as.admin.put(`/settings/${id}`, { ...body, showsCostFloors: true });
+    expect(kept.status, JSON.stringify(kept.body)).toBe(200);
+    const { figures } = await write([line(0, '10', '15')]);
+    expect(figures.lines[0]!.broken).toMatchObject({ least: '1.56', short: '0.06' });
+    const { version } = kept.body as { version: number };
+    await as.admin.put(`/settings/${id}`, { ...body, version, showsCostFloors: false });
+  });
+  it('a reduction without its value is refused: it would be lost silently', async () => {
+    const half = { ...line(0, '10'), reductionKind: 'percent_off', reductionValue: null };
+    const answer = await as.seller.post('/quotes', { customer: shop.shop.customers[0], lines: [half], note: '' });
+    expect([answer.status, (answer.body as { faults: { path: string }[] }).faults[0]!.path]).toEqual([
+      422,
+      'lines[0].reductionValue',
+    ]);
+  });
+  it('a quote past its last day is not issued', async () => {
+    const body = { customer: shop.shop.customers[0], lines: [line(0, '10')], note: '', validUntil: '2026-03-08' };
+    const q = (await as.seller.post('/quotes', body)).body as QuoteView;
+    expect(code(await as.seller.post(`/quotes/${q.id}/issue`, { version: q.version }))).toBe('quote_expired');
   });
 });
 
@@ -102,6 +135,35 @@ describe('approval', () => {
     expect(((await as.seller.post(`/quotes/${q.id}/issue`, { version: yes.version })).body as QuoteView).state).toBe(
       'issued',
     );
+  });
+  it('another’s quote is changed and issued only by who may', async () => {
+    const { id, version, customer } = (
+      await as.admin.post('/quotes', { customer: shop.shop.customers[0], lines: [line(0, '10')], note: '' })
+    ).body as QuoteView;
+    const mine = { customer, lines: [line(0, '11')], note: '', version };
+    expect(code(await as.seller.put(`/quotes/${id}`, mine))).toBe('right_missing');
+    expect(code(await as.seller.post(`/quotes/${id}/issue`, { version }))).toBe('right_missing');
+  });
+  it('who changed it last, or asked for approval, does not approve it, and the record names every hand', async () => {
+    const q = await write([line(0, '10', '14')]);
+    const changed = (
+      await as.admin.put(`/quotes/${q.id}`, {
+        customer: q.customer,
+        lines: [line(0, '10', '15')],
+        note: '',
+        version: q.version,
+      })
+    ).body as QuoteView;
+    const asked = (await as.seller.post(`/quotes/${q.id}/ask`, { version: changed.version })).body as QuoteView;
+    const decide = { version: asked.version, decision: 'approved' };
+    expect(code(await as.admin.post(`/quotes/${q.id}/decide`, decide))).toBe('own_quote');
+    const yes = (await as.approver.post(`/quotes/${q.id}/decide`, decide)).body as QuoteView;
+    expect(yes.hands.map((h) => [h.by, h.did])).toEqual([
+      ['Cid', 'wrote a quote'],
+      ['Ada', 'changed a quote'],
+      ['Cid', 'asked for approval'],
+      ['Bo', 'approved a quote'],
+    ]);
   });
   it('nobody approves a quote of their own', async () => {
     const q = (

@@ -1,6 +1,7 @@
 import type { InferType } from 'yup';
 import {
   type QuoteBody,
+  type QuoteFigures,
   type QuoteView,
   changeQuoteBody,
   decideBody,
@@ -10,22 +11,28 @@ import {
 } from '#contract/quotes.ts';
 import type { Context } from '../platform/context.ts';
 import { type Asked, route } from '../platform/http/route.ts';
+import type { SignedIn } from '../platform/http/session.ts';
 import { recordId } from '../setup/register.ts';
 import { readSettings } from '../setup/settings.ts';
 import { today } from '../workspace/asked-day.ts';
 import { type Loaded, workspaceOn } from '../workspace/load-workspace.ts';
 import { quoteFigures, withoutCost } from './figures.ts';
 import { advanceQuote, changeQuote, decideQuote, writeQuote } from './operations.ts';
-import { quotePdf } from './quote-pdf.ts';
 import { listFor, listQuotes, viewQuote } from './store.ts';
 
 const quoteId = (asked: Pick<Asked, 'params'>) => recordId('The quote', asked.params['id']);
 const now = async (context: Context): Promise<Loaded> => workspaceOn(context.db, await today(context));
 
+/** The figures that a person may see. */
+async function seenBy(context: Context, person: SignedIn, figures: QuoteFigures): Promise<QuoteFigures> {
+  if (person.rights.has('see_cost')) return figures;
+  return withoutCost(figures, (await readSettings(context.db)).showsCostFloors);
+}
+
 async function view({ context, person }: Pick<Asked, 'context' | 'person'>, id: number): Promise<QuoteView> {
   const { ws, day } = await now(context);
   const quote = await viewQuote(context.db, ws, day, id);
-  return person.rights.has('see_cost') ? quote : { ...quote, figures: withoutCost(quote.figures) };
+  return { ...quote, figures: await seenBy(context, person, quote.figures) };
 }
 
 export const quoteRoutes = [
@@ -59,7 +66,7 @@ export const quoteRoutes = [
           reduction: l.reductionKind && l.reductionValue ? { kind: l.reductionKind, value: l.reductionValue } : null,
         })),
       });
-      return { list, figures: person.rights.has('see_cost') ? figures : withoutCost(figures) };
+      return { list, figures: await seenBy(context, person, figures) };
     },
   }),
   route({ method: 'get', path: '/quotes/:id', right: 'read', handle: (asked) => view(asked, quoteId(asked)) }),
@@ -117,7 +124,7 @@ export const quoteRoutes = [
     handle: async (asked) => {
       const quote = await view(asked, quoteId(asked));
       const { name } = await readSettings(asked.context.db);
-      const pdf = await quotePdf(quote, name);
+      const pdf = await asked.context.pdf(quote, name);
       asked.response
         .type('application/pdf')
         .set('content-disposition', `inline; filename="quote-${quote.number}.pdf"`)
@@ -142,7 +149,7 @@ export const quoteRoutes = [
       return {
         list,
         listName: ws.lists.get(list)?.name ?? '',
-        figures: person.rights.has('see_cost') ? figures : withoutCost(figures),
+        figures: await seenBy(context, person, figures),
       };
     },
   }),

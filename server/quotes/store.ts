@@ -1,4 +1,4 @@
-import { asc, desc, eq } from 'drizzle-orm';
+import { and, asc, desc, eq } from 'drizzle-orm';
 import type { QuoteBody, QuoteState, QuoteSummary, QuoteView } from '#contract/quotes.ts';
 import { type ChosenList, chooseList } from '#core/lists/choose-list.ts';
 import type { Outcome } from '#core/reasons.ts';
@@ -6,6 +6,7 @@ import { buyerOf } from '#core/lists/buyer.ts';
 import type { QuoteQuestion } from '#core/quotes/questions.ts';
 import type { Prepared } from '#core/workspace/index.ts';
 import { priceLists } from '../lists/tables.ts';
+import { auditEntries } from '../ledger/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Queries, Tx } from '../platform/database.ts';
 import { refused, refusedFor } from '../platform/refused.ts';
@@ -18,7 +19,7 @@ export type LineRow = typeof quoteLines.$inferSelect;
 
 export async function findQuote(db: Queries, id: number, lock = false): Promise<{ quote: QuoteRow; lines: LineRow[] }> {
   const query = db.select().from(quotes).where(eq(quotes.id, id));
-  const [quote] = lock ? await query.for('update') : await query;
+  const [quote] = lock ? await query.for('no key update') : await query;
   if (!quote) throw refused('not_found', { what: 'The quote', id: String(id) });
   const lines = await db.select().from(quoteLines).where(eq(quoteLines.quoteId, id)).orderBy(asc(quoteLines.position));
   return { quote, lines };
@@ -126,6 +127,12 @@ export async function viewQuote(db: Queries, ws: Prepared, today: string, id: nu
     .innerJoin(people, eq(people.id, quoteDecisions.decidedBy))
     .where(eq(quoteDecisions.quoteId, id))
     .orderBy(asc(quoteDecisions.id));
+  const hands = await db
+    .select({ by: people.name, at: auditEntries.at, did: auditEntries.action })
+    .from(auditEntries)
+    .innerJoin(people, eq(people.id, auditEntries.personId))
+    .where(and(eq(auditEntries.subject, 'quotes'), eq(auditEntries.subjectId, String(id))))
+    .orderBy(asc(auditEntries.id));
   const customer = ws.customers.get(String(quote.customerId));
   const own = customer ? ownList(ws, customer.id, today) : null;
   const group = customer?.groups[0] ? ws.groups.get(customer.groups[0]) : undefined;
@@ -155,5 +162,6 @@ export async function viewQuote(db: Queries, ws: Prepared, today: string, id: nu
     })),
     figures: quote.issued ?? quoteFigures(ws, questionOf(ws, quote, lines, today)),
     decisions: decided.map((d) => ({ ...d, at: d.at.toISOString() })),
+    hands: hands.map((h) => ({ ...h, at: h.at.toISOString() })),
   };
 }

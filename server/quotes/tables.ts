@@ -79,6 +79,9 @@ export const quotes = pgTable('quotes', {
     .notNull()
     .references(() => people.id),
   writtenAt: timestamp({ withTimezone: true }).notNull(),
+  /** Whose hands were on it last: neither of them approves it. */
+  changedBy: integer().references(() => people.id),
+  askedBy: integer().references(() => people.id),
   /** The figures that approval was asked for: it holds for no others. */
   asked: jsonb().$type<QuoteFigures>(),
   /** The figures as they were issued: never computed again. */

@@ -1,7 +1,8 @@
+import { inTransaction } from '../platform/database.ts';
 import { randomBytes } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { audit } from '../ledger/audit.ts';
-import { hashPassword } from '../people/session-routes.ts';
+import { hashPassword } from '../people/password.ts';
 import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
 import { categories, workspaceSettings } from './tables.ts';
@@ -12,7 +13,7 @@ export async function prepareWorkspace(
   dataFolder: string | null,
 ): Promise<string[]> {
   const note = dataFolder ? `${dataFolder}/sign-ins.txt` : null;
-  const created = await context.db.transaction(async (tx) => {
+  const created = await inTransaction(context.db, async (tx) => {
     const [known] = await tx.select({ id: people.id }).from(people).limit(1);
     if (known) return null;
     const password = randomBytes(9).toString('base64url');

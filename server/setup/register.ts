@@ -1,12 +1,13 @@
 import { and, asc, desc, eq, sql } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
-import { type AnyObjectSchema, number, object } from 'yup';
+import { type AnyObjectSchema, object } from 'yup';
+import { wholeNumber } from '#contract/fields.ts';
 import type { Right } from '#contract/people.ts';
 import { audit } from '../ledger/audit.ts';
 import { auditEntries } from '../ledger/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
-import type { Queries, Tx } from '../platform/database.ts';
+import { type Queries, type Tx, inTransaction } from '../platform/database.ts';
 import { type Route, route } from '../platform/http/route.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
@@ -26,33 +27,29 @@ export interface Register<B extends object> {
   readonly readRight: Right;
   readonly changeRight: Right;
   read(db: Queries, only?: number): Promise<(B & Stored)[]>;
+  /** There is one record and no other: none can be added. */
+  readonly single?: boolean;
   write(tx: Tx, id: number | null, body: B, version: number): Promise<number>;
   remove?(tx: Tx, id: number): Promise<void>;
   /** Refuses what no field alone shows; runs inside the transaction. */
   check?(tx: Tx, body: B, id: number | null): Promise<void>;
 }
 
-const expected = { version: number().integer().required() };
+const expected = { version: wholeNumber().required() };
 
 /** List, create, change (with a version check) and remove: one way for every register. */
 export function registerRoutes<B extends object>(r: Register<B>): Route[] {
   const path = `/${r.name}`;
   const routes: Route[] = [
     route({ method: 'get', path, right: r.readRight, handle: async ({ context }) => r.read(context.db) }),
-    route<B>({
-      method: 'post',
-      path,
-      right: r.changeRight,
-      body: r.body,
-      handle: ({ context, person, body }) => context.db.transaction((tx) => save(context, tx, r, person, null, body)),
-    }),
+    ...(r.single ? [] : [creation(r, path)]),
     route<B & { version: number }>({
       method: 'put',
       path: `${path}/:id`,
       right: r.changeRight,
       body: r.body.concat(object(expected)),
       handle: ({ context, person, params, body: { version, ...body } }) =>
-        context.db.transaction(async (tx) => {
+        inTransaction(context.db, async (tx) => {
           const id = recordId(r.title, params['id']);
           await expectVersion(tx, r, id, version);
           return save(context, tx, r, person, id, body as unknown as B);
@@ -67,7 +64,7 @@ export function registerRoutes<B extends object>(r: Register<B>): Route[] {
         right: r.changeRight,
         body: object(expected),
         handle: ({ context, person, params, body }) =>
-          context.db.transaction(async (tx) => {
+          inTransaction(context.db, async (tx) => {
             const id = recordId(r.title, params['id']);
             const before = await expectVersion(tx, r, id, body.version);
             await r.remove!(tx, id);
@@ -85,6 +82,16 @@ export function registerRoutes<B extends object>(r: Register<B>): Route[] {
     );
   }
   return routes;
+}
+
+function creation<B extends object>(r: Register<B>, path: string): Route {
+  return route<B>({
+    method: 'post',
+    path,
+    right: r.changeRight,
+    body: r.body,
+    handle: ({ context, person, body }) => inTransaction(context.db, (tx) => save(context, tx, r, person, null, body)),
+  });
 }
 
 export function recordId(title: string, text: string | undefined): number {
@@ -144,7 +151,7 @@ type Flat = PgTable & { id: never; version: never };
 
 /** A register whose record is one row of one table; ids travel as text. */
 export function flatRegister<B extends object>(
-  r: Pick<Register<B>, 'name' | 'title' | 'body' | 'readRight' | 'changeRight' | 'check'> & {
+  r: Pick<Register<B>, 'name' | 'title' | 'body' | 'readRight' | 'changeRight' | 'check' | 'single'> & {
     table: PgTable;
     references?: readonly string[];
     removable?: boolean;

@@ -1,4 +1,4 @@
-import { hashPassword } from '../people/session-routes.ts';
+import { guessable, hashPassword } from '../people/password.ts';
 import { asc, eq, inArray } from 'drizzle-orm';
 import { type PersonBody, personBody } from '#contract/people.ts';
 import {
@@ -15,12 +15,19 @@ import {
   supplierBody,
   taxRateBody,
 } from '#contract/setup.ts';
-import { breakFaults } from '#core/quotes/breaks.ts';
+import type { InferType } from 'yup';
+import { dec } from '#core/numbers/decimal.ts';
+import { ascending, breakFaults } from '#core/quotes/breaks.ts';
+import { costs } from '../costs/tables.ts';
+import { items } from '../items/tables.ts';
+import { postingLines } from '../ledger/tables.ts';
+import type { Tx } from '../platform/database.ts';
 import { priceListGroups, priceLists } from '../lists/tables.ts';
 import { people, session } from '../people/tables.ts';
 import { refused } from '../platform/refused.ts';
 import { breakRows, breakTables, floors } from '../quotes/tables.ts';
 import { type Register, flatRegister } from './register.ts';
+import { readSettings } from './settings.ts';
 import {
   categories,
   customerGroups,
@@ -35,12 +42,15 @@ import { sql } from 'drizzle-orm';
 const rules = { readRight: 'see_cost', changeRight: 'edit_rules' } as const;
 const open = { readRight: 'read', changeRight: 'edit_rules' } as const;
 
+/** Advisory locks of records that hold a rule together: whoever changes one of them waits for the other. */
+const TURNS = { categories: 7304, people: 7305 } as const;
+
+const fault = (path: string, message: string) => refused('fields_wrong', {}, { faults: [{ path, message }] });
+
 /** A category may not lie below itself. */
-async function noCircle(
-  tx: Parameters<NonNullable<Register<object>['check']>>[0],
-  body: { parentId: string | null },
-  id: number | null,
-): Promise<void> {
+async function noCircle(tx: Tx, body: { parentId: string | null }, id: number | null): Promise<void> {
+  // two moves at the same time could make a circle that neither sees: they take turns
+  await tx.execute(sql`select pg_advisory_xact_lock(${TURNS.categories})`);
   const rows = await tx.select().from(categories);
   const parents = new Map(rows.map((c) => [c.id, c.parentId]));
   for (
@@ -57,14 +67,44 @@ async function noCircle(
   }
 }
 
-const settings = flatRegister({
+type Settings = InferType<typeof settingsBody>;
+
+/** The time zone and the currency must be known; books that hold prices stay in their currency. */
+async function checkSettings(tx: Tx, body: Settings): Promise<void> {
+  if (!Intl.supportedValuesOf('timeZone').includes(body.timeZone) && body.timeZone !== 'UTC')
+    throw fault('timeZone', `"${body.timeZone}" is no time zone; write it like Europe/Berlin`);
+  if (!Intl.supportedValuesOf('currency').includes(body.currency))
+    throw fault('currency', `"${body.currency}" is no currency; write it like EUR`);
+  const now = await readSettings(tx);
+  if (body.currency === now.currency) return;
+  const [posted] = await tx.select({ id: postingLines.id }).from(postingLines).limit(1);
+  const [cost] = await tx.select({ id: costs.id }).from(costs).limit(1);
+  if (posted || cost)
+    throw fault(
+      'currency',
+      `the books are in ${now.currency} and hold ${posted ? 'posted prices' : 'costs'}: their currency cannot change`,
+    );
+}
+
+const settings = flatRegister<Settings>({
   ...rules,
   readRight: 'read',
   name: 'settings',
   title: 'The workspace',
   body: settingsBody,
   table: workspaceSettings,
+  single: true,
+  check: checkSettings,
 });
+/** A rule for a brand that no item has reaches nothing: a letter was missed. */
+async function knownBrand(tx: Tx, brand: string): Promise<void> {
+  const rows = await tx.selectDistinct({ brand: items.brand }).from(items);
+  const known = rows.flatMap((r) => r.brand ?? []);
+  if (known.includes(brand)) return;
+  const near = known.find((k) => k.toLowerCase().slice(0, 3) === brand.toLowerCase().slice(0, 3));
+  throw fault('brand', `no item is of the brand "${brand}"${near ? `; is "${near}" meant?` : ''}`);
+}
+
 const supplierRegister = flatRegister({
   ...rules,
   name: 'suppliers',
@@ -72,6 +112,13 @@ const supplierRegister = flatRegister({
   body: supplierBody,
   table: suppliers,
   removable: true,
+  check: async (_, body: InferType<typeof supplierBody>) => {
+    if (body.freightPer && !body.freightAmount) throw fault('freightAmount', 'freight needs an amount');
+    if (body.freightAmount && !body.freightPer)
+      throw fault('freightPer', 'choose whether freight goes by weight or per unit');
+    if (body.freightAmount && !body.freightCurrency) throw fault('freightCurrency', 'an amount needs its currency');
+    if (body.handlingAmount && !body.handlingCurrency) throw fault('handlingCurrency', 'an amount needs its currency');
+  },
 });
 const categoryRegister = flatRegister<{ name: string; parentId: string | null }>({
   ...open,
@@ -123,6 +170,11 @@ const floorRegister = flatRegister({
   table: floors,
   references: ['itemId', 'categoryId', 'groupId'],
   removable: true,
+  check: async (tx, body: InferType<typeof floorBody>) => {
+    if (body.kind === 'amount' && !body.currency) throw fault('currency', 'an amount needs its currency');
+    if (body.kind === 'margin' && dec(body.value).gte(100)) throw fault('value', 'a margin must be less than 100 %');
+    if (body.brand) await knownBrand(tx, body.brand);
+  },
 });
 
 const listRegister: Register<ListBody> = {
@@ -195,9 +247,17 @@ const breakRegister: Register<BreakTableBody> = {
   },
   check: async (_, body) => {
     const faults = breakFaults(body.rows).map((f) => ({
-      path: `rows[${f.row}]`,
+      path: `rows[${f.row}].${f.code === 'twice' || f.code.startsWith('from') ? 'from' : 'value'}`,
       message: f.code.replaceAll('_', ' '),
     }));
+    const rows = ascending(body.rows);
+    rows.forEach((row, i) => {
+      const before = rows[i - 1];
+      if (before?.kind !== row.kind) return;
+      const worse = row.kind === 'price' ? dec(row.value).gt(before.value) : dec(row.value).lt(before.value);
+      const at = body.rows.indexOf(row);
+      if (worse) faults.push({ path: `rows[${at}].value`, message: `gives less than the break from ${before.from}` });
+    });
     if (faults.length > 0) throw refused('fields_wrong', {}, { faults });
   },
   write: async (tx, id, body, version) => {
@@ -243,8 +303,12 @@ const personRegister: Register<PersonBody> = {
     return rows.map(({ passwordHash: _, id, ...p }) => ({ ...p, id: String(id), password: null }));
   },
   check: async (tx, body, id) => {
+    // two administrators who demote each other at the same moment take turns; the second is then the last
+    await tx.execute(sql`select pg_advisory_xact_lock(${TURNS.people})`);
     if (id === null && !body.password)
       throw refused('fields_wrong', {}, { faults: [{ path: 'password', message: 'a new person needs a password' }] });
+    const why = body.password && guessable(body.password, [body.name, body.signIn]);
+    if (why) throw refused('fields_wrong', {}, { faults: [{ path: 'password', message: why }] });
     if (id === null) return;
     const keepers = (await tx.select().from(people)).filter(
       (p) => p.active && p.role === 'administrator' && p.id !== id,

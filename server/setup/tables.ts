@@ -1,4 +1,4 @@
-import { boolean, date, integer, numeric, pgTable, text, unique } from 'drizzle-orm/pg-core';
+import { type AnyPgColumn, boolean, date, integer, numeric, pgTable, text, unique } from 'drizzle-orm/pg-core';
 
 /** One row: what holds for the whole workspace. */
 export const workspaceSettings = pgTable('workspace_settings', {
@@ -8,13 +8,15 @@ export const workspaceSettings = pgTable('workspace_settings', {
   currency: text().notNull(),
   timeZone: text().notNull(),
   supplierChoice: text({ enum: ['preferred', 'lowest_landed', 'latest'] }).notNull(),
+  /** Whether sellers see the figure of a floor that is made from cost. */
+  showsCostFloors: boolean().notNull().default(false),
 });
 
 export const categories = pgTable('categories', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
   version: integer().notNull().default(1),
   name: text().notNull(),
-  parentId: integer(),
+  parentId: integer().references((): AnyPgColumn => categories.id),
 });
 
 export const suppliers = pgTable('suppliers', {
@@ -66,7 +68,7 @@ export const customerGroups = pgTable('customer_groups', {
 export const customers = pgTable('customers', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
   version: integer().notNull().default(1),
-  name: text().notNull(),
+  name: text().notNull().unique(),
   groupId: integer().references(() => customerGroups.id),
   active: boolean().notNull().default(true),
 });

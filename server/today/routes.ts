@@ -1,5 +1,6 @@
 import { and, asc, eq, ilike, ne, or } from 'drizzle-orm';
 import type { Found, Waiting } from '#contract/today.ts';
+import { plusDays } from '#core/numbers/day.ts';
 import { costSheets } from '../costs/tables.ts';
 import { items } from '../items/tables.ts';
 import { listPrices } from '../lists/list-prices.ts';
@@ -10,6 +11,9 @@ import { recipes } from '../recipes/tables.ts';
 import { customers, suppliers } from '../setup/tables.ts';
 import { today } from '../workspace/asked-day.ts';
 import { workspaceOn } from '../workspace/load-workspace.ts';
+
+/** How many days before its end a price set by hand is told of. */
+const SOON = 7;
 
 const some = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
 
@@ -61,6 +65,14 @@ export const todayRoutes = [
             `${list.name}: ${some(low, 'posted price lies', 'posted prices lie')} below cost`,
             `/lists/${list.id}?show=loss`,
           );
+          const soon = plusDays(loaded.day, SOON);
+          const ending = rows.filter((r) => r.handSetLastDay !== null && r.handSetLastDay <= soon).length;
+          add(
+            'hand_set_ends',
+            ending,
+            `${list.name}: ${some(ending, 'price set by hand ends', 'prices set by hand end')} within a week; what is due then comes into force`,
+            `/lists/${list.id}?show=hand`,
+          );
           const without = rows.filter((r) => r.proposed === null).length;
           add(
             'without_cost',
@@ -76,6 +88,8 @@ export const todayRoutes = [
           number: quotes.number,
           state: quotes.state,
           writtenBy: quotes.writtenBy,
+          changedBy: quotes.changedBy,
+          askedBy: quotes.askedBy,
           customer: customers.name,
         })
         .from(quotes)
@@ -83,7 +97,8 @@ export const todayRoutes = [
         .where(and(ne(quotes.state, 'issued'), ne(quotes.state, 'draft')))
         .orderBy(asc(quotes.id));
       for (const q of open) {
-        if (q.state === 'waiting' && person.rights.has('approve') && q.writtenBy !== person.id)
+        const own = [q.writtenBy, q.changedBy, q.askedBy].includes(person.id);
+        if (q.state === 'waiting' && person.rights.has('approve') && !own)
           add('quote_to_approve', 1, `Quote ${q.number} for ${q.customer} waits for your approval`, `/quotes/${q.id}`);
         if (q.state === 'approved' && q.writtenBy === person.id)
           add(

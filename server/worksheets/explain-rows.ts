@@ -61,7 +61,6 @@ function textOf(
   const p = found.value;
   const list = ws.lists.get(q.list)!;
   const decimals = ws.decimalsOf(list);
-  const recipe = ws.recipes.get(list.recipe ?? '');
   if (before === null) counts.first++;
   else if (p.price.gt(before)) counts.rises++;
   else if (p.price.lt(dec(before))) counts.falls++;
@@ -74,7 +73,7 @@ function textOf(
     percent(p.margin),
     FLAGS.indexOf(p.flag ?? 'none'),
     GUARD_KINDS.reduce((bits, kind, i) => (p.bit.includes(GUARD_NAMES[kind]) ? bits | (1 << i) : bits), 0),
-    recipe?.uplift.findIndex((r) => r.id === p.row) ?? -1,
+    ws.recipes.get(p.recipe.id)!.uplift.findIndex((r) => r.id === p.row),
     p.wouldFallTo && money(p.wouldFallTo, decimals),
     null,
   ]);

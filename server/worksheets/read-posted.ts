@@ -1,5 +1,6 @@
 import type { PoolClient } from 'pg';
 import { type PostedColumns, emptyPosted, putPosted } from '#core/bulk/posted-columns.ts';
+import { mayBeInForce } from '../ledger/in-force.ts';
 import { copyOut } from '../platform/copy.ts';
 
 /**
@@ -14,9 +15,8 @@ export async function readPostedColumns(
   rowOfPack: Int32Array,
 ): Promise<PostedColumns> {
   const columns = emptyPosted(rows);
-  const handSet = `hand_set_reason is not null and (hand_set_last_day is null or hand_set_last_day >= '${day}')`;
-  const query = `select distinct on (item_id, pack_id) pack_id, after, (${handSet})::int
-    from posting_lines where list_id = ${list} and effective <= '${day}'
+  const query = `select distinct on (item_id, pack_id) pack_id, after, (hand_set_reason is not null)::int
+    from posting_lines l where list_id = ${list} and ${mayBeInForce(day)}
     order by item_id desc, pack_id desc, effective desc, id desc`;
   for await (const lines of copyOut(client, query)) {
     for (const line of lines) {

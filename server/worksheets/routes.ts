@@ -1,3 +1,4 @@
+import { inTransaction } from '../platform/database.ts';
 import { and, eq, inArray } from 'drizzle-orm';
 import {
   type ProposeBody,
@@ -31,7 +32,7 @@ async function find(context: Context, id: string | undefined): Promise<Worksheet
 async function propose(context: Context, person: SignedIn, body: ProposeBody): Promise<Worksheet> {
   const now = await today(context);
   if (body.day < now) throw refused('propose_in_the_past', { today: now });
-  const id = await context.db.transaction(async (tx) => {
+  const id = await inTransaction(context.db, async (tx) => {
     const possible = await proposableLists(tx);
     const asked = body.lists.length === 0 ? possible.map((l) => l.id) : [...new Set(body.lists.map(Number))];
     const missing = asked.filter((list) => !possible.some((l) => l.id === list));
@@ -62,7 +63,7 @@ async function propose(context: Context, person: SignedIn, body: ProposeBody): P
 /** Where nobody computes it, it is cancelled at once; else when the computation looks up next. */
 async function cancel(context: Context, person: SignedIn, id: string | undefined): Promise<Worksheet> {
   const { key } = await find(context, id);
-  await context.db.transaction(async (tx) => {
+  await inTransaction(context.db, async (tx) => {
     const change = (await nobodyComputes(tx, key))
       ? { state: 'cancelled' as const, cancelAsked: true, done: 0, endedAt: context.now() }
       : { cancelAsked: true };
@@ -85,12 +86,12 @@ async function cancel(context: Context, person: SignedIn, id: string | undefined
 
 async function discard(context: Context, person: SignedIn, id: string | undefined): Promise<void> {
   const found = await find(context, id);
-  await context.db.transaction(async (tx) => {
+  await inTransaction(context.db, async (tx) => {
     const [ended] = await tx
       .select({ state: worksheets.state })
       .from(worksheets)
       .where(and(eq(worksheets.id, found.key), inArray(worksheets.state, ['draft', 'failed', 'cancelled'])))
-      .for('update');
+      .for('no key update');
     if (!ended) throw refused('worksheet_under_way', { state: WORKSHEET_STATE_NAMES[found.state] });
     for (const table of [worksheetPrices, worksheetLists])
       await tx.delete(table).where(eq(table.worksheetId, found.key));

@@ -1,3 +1,4 @@
+import { mayBeInForce } from '../ledger/in-force.ts';
 import { asc, eq, sql } from 'drizzle-orm';
 import { type Item, Prepared, type Recommended, type Workspace } from '#core/workspace/index.ts';
 import { emptyWorkspace } from '#core/workspace/sample.ts';
@@ -34,7 +35,7 @@ export async function loadWorkspace(db: Queries, day: string): Promise<Workspace
   return { ...(await loadRules(db, await selectCatalogue(db, day))), posted: await readPosted(db, day) };
 }
 
-/** The last posting of each price up to a day; `only`: of these packs. */
+/** The posting of each price that is in force on a day; `only`: of these packs. */
 export async function readPosted(db: Queries, day: string, only?: readonly number[]): Promise<Workspace['posted']> {
   const ofPacks = only ? sql`and l.pack_id = any(${sql.param(only)}::int[])` : sql``;
   const posted = await db.execute<{
@@ -53,7 +54,7 @@ export async function readPosted(db: Queries, day: string, only?: readonly numbe
       l.list_id as list, l.item_id as item, l.pack_id as pack, l.after as price, l.effective::text as from, l.posting_id as posting, l.id as entry,
       l.hand_set_reason as reason, l.hand_set_last_day::text as last_day, p.name as by
     from posting_lines l join postings h on h.id = l.posting_id join people p on p.id = h.posted_by
-    where l.effective <= ${day} ${ofPacks}
+    where ${sql.raw(mayBeInForce(day))} ${ofPacks}
     order by l.list_id, l.item_id, l.pack_id, l.effective desc, l.id desc`);
   return posted.rows.map((p) => ({
     list: id(p.list),

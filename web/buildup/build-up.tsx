@@ -1,10 +1,14 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
+import { toast } from 'sonner';
+import type { BuildUp } from '#contract/lists.ts';
 import { api, problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Trouble } from '../kit/controls.tsx';
 import { Figure } from '../kit/figure.tsx';
-import { showDay } from '../kit/number-form.ts';
+import { show, showDay } from '../kit/number-form.ts';
+import { useDay } from '../frame/day.ts';
+import { useSignedIn } from '../people/use-me.ts';
 import { StepsList } from './steps-list.tsx';
 
 /** The right side: why this price. Computed now, or as it was recorded when it was posted. */
@@ -61,6 +65,7 @@ export function BuildUpPanel({
                 </Link>
                 : {b.posted.reason}
               </div>
+              {b.posted.handSet ? <HandSet buildUp={b} /> : null}
             </div>
           ) : (
             <p className="mb-2 text-faint">Nothing is posted on this day.</p>
@@ -118,5 +123,44 @@ export function BuildUpPanel({
         </div>
       ) : null}
     </aside>
+  );
+}
+
+/** A price that stands by hand: why, until when, and the way to end it. */
+function HandSet({ buildUp: b }: { buildUp: BuildUp }) {
+  const me = useSignedIn();
+  const form = useNumberForm();
+  const { today } = useDay();
+  const [post, { isLoading, error }] = api.usePostMutation();
+  const { reason, lastDay } = b.posted!.handSet!;
+  const after = b.computed?.recipePrice;
+  const release = async () => {
+    try {
+      await post({
+        list: b.list.id,
+        effective: b.day < today ? today : b.day,
+        reason: `${b.item.sku} follows its recipe again`,
+        lines: [
+          { item: b.item.id, pack: b.pack.id, before: b.posted!.price, after: after!, release: true, handSet: null },
+        ],
+      }).unwrap();
+      toast.success(`${b.item.sku} follows its recipe again.`);
+    } catch {
+      /* shown below */
+    }
+  };
+  return (
+    <div className="mt-1 border-l-2 border-accent pl-2 text-xs">
+      <div>
+        ✎ set by hand: {reason}
+        {lastDay ? `, until ${showDay(lastDay, form)}` : ', until it is released'}
+      </div>
+      {after && me.rights.has('post') && b.day >= today ? (
+        <button type="button" className="text-accent underline" disabled={isLoading} onClick={() => void release()}>
+          Release: post {show(after, form)}, as the recipe makes it
+        </button>
+      ) : null}
+      {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
+    </div>
   );
 }

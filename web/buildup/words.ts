@@ -1,3 +1,4 @@
+import type { GoodsChange } from '#core/buildup/goods-change.ts';
 import type { Operation, Step, StepKind } from '#core/buildup/steps.ts';
 import { type NumberForm, show, shorten } from '../kit/number-form.ts';
 
@@ -34,6 +35,18 @@ export const STEP_NAMES: Record<StepKind, string> = {
   charged_before: 'charged before',
 };
 
+const GOODS_WORDS: Record<GoodsChange, (value: string) => string> = {
+  percent_off: (v) => `− ${v} %`,
+  amount_off: (v) => `− ${v}`,
+  percent_more: (v) => `+ ${v} %`.replace('+ -', '− '),
+  amount_more: (v) => `+ ${v}`.replace('+ -', '− '),
+  multiply: (v) => `× ${v}`,
+  divide: (v) => `÷ ${v}`,
+};
+
+const signed = (value: string, n: (text: string) => string): string =>
+  value.startsWith('-') ? `− ${n(value.slice(1))}` : `+ ${n(value)}`;
+
 /** What the step does, as a bookkeeper would write it in the margin. */
 export function operationWords(operation: Operation, form: NumberForm): string {
   const n = (text: string) => show(shorten(text, 6), form);
@@ -63,8 +76,17 @@ export function operationWords(operation: Operation, form: NumberForm): string {
         down: 'down',
         cuts: `down before ${n(rung.downUntil ?? '0')}, up from ${n(rung.upFrom ?? '0')}`,
       }[rung.direction];
-      return `${direction}: ends ${ends} in steps of ${n(rung.step)}`;
+      const offset = rung.offset && !/^-?0(\.0+)?$/.test(rung.offset) ? `, then ${signed(rung.offset, n)}` : '';
+      return `${direction}: ends ${ends} in steps of ${n(rung.step)}${offset}`;
     }
+    case 'goods':
+      return GOODS_WORDS[operation.change](n(operation.value));
+    case 'slices':
+      return operation.slices.map((s) => `${n(s.quantity)} at ${n(s.price)}`).join(', ');
+    case 'total':
+      return `× ${n(operation.quantity)}`;
+    case 'total_of_slices':
+      return 'sum of the slices';
   }
 }
 

@@ -68,7 +68,7 @@ describe('a cost sheet before it is taken in', () => {
     for (const name of ['1 cost up', '1 cost down', '1 unknown code', '1 need a look', '1 cannot be read'])
       await screen.findByRole('button', { name });
     await user.click(screen.getByRole('button', { name: '1 need a look' }));
-    expect(await screen.findByText('1 rows')).toBeInTheDocument();
+    expect(await screen.findByText('1 row')).toBeInTheDocument();
     expect(screen.getByText(/decimal mark shifted/)).toBeInTheDocument();
   });
 

@@ -62,6 +62,7 @@ const item =
 
 function PersonMenu({ name, role, onHelp }: { name: string; role: string; onHelp: () => void }) {
   const dispatch = useDispatch();
+  const navigate = useNavigate();
   const { theme, form } = useSelector((s: State) => s.preferences);
   const [signOut] = api.useSignOutMutation();
   const leave = async () => {
@@ -92,6 +93,9 @@ function PersonMenu({ name, role, onHelp }: { name: string; role: string; onHelp
           ))}
           <DropdownMenu.Item className={item} onSelect={onHelp}>
             Keys <kbd>?</kbd>
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => void navigate('/account')}>
+            Password and sessions
           </DropdownMenu.Item>
           <DropdownMenu.Separator className="my-1 border-t border-rule" />
           <DropdownMenu.Item className={item} onSelect={() => void leave()}>

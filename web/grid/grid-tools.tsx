@@ -1,6 +1,7 @@
 import { Popover } from 'radix-ui';
 import type { ReactNode } from 'react';
 import { Button } from '../kit/controls.tsx';
+import { counted } from '../kit/words.ts';
 import { type Column, moveColumn } from './columns.ts';
 import type { SheetState } from './use-sheet.ts';
 
@@ -10,12 +11,15 @@ export function GridTools<Row>({
   columns,
   total,
   what,
+  one = what.replace(/s$/, ''),
   children,
 }: {
   state: SheetState<Row>;
   columns: readonly Column<Row>[];
   total: number;
   what: string;
+  /** One of them; absent: `what` without its s. */
+  one?: string;
   /** What can be done with the selected row. */
   children?: ReactNode;
 }) {
@@ -33,7 +37,7 @@ export function GridTools<Row>({
         className="field w-56"
       />
       <span className="text-faint" role="status">
-        {shown === total ? `${total} ${what}` : `${shown} of ${total} ${what}`}
+        {shown === total ? counted(total, one, what) : `${shown} of ${counted(total, one, what)}`}
       </span>
       {filtered ? (
         <button

@@ -18,6 +18,22 @@ import { type Me, useSignedIn } from '../people/use-me.ts';
 
 const keyOf = (row: ItemRow) => row.id;
 
+/** An amount in the reader's form, with its currency where it has one. */
+function inForm(text: string, form: NumberForm): string {
+  const [amount = '', code] = text.split(' ');
+  return amount === '' ? '' : `${show(amount, form)}${code ? ` ${code}` : ''}`;
+}
+
+function RecommendedPrice({ text }: { text: string }) {
+  const [amount, code] = text.split(' ');
+  return (
+    <>
+      <Figure value={amount} places={2} />
+      {code ? <span className="ml-1 text-xs text-warn">{code}</span> : null}
+    </>
+  );
+}
+
 function itemColumns(me: Me, form: NumberForm, categories: ReadonlyMap<string, string>): Column<ItemRow>[] {
   const may = me.rights.has('edit_rules');
   const text = (id: ItemField, title: string, width: number, more: Partial<Column<ItemRow>> = {}): Column<ItemRow> => ({
@@ -28,7 +44,7 @@ function itemColumns(me: Me, form: NumberForm, categories: ReadonlyMap<string, s
     ...(may ? { parse: (t: string) => ({ ok: true as const, value: t.trim() }) } : {}),
     ...more,
   });
-  const number = (id: 'weightKg' | 'rrp' | 'map', title: string, places: number, width: number): Column<ItemRow> => ({
+  const number = (id: 'weightKg', title: string, places: number, width: number): Column<ItemRow> => ({
     id,
     title,
     width,
@@ -45,6 +61,31 @@ function itemColumns(me: Me, form: NumberForm, categories: ReadonlyMap<string, s
             return found.ok && found.value.startsWith('-')
               ? { ok: false as const, message: 'must not be below zero' }
               : found;
+          },
+        }
+      : {}),
+  });
+  const own = me.workspace.currency;
+  /** "24.00 GBP"; in our own currency, which stands in the head, the amount alone. */
+  const recommended = (id: 'rrp' | 'map', title: string): Column<ItemRow> => ({
+    id,
+    title: `${title}, ${own}`,
+    width: 104,
+    align: 'end',
+    numeric: true,
+    value: (r) => (r[id] ?? '').replace(` ${own}`, ''),
+    typed: (v) => inForm(v, form),
+    copied: (v) => inForm(v, form),
+    draw: (_, v) => (v === '' ? '' : <RecommendedPrice text={v} />),
+    ...(may
+      ? {
+          parse: (t: string) => {
+            const [, number = '', code = ''] = /^(.*?)\s*([A-Za-z]{3})?$/.exec(t.trim()) ?? [];
+            const found = read(number, form);
+            if (!found.ok || found.value === '') return found;
+            return /^0*(\.0*)?$/.test(found.value) || found.value.startsWith('-')
+              ? { ok: false as const, message: 'must be more than 0' }
+              : { ok: true as const, value: `${found.value} ${code.toUpperCase()}`.trim() };
           },
         }
       : {}),
@@ -82,8 +123,8 @@ function itemColumns(me: Me, form: NumberForm, categories: ReadonlyMap<string, s
     },
     number('weightKg', 'Weight, kg', 4, 96),
     text('taxClass', 'Tax class', 90),
-    number('rrp', `RRP, ${me.workspace.currency}`, 2, 96),
-    number('map', `MAP, ${me.workspace.currency}`, 2, 96),
+    recommended('rrp', 'RRP'),
+    recommended('map', 'MAP'),
     ...(me.rights.has('see_cost')
       ? [
           {

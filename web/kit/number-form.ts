@@ -45,6 +45,14 @@ export function read(text: string, form: NumberForm): Read {
   return found.ok ? found : { ok: false, message: `"${text}" is not a number; write it like ${FORMS[form].sample}` };
 }
 
+const MARK = 'not a number: ';
+
+/** What was typed and could not be read, as a value that nothing takes for a number. */
+export const unreadable = (typed: string): string => `${MARK}${typed}`;
+
+/** What was typed, of a value that could not be read; null: the value can be. */
+export const typedText = (value: string): string | null => (value.startsWith(MARK) ? value.slice(MARK.length) : null);
+
 /** A day in the reader's order; the figures stay those of the ISO day. */
 export function showDay(day: string, form: NumberForm): string {
   const [y, m, d] = day.slice(0, 10).split('-');

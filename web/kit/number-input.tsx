@@ -1,9 +1,12 @@
-import { type InputHTMLAttributes, useState } from 'react';
+import { type InputHTMLAttributes, useEffect, useRef, useState } from 'react';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Input } from './controls.tsx';
-import { read, show } from './number-form.ts';
+import { read, show, typedText, unreadable } from './number-form.ts';
 
-/** A number in the reader's own form; what is handed on is plain decimal text. What cannot be read stays as typed, with the reason. */
+/**
+ * A number in the reader's own form; what is handed on is plain decimal text. What cannot be read stays as typed, is told
+ * in words, and is handed on marked as unreadable, so that it can nowhere be kept: never its readable beginning.
+ */
 export function NumberInput({
   value,
   onValue,
@@ -15,21 +18,35 @@ export function NumberInput({
 }) {
   const form = useNumberForm();
   const [typed, setTyped] = useState<string | null>(null);
-  const faulty = typed !== null && !read(typed, form).ok;
+  const input = useRef<HTMLInputElement>(null);
+  const left = typedText(value);
+  const shown = typed ?? left ?? (/^-?\d+(\.\d+)?$/.test(value) ? show(value, form) : value);
+  const found = typed !== null || left !== null ? read(shown, form) : null;
+  const message = found && !found.ok ? found.message : '';
+  // the form it stands in is not sent either
+  useEffect(() => input.current?.setCustomValidity(message), [message]);
   return (
-    <Input
-      {...rest}
-      inputMode="decimal"
-      className={`figure text-right ${className}`}
-      value={typed ?? (/^-?\d+(\.\d+)?$/.test(value) ? show(value, form) : value)}
-      invalid={faulty}
-      title={faulty && typed !== null ? (read(typed, form) as { message: string }).message : undefined}
-      onChange={(e) => {
-        setTyped(e.target.value);
-        const found = read(e.target.value, form);
-        if (found.ok) onValue(found.value);
-      }}
-      onBlur={() => !faulty && setTyped(null)}
-    />
+    <>
+      <Input
+        {...rest}
+        ref={input}
+        inputMode="decimal"
+        className={`figure text-right ${className}`}
+        value={shown}
+        invalid={message !== ''}
+        title={message || rest.title}
+        onChange={(e) => {
+          setTyped(e.target.value);
+          const now = read(e.target.value, form);
+          onValue(now.ok ? now.value : unreadable(e.target.value));
+        }}
+        onBlur={() => message === '' && setTyped(null)}
+      />
+      {message ? (
+        <span role="alert" className="block text-xs whitespace-normal text-stop">
+          {message}
+        </span>
+      ) : null}
+    </>
   );
 }

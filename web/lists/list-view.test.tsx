@@ -30,6 +30,9 @@ const row = (
   bit: [],
   wouldFallTo: null,
   handSet: null,
+  handSetLastDay: null,
+  taxFactor: '1.2',
+  depositShown: '0',
   ...more,
 });
 const prices: ListPrices = {
@@ -66,6 +69,7 @@ const buildUp: BuildUp = {
     by: 'Marit',
     at: '2026-01-01T10:00:00Z',
     reason: 'first prices',
+    handSet: null,
   },
   postedSteps: [
     {
@@ -79,6 +83,7 @@ const buildUp: BuildUp = {
   ],
   computed: {
     price: '10.30',
+    recipePrice: '10.30',
     net: '8.5833',
     markup: '71.67',
     margin: '41.75',
@@ -214,7 +219,7 @@ describe('a list, posted beside computed', () => {
     const user = userEvent.setup();
     visit('/lists/4', answers);
     await user.click(await screen.findByRole('button', { name: '1 held' }));
-    expect(await screen.findByText('1 prices')).toBeInTheDocument();
+    expect(await screen.findByText('1 price')).toBeInTheDocument();
     expect(cell(0, 0)).toHaveTextContent('A4');
   });
 

@@ -18,6 +18,8 @@ import { type NumberForm, read, show, showDay } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { PostDialog, type PostLine } from './post-dialog.tsx';
+import { changeOf, marginOfRow } from './typed-price.ts';
+import { useTypedPrices } from './typed-prices.ts';
 
 const keyOf = (r: ListPriceRow) => `${r.item}-${r.pack}`;
 
@@ -31,6 +33,7 @@ const LOOKS = {
   new: { title: 'not posted yet', fits: (r: ListPriceRow) => r.posted === null && r.proposed !== null },
   bit: { title: 'a guard bit', fits: (r: ListPriceRow) => r.flag !== null },
   held: { title: 'held', fits: (r: ListPriceRow) => r.flag === 'floor_above_ceiling' },
+  hand: { title: 'set by hand', fits: (r: ListPriceRow) => r.handSet !== null },
   loss: { title: 'below cost', fits: (r: ListPriceRow) => r.marginBefore?.startsWith('-') ?? false },
   without: { title: 'without a price', fits: (r: ListPriceRow) => r.proposed === null },
 } as const;
@@ -107,7 +110,14 @@ function priceColumns(prices: ListPrices, form: NumberForm, cost: boolean, edita
     value: (r) => r.postedFrom ?? '',
     draw: (r) => (r.postedFrom ? showDay(r.postedFrom, form) : ''),
   };
-  const hand: Column<ListPriceRow> = { id: 'handSet', title: 'set by hand', width: 140, value: (r) => r.handSet ?? '' };
+  const hand: Column<ListPriceRow> = {
+    id: 'handSet',
+    title: 'set by hand',
+    width: 190,
+    value: (r) =>
+      r.handSet === null ? '' : r.handSetLastDay ? `${r.handSet}, until ${showDay(r.handSetLastDay, form)}` : r.handSet,
+    draw: (_, v) => (v === '' ? '' : <span className="border-l-2 border-accent pl-1.5">✎ {v}</span>),
+  };
   if (!cost) return [...head, posted, from];
   return [
     ...head,
@@ -134,11 +144,12 @@ function priceColumns(prices: ListPrices, form: NumberForm, cost: boolean, edita
         ? {
             parse: (t: string) => {
               const found = read(t, form);
-              return !found.ok
-                ? found
-                : found.value === '' || (!found.value.startsWith('-') && !/^0(\.0*)?$/.test(found.value))
-                  ? found
-                  : { ok: false as const, message: 'a price must be more than 0' };
+              if (!found.ok || found.value === '') return found;
+              if (found.value.startsWith('-') || /^0(\.0*)?$/.test(found.value))
+                return { ok: false as const, message: 'a price must be more than 0' };
+              return (found.value.split('.')[1]?.length ?? 0) > decimals
+                ? { ok: false as const, message: `the list keeps ${decimals} decimals` }
+                : found;
             },
           }
         : {}),
@@ -150,7 +161,7 @@ function priceColumns(prices: ListPrices, form: NumberForm, cost: boolean, edita
       align: 'end',
       numeric: true,
       value: (r) => r.changePercent ?? '',
-      draw: (r) => (r.changePercent === null ? '' : <Change value={r.changePercent} />),
+      draw: (_, v) => (v === '' ? '' : <Change value={v} />),
     },
     figure('marginBefore', 'posted, %', 2, 82, { group: 'margin' }),
     figure('marginAfter', 'computed, %', 2, 94, { group: 'margin' }),
@@ -185,7 +196,7 @@ function ListBody({ prices }: { prices: ListPrices }) {
   const look = (params.get('show') ?? 'all') as Look;
   const cost = me.rights.has('see_cost');
   const mayPost = me.rights.has('post') && (asked === null || asked >= today);
-  const [byHand, setByHand] = useState<ReadonlyMap<string, string>>(new Map());
+  const [byHand, setByHand] = useTypedPrices(prices.list.id);
   const [posting, setPosting] = useState(false);
   const at = params.get('at');
 
@@ -193,20 +204,32 @@ function ListBody({ prices }: { prices: ListPrices }) {
   const columns = useMemo(() => {
     const all = priceColumns(prices, form, cost, mayPost);
     return all.map((c) =>
-      c.id === 'proposed' ? { ...c, value: (r: ListPriceRow) => byHand.get(keyOf(r)) ?? r.proposed ?? '' } : c,
+      c.id === 'proposed'
+        ? { ...c, value: (r: ListPriceRow) => byHand.get(keyOf(r)) ?? r.proposed ?? '' }
+        : c.id === 'change'
+          ? { ...c, value: (r: ListPriceRow) => changeOf(r, byHand.get(keyOf(r))) ?? '' }
+          : c.id === 'marginAfter'
+            ? { ...c, value: (r: ListPriceRow) => marginOfRow(r, byHand.get(keyOf(r))) ?? '' }
+            : c,
     );
   }, [prices, form, cost, mayPost, byHand]);
-  const onEdits = useCallback(async (edits: readonly Edit[]) => {
-    setByHand((now) => {
-      const next = new Map(now);
-      for (const e of edits) {
-        if (e.after === '') next.delete(e.key);
-        else next.set(e.key, e.after);
-      }
-      return next;
-    });
-    return Promise.resolve(null);
-  }, []);
+  const proposed = useMemo(() => new Map(prices.rows.map((r) => [keyOf(r), r.proposed])), [prices.rows]);
+  const onEdits = useCallback(
+    async (edits: readonly Edit[]) => {
+      setByHand((now) => {
+        const next = new Map(now);
+        for (const e of edits) {
+          const computed = proposed.get(e.key) ?? null;
+          // what is computed anyway was not typed: undoing leaves nothing behind
+          if (e.after === '' || (computed !== null && compareNumbers(e.after, computed) === 0)) next.delete(e.key);
+          else next.set(e.key, e.after);
+        }
+        return next;
+      });
+      return Promise.resolve(null);
+    },
+    [proposed, setByHand],
+  );
   const readNumber = useCallback(
     (t: string) => {
       const r = read(t, form);
@@ -271,7 +294,9 @@ function ListBody({ prices }: { prices: ListPrices }) {
       >
         {mayPost && cost ? (
           <>
-            {byHand.size > 0 ? <Button onClick={() => setByHand(new Map())}>Drop {byHand.size} typed</Button> : null}
+            {byHand.size > 0 ? (
+              <Button onClick={() => setByHand(new Map())}>Drop {counted(byHand.size, 'typed price')}</Button>
+            ) : null}
             <Button weight="main" disabled={lines.length === 0} onClick={() => setPosting(true)}>
               Post {counted(lines.length, 'change')} …
             </Button>
@@ -290,7 +315,7 @@ function ListBody({ prices }: { prices: ListPrices }) {
                 onClick={() =>
                   setParams((now) => {
                     const next = new URLSearchParams(now);
-                    if (k === 'all') next.delete('show');
+                    if (k === 'all' || k === look) next.delete('show');
                     else next.set('show', k);
                     return next;
                   })
@@ -302,7 +327,7 @@ function ListBody({ prices }: { prices: ListPrices }) {
             ))}
         </div>
       ) : null}
-      <GridTools state={state} columns={columns} total={rows.length} what="prices" />
+      <GridTools state={state} columns={columns} total={rows.length} what="prices" one="price" />
       <div className="flex min-h-0 flex-1">
         <div className="flex min-w-0 flex-1 flex-col">
           <Grid state={state} label={`Prices of ${list.name}`} onActive={choose} onOpen={choose} />

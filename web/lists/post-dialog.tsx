@@ -5,6 +5,7 @@ import { useDay } from '../frame/day.ts';
 import { Button, Dialog, Field, Input, Trouble } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
 import { counted } from '../kit/words.ts';
+import { changeOf, marginOfRow } from './typed-price.ts';
 
 export interface PostLine {
   readonly row: ListPriceRow;
@@ -19,7 +20,9 @@ interface Moved {
   sku: string;
 }
 
-const size = (l: PostLine) => Math.abs(Number(l.row.changePercent ?? '0'));
+/** The change of a line in per cent: of a typed price its own. */
+const moveOf = (l: PostLine) => changeOf(l.row, l.byHand ? l.after : undefined);
+const size = (l: PostLine) => Math.abs(Number(moveOf(l) ?? '0'));
 
 /** The last look before posting: how many prices, the largest moves, the day, and why. */
 export function PostDialog({
@@ -93,7 +96,13 @@ export function PostDialog({
       ) : null}
       <p className="mb-2">
         This changes <strong className="figure">{lines.length}</strong> of the <span className="figure">{all}</span>{' '}
-        prices on one list, in {currency}. It can be reversed.
+        prices on one list, in {currency}
+        {byHand.length > 0 ? (
+          <>
+            , <strong className="figure">{byHand.length}</strong> of them typed
+          </>
+        ) : null}
+        . It can be reversed.
       </p>
       <table className="ruled w-full">
         <caption className="pb-1 text-left text-xs text-faint">The largest moves</caption>
@@ -114,7 +123,7 @@ export function PostDialog({
               <td className="whitespace-nowrap">{l.row.sku}</td>
               <td>
                 {l.row.name}, {l.row.packName}
-                {l.byHand ? ' (by hand)' : ''}
+                {l.byHand ? ' (typed)' : ''}
               </td>
               <td className="figure">
                 <Figure value={l.row.posted} places={decimals} />
@@ -122,11 +131,15 @@ export function PostDialog({
               <td className="figure bg-proposed">
                 <Figure value={l.after} places={decimals} />
               </td>
-              <td className="figure">{l.byHand ? '' : <Change value={l.row.changePercent} />}</td>
+              <td className="figure">
+                <Change value={moveOf(l)} />
+              </td>
               <td className="figure">
                 <Figure value={l.row.marginBefore} places={2} />
               </td>
-              <td className="figure">{l.byHand ? '' : <Figure value={l.row.marginAfter} places={2} />}</td>
+              <td className="figure">
+                <Figure value={marginOfRow(l.row, l.byHand ? l.after : undefined)} places={2} />
+              </td>
             </tr>
           ))}
         </tbody>

@@ -14,7 +14,7 @@ const line: QuoteFigures['lines'][number] = {
   unitPrice: '1.41',
   total: '84.60',
   reason: null,
-  broken: { name: 'Least margin', outcome: 'ask', least: '1.56', short: '0.15' },
+  broken: { name: 'Least margin', outcome: 'ask', least: '1.56', short: '0.15', fromCost: true },
   slices: [],
   breakWords: '50 and more: 6 % off',
   buyMore: { buy: '3', saves: '2.10' },
@@ -72,6 +72,7 @@ const quote: QuoteView = {
   lines: [{ item: '1', pack: '1', quantity: '60', reductionKind: 'percent_off', reductionValue: '15' }],
   figures,
   decisions: [],
+  hands: [],
 };
 const item = {
   id: '1',

@@ -9,6 +9,7 @@ import { Button, Field, Input, Select, Trouble, ViewHead } from '../kit/controls
 import { useNumberForm } from '../frame/preferences.ts';
 import { showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
+import { Conflict } from '../setup/conflict.tsx';
 import { Decide } from './decide.tsx';
 import { ItemPicker } from './item-picker.tsx';
 import { QuoteLines } from './quote-lines.tsx';
@@ -19,10 +20,15 @@ const NO_ITEMS: ItemRow[] = [];
 
 export function QuoteEditor() {
   const { id = '' } = useParams();
-  const { data: quote, error } = api.useQuoteQuery(id, { skip: id === 'new' });
+  const { data: quote, error } = api.useQuoteQuery(id, {
+    skip: id === 'new',
+    // another's yes or no is seen without loading the page again
+    pollingInterval: 10_000,
+    skipPollingIfUnfocused: true,
+  });
   if (id === 'new') return <Editor key="new" quote={null} />;
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
-  return quote ? <Editor key={`${quote.id}-${quote.version}`} quote={quote} /> : null;
+  return quote ? <Editor key={quote.id} quote={quote} /> : null;
 }
 
 function bodyOf(q: QuoteView | null): QuoteBody {
@@ -36,6 +42,20 @@ function bodyOf(q: QuoteView | null): QuoteBody {
         lines: q.lines,
       }
     : FRESH;
+}
+
+/** A quote's fields as a person compares them. */
+const inWords = (body: QuoteBody) => ({
+  ...body,
+  lines: body.lines
+    .map((l) => `${l.quantity} × item ${l.item}${l.reductionKind ? `, ${l.reductionValue} ${l.reductionKind}` : ''}`)
+    .join('; '),
+});
+
+/** Who else had it in hand last. */
+function lastHand(quote: QuoteView): string {
+  const last = quote.hands.at(-1);
+  return last && last.did !== 'wrote a quote' ? ` · ${last.by} ${last.did}` : '';
 }
 
 /** Whether the server can make figures of it: half-typed lines wait. */
@@ -53,13 +73,22 @@ function Editor({ quote }: { quote: QuoteView | null }) {
   const me = useSignedIn();
   const navigate = useNavigate();
   const form = useNumberForm();
+  // what this editing began with: somebody else's change is met, never written over
+  const [base, setBase] = useState(quote);
   const [body, setBody] = useState<QuoteBody>(() => bodyOf(quote));
   const [at, setAt] = useState<number | null>(null);
   const { data: customers = [] } = api.useRegisterQuery('customers');
   const { data: lists = [] } = api.useRegisterQuery('lists');
   const { data: items = NO_ITEMS } = api.useItemsQuery(null);
-  const changed = useMemo(() => JSON.stringify(body) !== JSON.stringify(bodyOf(quote)), [body, quote]);
-  const editable = me.rights.has('write_quotes') && quote?.state !== 'issued';
+  const changed = useMemo(() => JSON.stringify(body) !== JSON.stringify(bodyOf(base)), [body, base]);
+  const moved = quote !== null && quote.version !== base?.version;
+  const follow = (theirs: QuoteView) => {
+    setBase(theirs);
+    setBody(bodyOf(theirs));
+  };
+  if (moved && !changed) follow(quote);
+  const own = !quote || quote.writtenById === me.id || me.rights.has('write_others_quotes');
+  const editable = me.rights.has('write_quotes') && own && quote?.state !== 'issued';
   const tried = api.useTryQuoteQuery(body, { skip: !editable || !complete(body) || (!changed && quote !== null) });
   const figures: QuoteFigures | undefined =
     changed || !quote ? (complete(body) ? tried.data?.figures : undefined) : quote.figures;
@@ -72,7 +101,8 @@ function Editor({ quote }: { quote: QuoteView | null }) {
 
   const keep = async () => {
     try {
-      const done = await save({ id: quote?.id ?? null, version: quote?.version ?? 0, body }).unwrap();
+      const done = await save({ id: quote?.id ?? null, version: base?.version ?? 0, body }).unwrap();
+      if (quote) follow(done);
       toast.success(`Quote ${done.number} is kept.`);
       void navigate(`/quotes/${done.id}`, { replace: true });
     } catch {
@@ -105,6 +135,7 @@ function Editor({ quote }: { quote: QuoteView | null }) {
           quote ? (
             <>
               {QUOTE_STATE_NAMES[quote.state]} · written by {quote.writtenBy}
+              {lastHand(quote)}
             </>
           ) : (
             'Choose a customer, then add items.'
@@ -149,7 +180,15 @@ function Editor({ quote }: { quote: QuoteView | null }) {
       </ViewHead>
       <div className="flex min-h-0 flex-1">
         <div className="min-w-0 flex-1 overflow-auto px-5 py-3">
-          {error ? (
+          {moved && changed ? (
+            <Conflict
+              message={`Meanwhile${lastHand(quote)}.`}
+              theirs={{ ...inWords(bodyOf(quote)), version: quote.version }}
+              mine={inWords(body)}
+              onInsist={() => setBase(quote)}
+              onGiveWay={() => follow(quote)}
+            />
+          ) : error ? (
             <Trouble>
               {problemOf(error).message}{' '}
               {problemOf(error)

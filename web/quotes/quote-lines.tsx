@@ -197,8 +197,11 @@ function LineWords({ line, currency }: { line: QuoteFigures['lines'][number]; cu
       ) : null}
       {broken ? (
         <div role="alert" className={broken.outcome === 'lift' ? 'text-warn' : 'text-stop'}>
-          ▲ Floor “{broken.name}”: the least is {show(broken.least, form)} {currency}, short by{' '}
-          {show(broken.short, form)}; {OUTCOMES[broken.outcome]}.
+          ▲ Floor “{broken.name}”:{' '}
+          {broken.least !== null && broken.short !== null
+            ? `the least is ${show(broken.least, form)} ${currency}, short by ${show(broken.short, form)}; `
+            : ''}
+          {OUTCOMES[broken.outcome]}.
         </div>
       ) : null}
       {buyMore ? (

@@ -1,4 +1,6 @@
 import type { ReactNode } from 'react';
+import type { ItemRow } from '#contract/items.ts';
+import { ItemPicker } from '../quotes/item-picker.tsx';
 import { BREAK_KINDS, type BreakKind, type BreakRow } from '#core/quotes/breaks.ts';
 import { toast } from 'sonner';
 import { api, problemOf } from '../api.ts';
@@ -20,7 +22,7 @@ export function RecordDialog({
   row: (Body & { id: string; version: number }) | null;
   onClose: () => void;
 }) {
-  const start: Body = row ? Object.fromEntries(view.fields.map((f) => [f.name, row[f.name] ?? null])) : view.start;
+  const start: Body = row ? wholeBody(view, row) : view.start;
   const { body, set, save, saving, problem, fault, theirs, insist, giveWay } = useRecordForm<Body>(
     view.name,
     start,
@@ -77,6 +79,11 @@ export function RecordDialog({
       </form>
     </Dialog>
   );
+}
+
+/** A record goes back whole: what the form does not show stays what it is. */
+function wholeBody(view: RegisterView, { id: _id, version: _version, ...row }: Body & { id: string; version: number }) {
+  return { ...Object.fromEntries(view.fields.map((f) => [f.name, null])), ...row };
 }
 
 function OneField({
@@ -161,6 +168,8 @@ function OneField({
           onValue={onValue}
         />
       );
+    case 'item':
+      return wrap(<ItemChoice title={f.title} value={text} onValue={(v) => onValue(orNull(v))} />);
     case 'breakRows':
       return <BreakRows rows={(value as BreakRow[] | null) ?? []} onRows={onValue} />;
     default:
@@ -198,6 +207,24 @@ function RecordChoice({
       options={[['', 'none'], ...useRecords(register)]}
     />
   );
+}
+
+const NO_ITEMS: ItemRow[] = [];
+
+/** The item a rule is tied to, with a way to take the tie away or to choose another. */
+function ItemChoice({ title, value, onValue }: { title: string; value: string; onValue: (v: string) => void }) {
+  const { data: items = NO_ITEMS } = api.useItemsQuery(null);
+  const item = items.find((i) => i.id === value);
+  if (value !== '')
+    return (
+      <span className="flex items-center gap-2">
+        <span>{item ? `${item.sku} · ${item.name}` : `item ${value}`}</span>
+        <button type="button" className="text-accent underline" onClick={() => onValue('')}>
+          take away
+        </button>
+      </span>
+    );
+  return <ItemPicker items={items} label={`${title}: code or name`} onPick={(i) => onValue(i.id)} />;
 }
 
 function RecordChoices({

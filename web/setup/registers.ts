@@ -8,6 +8,7 @@ export type FieldKind =
   | { kind: 'choice'; options: readonly (readonly [string, string])[] }
   | { kind: 'record'; register: string; label?: string }
   | { kind: 'records'; register: string }
+  | { kind: 'item' }
   | { kind: 'breakRows' };
 
 export interface RegisterField {
@@ -187,6 +188,7 @@ export const VIEWS: readonly RegisterView[] = [
     fields: [
       field('name', 'Name', { kind: 'text' }),
       field('list', 'Price list', { kind: 'record', register: 'lists' }),
+      field('item', 'For one item', { kind: 'item' }, optional),
       field(
         'category',
         'For the category',
@@ -238,6 +240,7 @@ export const VIEWS: readonly RegisterView[] = [
       field('kind', 'By', { kind: 'choice', options: words(FLOOR_KINDS) }),
       field('value', 'Value', { kind: 'number' }, { hint: 'per cent, or an amount net per pack' }),
       field('currency', 'Currency of an amount', { kind: 'currency' }, { ...optional, formOnly: true }),
+      field('itemId', 'For one item', { kind: 'item' }, optional),
       field('categoryId', 'For the category', { kind: 'record', register: 'categories' }, optional),
       field('groupId', 'For the customer group', { kind: 'record', register: 'customer-groups' }, optional),
       field('brand', 'For the brand', { kind: 'text' }, optional),
@@ -300,7 +303,7 @@ export const VIEWS: readonly RegisterView[] = [
         'password',
         'Password',
         { kind: 'password' },
-        { ...optional, hint: 'empty: unchanged; at least 10 characters' },
+        { ...optional, hint: 'empty: unchanged; at least 12 characters' },
       ),
     ],
   },
@@ -331,6 +334,9 @@ export const VIEWS: readonly RegisterView[] = [
               }[c],
             ] as const,
         ),
+      }),
+      field('showsCostFloors', 'Sellers without the cost right see the figure of floors made from cost', {
+        kind: 'yes',
       }),
     ],
   },

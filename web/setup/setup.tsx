@@ -122,6 +122,7 @@ function useNames(fields: readonly RegisterField[]): ReadonlyMap<string, string>
   const lists = api.useRegisterQuery('lists', ask('lists')).data;
   const categories = api.useRegisterQuery('categories', ask('categories')).data;
   const groups = api.useRegisterQuery('customer-groups', ask('customer-groups')).data;
+  const items = api.useItemsQuery(null, { skip: !fields.some((f) => f.as.kind === 'item') }).data;
   const recipes = api.useRecipesQuery(undefined, { skip: !wanted.has('recipes') }).data;
   return useMemo(() => {
     const out = new Map<string, string>();
@@ -133,8 +134,9 @@ function useNames(fields: readonly RegisterField[]): ReadonlyMap<string, string>
     ] as const) {
       for (const r of rows ?? []) out.set(`${register}/${r.id}`, String((r as Record<string, unknown>)['name']));
     }
+    for (const i of items ?? []) out.set(`item/${i.id}`, i.sku);
     return out;
-  }, [lists, categories, groups, recipes]);
+  }, [lists, categories, groups, recipes, items]);
 }
 
 function cellText(
@@ -157,6 +159,8 @@ function cellText(
       return kind.options.find(([v]) => v === value)?.[1] ?? String(value);
     case 'record':
       return names.get(`${kind.register}/${String(value)}`) ?? String(value);
+    case 'item':
+      return names.get(`item/${String(value)}`) ?? `item ${String(value)}`;
     case 'records':
       return (value as string[]).map((v) => names.get(`${kind.register}/${v}`) ?? v).join(', ') || 'everyone';
     case 'breakRows':
