@@ -1,4 +1,4 @@
-import { type InferType, mixed, object, string } from 'yup';
+import { type InferType, type StringSchema, array, boolean, mixed, number, object, string } from 'yup';
 import { dayText, idText, versionNumber, decimalText, currencyCode } from './fields.ts';
 
 /** The columns of ours that a cost sheet can fill. */
@@ -33,6 +33,8 @@ export const DATE_ORDERS = ['iso', 'day_first', 'month_first'] as const;
 export interface SheetMatch {
   encoding: 'utf-8' | 'utf-16le' | 'windows-1252';
   delimiter: string;
+  /** Whether the first row names the columns. */
+  header: boolean;
   decimal: '.' | ',';
   thousands: '' | '.' | ',' | ' ' | "'";
   dates: (typeof DATE_ORDERS)[number];
@@ -53,6 +55,7 @@ export const matchBody = object({
       .oneOf(['utf-8', 'utf-16le', 'windows-1252'] as const)
       .required(),
     delimiter: string().oneOf([',', ';', '\t', '|']).required(),
+    header: boolean().required(),
     decimal: string()
       .oneOf(['.', ','] as const)
       .required(),
@@ -67,6 +70,32 @@ export const matchBody = object({
     taxClass: string().nullable().default(null),
   }).required(),
 }).noUnknown();
+
+/** What a person did to single rows, by row of the file; the file itself stays as it came. */
+export type SheetCorrections = Partial<
+  Record<number, { leaveOut?: boolean; cells?: Partial<Record<SheetField, string>> }>
+>;
+
+const CELLS = Object.fromEntries(SHEET_FIELDS.map((f) => [f, string().max(500)])) as Record<
+  SheetField,
+  StringSchema<string | undefined>
+>;
+
+/** Rows left out, corrected (the cells typed instead of those in the file), or with neither: read as they came. */
+export const correctRowsBody = object({
+  version: versionNumber(),
+  rows: array(
+    object({
+      row: number().integer().min(1).required(),
+      leaveOut: boolean().required(),
+      cells: object(CELLS).noUnknown().default({}),
+    }).noUnknown(),
+  )
+    .min(1)
+    .max(10_000)
+    .required(),
+}).noUnknown();
+export type CorrectRowsBody = InferType<typeof correctRowsBody>;
 
 export const takeInBody = object({
   version: versionNumber(),
@@ -84,7 +113,7 @@ export type RowFaultCode =
   | 'not_a_day'
   | 'not_a_currency'
   | 'duplicate'
-  | 'too_few_columns';
+  | 'too_many_columns';
 
 export const ROW_FAULT_TEXT: Record<RowFaultCode, string> = {
   empty: 'is empty',
@@ -96,7 +125,7 @@ export const ROW_FAULT_TEXT: Record<RowFaultCode, string> = {
   not_a_day: 'is not a day in the chosen order',
   not_a_currency: 'is not a currency code such as EUR',
   duplicate: 'stands in an earlier row with another cost',
-  too_few_columns: 'the row has too few columns',
+  too_many_columns: 'stands behind the last column: a delimiter too many, or a decimal comma without quotation marks',
 };
 
 /** A row that cannot be taken in: where, what stands there, and why. */
@@ -105,6 +134,10 @@ export interface RowFault {
   column: string;
   value: string;
   code: RowFaultCode;
+  /** The field of ours it concerns; null: the row as a whole. */
+  field: SheetField | null;
+  /** The earlier row that disagrees with this one. */
+  earlier?: number;
 }
 
 export const CHANGE_KINDS = ['new', 'up', 'down', 'unchanged', 'unknown'] as const;
@@ -155,17 +188,24 @@ export interface SheetSummary {
   state: 'waiting' | 'taken_in' | 'set_aside';
   arrivedAt: string;
   broughtBy: string;
+  takenInAt: string | null;
 }
 
-export interface SheetView extends SheetSummary {
+/** What a sheet would do, or did. */
+export interface SheetOutcome {
+  rowCount: number;
+  faults: RowFault[];
+  changes: CostChange[];
+  counts: Record<ChangeKind, number> & { faulty: number; leftOut: number };
+}
+
+export interface SheetView extends SheetSummary, SheetOutcome {
   match: SheetMatch;
   header: string[];
   /** The first rows as they stand in the file. */
   sample: string[][];
-  rowCount: number;
-  faults: RowFault[];
-  changes: CostChange[];
-  counts: Record<ChangeKind, number> & { faulty: number };
+  /** What was done to single rows. */
+  corrections: SheetCorrections;
 }
 
 export const typedCostBody = object({

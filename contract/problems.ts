@@ -42,6 +42,7 @@ export const PROBLEMS = {
     text: 'Posting {id} is itself a reversal, or is no longer the last word on {count} of its prices: reverse what came after it first.',
   },
   sheet_not_waiting: { status: 409, text: 'This cost sheet has been {state} already.' },
+  sheet_waits: { status: 409, text: 'This cost sheet waits already: there is nothing to take back.' },
   sheet_unreadable: { status: 422, text: 'The file cannot be read as a table: {why}.' },
   sheet_rows_wrong: { status: 422, text: '{count} rows cannot be taken in. Correct them or leave them out.' },
   rows_tie: {

@@ -1,6 +1,6 @@
 import { type BaseQueryFn, createApi } from '@reduxjs/toolkit/query/react';
 import type { Problem } from '#contract/problems.ts';
-import type { SheetMatch, SheetSummary, SheetView, TypedCostBody } from '#contract/costs.ts';
+import type { CorrectRowsBody, SheetMatch, SheetSummary, SheetView, TypedCostBody } from '#contract/costs.ts';
 import type { ItemField, ItemRow } from '#contract/items.ts';
 import type { AuditRow, BuildUp, ListPrices, PostingLine, PostingSummary } from '#contract/lists.ts';
 import type { OwnPasswordBody, OwnSession, SessionInfo } from '#contract/people.ts';
@@ -105,6 +105,7 @@ export const api = createApi({
         validFrom: string;
         origin: string;
         released: boolean;
+        takenBack: boolean;
         enteredBy: string;
         enteredAt: string;
       }[],
@@ -137,6 +138,14 @@ export const api = createApi({
       { id: string; version: number; leaveOutFaulty: boolean }
     >({
       query: ({ id, ...body }) => ({ url: `/cost-sheets/${id}/take-in`, method: 'POST', body }),
+      invalidatesTags: ['Sheets', 'Everything'],
+    }),
+    correctRows: b.mutation<SheetView, { id: string } & CorrectRowsBody>({
+      query: ({ id, ...body }) => ({ url: `/cost-sheets/${id}/rows`, method: 'PUT', body }),
+      invalidatesTags: ['Sheets'],
+    }),
+    takeBackSheet: b.mutation<{ costs: number }, { id: string; version: number }>({
+      query: ({ id, ...body }) => ({ url: `/cost-sheets/${id}/take-back`, method: 'POST', body }),
       invalidatesTags: ['Sheets', 'Everything'],
     }),
     setAsideSheet: b.mutation<unknown, { id: string; version: number }>({

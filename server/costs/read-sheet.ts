@@ -2,6 +2,7 @@ import Papa from 'papaparse';
 import {
   type RowFault,
   type RowFaultCode,
+  type SheetCorrections,
   SHEET_FIELD_NAMES,
   type SheetField,
   type SheetMatch,
@@ -13,7 +14,7 @@ import { parseNumber, proposeNumberFormat } from '#core/numbers/parse-number.ts'
 /** A file taken apart into cells; nothing in it has been interpreted yet. */
 export interface Table {
   readonly header: string[];
-  /** Each with the line of the file it begins on, the header being row 1. */
+  /** Each with its row as a spreadsheet shows it: the first of the file is row 1. */
   readonly rows: { readonly row: number; readonly cells: string[] }[];
 }
 
@@ -45,15 +46,21 @@ export function proposeDelimiter(text: string): string {
   return [',', ';', '\t', '|'].includes(guess) ? guess : ',';
 }
 
-export function readTable(bytes: Uint8Array, how: Pick<SheetMatch, 'encoding' | 'delimiter'>): Table {
-  const text = decode(bytes, how.encoding);
+export function readTable(bytes: Uint8Array, how: Pick<SheetMatch, 'encoding' | 'delimiter' | 'header'>): Table {
+  // files put together from several carry several kinds of line ends: the parser knows one at a time
+  const text = decode(bytes, how.encoding).replace(/\r\n?/g, '\n');
   if (text.includes('\u0000')) throw new UnreadableSheet('it holds bytes that no text file has; save it as CSV');
-  const parsed = Papa.parse<string[]>(text, { delimiter: how.delimiter });
+  const parsed = Papa.parse<string[]>(text, { delimiter: how.delimiter, newline: '\n' });
   const open = parsed.errors.find((e) => e.code === 'MissingQuotes');
   if (open) throw new UnreadableSheet(`a quotation mark opened in row ${(open.row ?? 0) + 1} is never closed`);
   const all = parsed.data
     .map((cells, i) => ({ row: i + 1, cells: cells.map((c) => c.trim()) }))
     .filter(({ cells }) => cells.some((c) => c !== ''));
+  if (!how.header) {
+    if (all.length === 0) throw new UnreadableSheet('it has no rows');
+    const columns = all.reduce((most, r) => Math.max(most, r.cells.length), 0);
+    return { header: Array.from({ length: columns }, (_, i) => `column ${i + 1}`), rows: all };
+  }
   const [head, ...rows] = all;
   if (!head || rows.length === 0) throw new UnreadableSheet('it has no rows below its header');
   return { header: head.cells, rows };
@@ -72,11 +79,18 @@ const HEADINGS: Record<SheetField, RegExp> = {
   validFrom: /(valid|from|effective|gültig|gyldig|giltig|date)/i,
 };
 
+/** Whether the first row names the columns: it knows a heading, or holds no figure. */
+function proposeHeader(first: readonly string[]): boolean {
+  const known = first.some((c) => Object.values(HEADINGS).some((h) => h.test(c)));
+  return known || !first.some((c) => /^[^a-z]*\d[^a-z]*$/i.test(c));
+}
+
 /** Proposes how a sheet is to be read; the person confirms or corrects it. */
 export function proposeMatch(bytes: Uint8Array, validFrom: string): SheetMatch {
   const encoding = proposeEncoding(bytes);
   const delimiter = proposeDelimiter(decode(bytes, encoding));
-  const table = readTable(bytes, { encoding, delimiter });
+  const header = proposeHeader(readTable(bytes, { encoding, delimiter, header: false }).rows[0]!.cells);
+  const table = readTable(bytes, { encoding, delimiter, header });
   const columns: SheetMatch['columns'] = {};
   const taken = new Set<number>();
   // the heading that says the most comes first: "RRP" before "price", "pack size" before "unit"
@@ -91,7 +105,7 @@ export function proposeMatch(bytes: Uint8Array, validFrom: string): SheetMatch {
     'name',
     'cost',
   ] as const) {
-    const at = table.header.findIndex((h, i) => !taken.has(i) && HEADINGS[field].test(h.trim()));
+    const at = !header ? -1 : table.header.findIndex((h, i) => !taken.has(i) && HEADINGS[field].test(h.trim()));
     if (at >= 0) {
       columns[field] = at;
       taken.add(at);
@@ -104,6 +118,7 @@ export function proposeMatch(bytes: Uint8Array, validFrom: string): SheetMatch {
   return {
     encoding,
     delimiter,
+    header,
     ...format,
     dates: proposeDates(days),
     columns,
@@ -155,23 +170,42 @@ export interface SheetRow {
 export interface ReadSheet {
   readonly rows: SheetRow[];
   readonly faults: RowFault[];
+  /** What a person left out: not read, and no fault. */
+  readonly leftOut: number[];
 }
 
-/** Reads every row as the match says. A row with a fault is left out and told of; nothing is guessed. */
-export function readRows(table: Table, match: SheetMatch, supplierCurrency: string): ReadSheet {
+/**
+ * Reads every row as the match says, with what a person corrected in it. A row with a fault is left out and told of;
+ * nothing is guessed.
+ */
+export function readRows(
+  table: Table,
+  match: SheetMatch,
+  supplierCurrency: string,
+  corrections: SheetCorrections = {},
+): ReadSheet {
   const rows: SheetRow[] = [];
   const faults: RowFault[] = [];
-  const seen = new Map<string, SheetRow>();
+  const leftOut: number[] = [];
+  /** Where in `rows` the first of a code and day stands. */
+  const seen = new Map<string, number>();
+  // of two that disagree neither is taken: which one is meant only a person can say
+  const disputed = new Set<number>();
   for (const { row, cells } of table.rows) {
+    const corrected = corrections[row];
+    if (corrected?.leaveOut) {
+      leftOut.push(row);
+      continue;
+    }
     const wrong: RowFault[] = [];
     const column = (field: SheetField) =>
       match.columns[field] === undefined
         ? SHEET_FIELD_NAMES[field]
         : (table.header[match.columns[field]] ?? SHEET_FIELD_NAMES[field]);
     const say = (field: SheetField, value: string, code: RowFaultCode) =>
-      wrong.push({ row, column: column(field), value, code });
+      wrong.push({ row, column: column(field), value, code, field });
     const cell = (field: SheetField): string | null =>
-      match.columns[field] === undefined ? null : (cells[match.columns[field]] ?? '');
+      corrected?.cells?.[field] ?? (match.columns[field] === undefined ? null : (cells[match.columns[field]] ?? ''));
     const number = (field: SheetField, absent: string | null, atLeast: 'zero' | 'above zero'): string | null => {
       const text = cell(field);
       if (text === null || (text === '' && absent !== null)) return absent;
@@ -186,10 +220,20 @@ export function readRows(table: Table, match: SheetMatch, supplierCurrency: stri
       if (why !== null) say(field, text, why);
       return read.ok && why === null ? read.value : null;
     };
+    // a delimiter too many has shifted the cells behind it; a person who corrected the row has looked at it
+    const surplus = cells.slice(table.header.length).filter((c) => c !== '');
+    if (surplus.length > 0 && !corrected)
+      wrong.push({
+        row,
+        column: `column ${table.header.length + 1}`,
+        value: surplus.join(' · '),
+        code: 'too_many_columns',
+        field: null,
+      });
     const code = cell('code') ?? '';
     if (code === '') say('code', code, 'empty');
     const cost = number('cost', null, 'zero');
-    if (match.columns.cost === undefined) say('cost', '', 'empty');
+    if (cell('cost') === null) say('cost', '', 'empty');
     const currency = (cell('currency') || supplierCurrency).toUpperCase();
     if (!isCurrencyCode(currency)) say('currency', currency, 'not_a_currency');
     const packUnits = number('packUnits', '1', 'above zero');
@@ -217,27 +261,26 @@ export function readRows(table: Table, match: SheetMatch, supplierCurrency: stri
       listedTwice: false,
     };
     const key = `${code.toLowerCase()}\u0000${validFrom}`;
-    const earlier = seen.get(key);
-    if (!earlier) {
-      seen.set(key, read);
+    const at = seen.get(key);
+    if (at === undefined) {
+      seen.set(key, rows.length);
       rows.push(read);
-    } else if (dec(earlier.cost).eq(cost) && earlier.currency === currency && dec(earlier.packUnits).eq(packUnits)) {
-      const at = rows.findIndex((r) => r === earlier);
-      const marked = { ...earlier, listedTwice: true };
-      if (at >= 0) rows[at] = marked;
-      seen.set(key, marked);
+      continue;
+    }
+    const earlier = rows[at]!;
+    if (dec(earlier.cost).eq(cost) && earlier.currency === currency && dec(earlier.packUnits).eq(packUnits)) {
+      rows[at] = { ...earlier, listedTwice: true };
     } else {
+      disputed.add(at);
       faults.push({
         row,
         column: column('cost'),
         value: `${code}: ${cost} (row ${earlier.row}: ${earlier.cost})`,
         code: 'duplicate',
+        field: 'cost',
+        earlier: earlier.row,
       });
     }
   }
-  // of two that disagree neither is taken: which one is meant only a person can say
-  const disputed = new Set(
-    faults.filter((f) => f.code === 'duplicate').map((f) => f.value.split(':')[0]!.toLowerCase()),
-  );
-  return { rows: disputed.size === 0 ? rows : rows.filter((r) => !disputed.has(r.code.toLowerCase())), faults };
+  return { rows: disputed.size === 0 ? rows : rows.filter((_, i) => !disputed.has(i)), faults, leftOut };
 }

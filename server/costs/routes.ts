@@ -1,7 +1,14 @@
 import { inTransaction } from '../platform/database.ts';
 import { asc, eq } from 'drizzle-orm';
 import { type InferType, boolean, object } from 'yup';
-import { type TypedCostBody, matchBody, takeInBody, typedCostBody } from '#contract/costs.ts';
+import {
+  type CorrectRowsBody,
+  type TypedCostBody,
+  correctRowsBody,
+  matchBody,
+  takeInBody,
+  typedCostBody,
+} from '#contract/costs.ts';
 import { versionBody } from '#contract/quotes.ts';
 import { items } from '../items/tables.ts';
 import { audit } from '../ledger/audit.ts';
@@ -11,7 +18,7 @@ import { refused } from '../platform/refused.ts';
 import { recordId } from '../setup/register.ts';
 import { suppliers } from '../setup/tables.ts';
 import { today } from '../workspace/asked-day.ts';
-import { listSheets, matchSheet, receiveSheet, setAside, takeIn, viewSheet } from './sheets.ts';
+import { correctRows, listSheets, matchSheet, receiveSheet, setAside, takeBack, takeIn, viewSheet } from './sheets.ts';
 import { costs } from './tables.ts';
 
 const sheetId = (params: Record<string, string>) => recordId('The cost sheet', params['id']);
@@ -52,6 +59,16 @@ export const costRoutes = [
       return viewSheet(context.db, sheetId(params));
     },
   }),
+  route<CorrectRowsBody>({
+    method: 'put',
+    path: '/cost-sheets/:id/rows',
+    right: 'take_costs',
+    body: correctRowsBody,
+    handle: async ({ context, person, params, body }) => {
+      await correctRows(context, person, sheetId(params), body);
+      return viewSheet(context.db, sheetId(params));
+    },
+  }),
   route<InferType<typeof takeInBody>>({
     method: 'post',
     path: '/cost-sheets/:id/take-in',
@@ -70,6 +87,13 @@ export const costRoutes = [
       return { setAside: true };
     },
   }),
+  route<{ version: number }>({
+    method: 'post',
+    path: '/cost-sheets/:id/take-back',
+    right: 'take_costs',
+    body: versionBody,
+    handle: ({ context, person, params, body }) => takeBack(context, person, sheetId(params), body.version),
+  }),
   route({
     method: 'get',
     path: '/items/:id/costs',
@@ -86,6 +110,7 @@ export const costRoutes = [
           validFrom: costs.validFrom,
           origin: costs.origin,
           released: costs.released,
+          takenBack: costs.takenBack,
           enteredBy: people.name,
           enteredAt: costs.enteredAt,
         })

@@ -59,7 +59,7 @@ describe('reading a supplier’s file', () => {
     const { faults, rows } = sheet(
       'SKU,Cost,Pack size,Currency\nR1,,220,GBP\nR2,-3.00,220,GBP\n,4.00,220,GBP\nR4,on request,220,GBP\nR5,5.00,0,GBP\nR6,5.00,1,pounds\nR7,7.00,1,GBP\n',
     );
-    expect(faults).toEqual([
+    expect(faults.map(({ field: _, ...f }) => f)).toEqual([
       { row: 2, column: 'Cost', value: '', code: 'empty' },
       { row: 3, column: 'Cost', value: '-3.00', code: 'negative' },
       { row: 4, column: 'SKU', value: '', code: 'empty' },
@@ -70,9 +70,51 @@ describe('reading a supplier’s file', () => {
     expect(rows.map((r) => r.code)).toEqual(['R7']);
   });
 
+  it('rows of every kind of line end are read, none is swallowed by the one before it', () => {
+    const { rows, table } = sheet('SKU,Cost\r\nR1,1.00\nR2,2.00\rR3,3.00\r\nR4,4.00\n');
+    expect(rows.map((r) => [r.row, r.code, r.cost])).toEqual([
+      [2, 'R1', '1.00'],
+      [3, 'R2', '2.00'],
+      [4, 'R3', '3.00'],
+      [5, 'R4', '4.00'],
+    ]);
+    expect(table.header).toEqual(['SKU', 'Cost']);
+  });
+
+  it('a cell behind the last column is told: a decimal comma has split the cost', () => {
+    const { faults, rows } = sheet('SKU,Cost\nR1,2,50\nR2,3.00,\n');
+    expect(faults).toEqual([{ row: 2, column: 'column 3', value: '50', code: 'too_many_columns', field: null }]);
+    expect(rows.map((r) => r.code)).toEqual(['R2']);
+  });
+
+  it('a file without a header keeps its first row', () => {
+    const bytes = Buffer.from('R1;2,50\nR2;3,00\n');
+    const match = proposeMatch(bytes, '2026-03-09');
+    expect([match.header, match.columns]).toEqual([false, {}]);
+    const table = readTable(bytes, match);
+    expect(table.header).toEqual(['column 1', 'column 2']);
+    const { rows } = readRows(table, { ...match, decimal: ',', columns: { code: 0, cost: 1 } }, 'GBP');
+    expect(rows.map((r) => [r.row, r.code, r.cost])).toEqual([
+      [1, 'R1', '2.50'],
+      [2, 'R2', '3.00'],
+    ]);
+  });
+
+  it('a code with a colon in it is disputed alone, on the day in question', () => {
+    const { rows } = sheet(
+      'SKU,Cost,From\nA:1,2.00,2026-04-01\nA:1,2.50,2026-04-01\nA:1,3.00,2026-05-01\nA,9.00,2026-04-01\n',
+    );
+    expect(rows.map((r) => [r.code, r.cost])).toEqual([
+      ['A:1', '3.00'],
+      ['A', '9.00'],
+    ]);
+  });
+
   it('of two rows that disagree about a code neither is taken; word for word the same, one is', () => {
     const { faults, rows } = sheet('SKU,Cost\nR1,2.00\nR1,2.50\nR2,3.00\nr2,3.00\n');
-    expect(faults).toEqual([{ row: 3, column: 'Cost', value: 'R1: 2.50 (row 2: 2.00)', code: 'duplicate' }]);
+    expect(faults).toEqual([
+      { row: 3, column: 'Cost', value: 'R1: 2.50 (row 2: 2.00)', code: 'duplicate', field: 'cost', earlier: 2 },
+    ]);
     expect(rows.map((r) => [r.code, r.listedTwice])).toEqual([['R2', true]]);
   });
 
@@ -106,7 +148,7 @@ describe('taking a cost sheet in', () => {
     const view = await bring(
       'Code,Net price,Pack size,Currency\nR1,220.00,220,GBP\nR2,260.00,220,GBP\nR3,305.00,220,GBP\nR9,10.00,1,GBP\n',
     );
-    expect(view.counts).toEqual({ new: 0, up: 1, down: 1, unchanged: 1, unknown: 1, faulty: 0 });
+    expect(view.counts).toEqual({ new: 0, up: 1, down: 1, unchanged: 1, unknown: 1, faulty: 0, leftOut: 0 });
     expect(view.changes[0]).toMatchObject({
       sku: 'BL-10',
       kind: 'up',
@@ -138,6 +180,52 @@ describe('taking a cost sheet in', () => {
       ['down', '-14.09'],
       ['up', '0.98'],
     ]);
+  });
+
+  it('one bad row is corrected and another left out; the file stays as it came', async () => {
+    const view = await bring('Code,Net price,Pack size\nR1,2x1.00,220\nR2,,220\nR3,310.00,220\n');
+    expect(view.counts.faulty).toBe(2);
+    const put = (version: number, rows: unknown) => admin.put(`/cost-sheets/${view.id}/rows`, { version, rows });
+    const rows = [
+      { row: 2, leaveOut: false, cells: { cost: '221.00' } },
+      { row: 3, leaveOut: true },
+    ];
+    const read = (await put(view.version, rows)).body as SheetView;
+    expect(read.counts).toMatchObject({ faulty: 0, leftOut: 1 });
+    expect(read.changes.map((c) => [c.row, c.after.amount])).toEqual([
+      [2, '221.00'],
+      [4, '310.00'],
+    ]);
+    expect(read.sample[0]).toEqual(['R1', '2x1.00', '220']);
+    const asItCame = (await put(read.version, [{ row: 3, leaveOut: false }])).body as SheetView;
+    expect([asItCame.counts.faulty, Object.keys(asItCame.corrections)]).toEqual([1, ['2']]);
+    expect((await put(asItCame.version, [{ row: 99, leaveOut: true }])).status).toBe(404);
+    expect((await put(read.version, rows)).status).toBe(409);
+  });
+
+  it('what a sheet changed stays readable after it was taken in, and the whole sheet can be taken back', async () => {
+    const item = shop.shop.items[0]!;
+    const landed = async () =>
+      ((await admin.get('/items')).body as { id: string; landed: string }[]).find((i) => i.id === item)!.landed;
+    const before = await landed();
+    const view = await bring('Code,Net price,Pack size\nR1,333.00,220\nR2,,220\n');
+    await admin.post(`/cost-sheets/${view.id}/take-in`, { version: view.version, leaveOutFaulty: true });
+    expect(await landed()).not.toBe(before);
+    const taken = (await admin.get(`/cost-sheets/${view.id}`)).body as SheetView;
+    expect([taken.state, taken.changes, taken.counts]).toEqual(['taken_in', view.changes, view.counts]);
+    const back = await admin.post(`/cost-sheets/${view.id}/take-back`, { version: taken.version });
+    expect(back.body).toEqual({ costs: 1 });
+    expect(await landed()).toBe(before);
+    const history = (await admin.get(`/items/${item}/costs`)).body as { amount: string; takenBack: boolean }[];
+    expect(history.find((c) => c.amount === '333.00')!.takenBack).toBe(true);
+    // it waits again and can be taken in anew
+    const again = (await admin.get(`/cost-sheets/${view.id}`)).body as SheetView;
+    expect([again.state, again.changes]).toEqual(['waiting', view.changes]);
+    expect((await admin.post(`/cost-sheets/${view.id}/take-back`, { version: again.version })).status).toBe(409);
+    await admin.post(`/cost-sheets/${view.id}/take-in`, { version: again.version, leaveOutFaulty: true });
+    expect(await landed()).not.toBe(before);
+    const third = (await admin.get(`/cost-sheets/${view.id}`)).body as SheetView;
+    await admin.post(`/cost-sheets/${view.id}/take-back`, { version: third.version });
   });
 
   it('refuses a sheet with faulty rows unless they are left out on purpose', async () => {

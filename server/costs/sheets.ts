@@ -1,5 +1,13 @@
-import { and, desc, eq } from 'drizzle-orm';
-import { CHANGE_KINDS, type ChangeKind, type SheetMatch, type SheetSummary, type SheetView } from '#contract/costs.ts';
+import { and, desc, eq, not } from 'drizzle-orm';
+import {
+  CHANGE_KINDS,
+  type ChangeKind,
+  type CorrectRowsBody,
+  type SheetMatch,
+  type SheetOutcome,
+  type SheetSummary,
+  type SheetView,
+} from '#contract/costs.ts';
 import { Prepared } from '#core/workspace/index.ts';
 import { items, packs } from '../items/tables.ts';
 import { audit } from '../ledger/audit.ts';
@@ -59,7 +67,7 @@ export async function receiveSheet(
   });
 }
 
-export async function listSheets(db: Queries): Promise<SheetSummary[]> {
+export async function listSheets(db: Queries, only?: number): Promise<SheetSummary[]> {
   const rows = await db
     .select({
       id: costSheets.id,
@@ -70,10 +78,12 @@ export async function listSheets(db: Queries): Promise<SheetSummary[]> {
       state: costSheets.state,
       arrivedAt: costSheets.arrivedAt,
       broughtBy: people.name,
+      takenInAt: costSheets.takenInAt,
     })
     .from(costSheets)
     .innerJoin(suppliers, eq(suppliers.id, costSheets.supplierId))
     .innerJoin(people, eq(people.id, costSheets.broughtBy))
+    .where(only === undefined ? undefined : eq(costSheets.id, only))
     .orderBy(desc(costSheets.id))
     .limit(200);
   return rows.map((r) => ({
@@ -81,6 +91,7 @@ export async function listSheets(db: Queries): Promise<SheetSummary[]> {
     id: String(r.id),
     supplier: String(r.supplier),
     arrivedAt: r.arrivedAt.toISOString(),
+    takenInAt: r.takenInAt?.toISOString() ?? null,
   }));
 }
 
@@ -94,11 +105,23 @@ async function findSheet(db: Queries, id: number): Promise<Sheet> {
 async function examine(db: Queries, sheet: Sheet) {
   const [supplier] = await db.select().from(suppliers).where(eq(suppliers.id, sheet.supplierId));
   const table = readable(() => readTable(sheet.content, sheet.match));
-  const read = readRows(table, sheet.match, supplier!.currency);
+  const read = readRows(table, sheet.match, supplier!.currency, sheet.corrections);
   const codes = await codeBook(db, String(sheet.supplierId));
   const ws = new Prepared(await loadWorkspace(db, '9999-12-31'));
   const changes = compareRows(ws, read.rows, codes, String(sheet.supplierId), sheet.match.newItems === 'add');
-  return { table, read, changes, ws };
+  return { table, read, changes };
+}
+
+function outcomeOf({ table, read, changes }: Awaited<ReturnType<typeof examine>>): SheetOutcome {
+  const counts = Object.fromEntries(CHANGE_KINDS.map((k) => [k, 0])) as Record<ChangeKind, number>;
+  for (const c of changes) counts[c.kind]++;
+  const faulty = new Set(read.faults.map((f) => f.row)).size;
+  return {
+    rowCount: table.rows.length,
+    faults: read.faults.slice(0, MOST_FAULTS),
+    changes,
+    counts: { ...counts, faulty, leftOut: read.leftOut.length },
+  };
 }
 
 async function codeBook(db: Queries, supplier: string): Promise<CodeBook> {
@@ -113,23 +136,86 @@ async function codeBook(db: Queries, supplier: string): Promise<CodeBook> {
 
 export async function viewSheet(db: Queries, id: number): Promise<SheetView> {
   const sheet = await findSheet(db, id);
-  const { table, read, changes } = await examine(db, sheet);
-  const summary = (await listSheets(db)).find((s) => s.id === String(id));
-  const counts = Object.fromEntries(CHANGE_KINDS.map((k) => [k, changes.filter((c) => c.kind === k).length])) as Record<
-    ChangeKind,
-    number
-  >;
-  const faultyRows = new Set(read.faults.map((f) => f.row)).size;
+  const [summary] = await listSheets(db, id);
+  const table = readable(() => readTable(sheet.content, sheet.match));
   return {
     ...summary!,
+    ...(sheet.outcome ?? outcomeOf(await examine(db, sheet))),
     match: sheet.match,
     header: table.header,
     sample: table.rows.slice(0, 5).map((r) => r.cells),
-    rowCount: table.rows.length,
-    faults: read.faults.slice(0, 1000),
-    changes,
-    counts: { ...counts, faulty: faultyRows },
+    corrections: sheet.corrections,
   };
+}
+
+/** Leaves single rows out, or reads them with what a person typed instead; the file itself stays as it came. */
+export async function correctRows(
+  context: Context,
+  person: SignedIn,
+  id: number,
+  body: CorrectRowsBody,
+): Promise<void> {
+  await inTransaction(context.db, async (tx) => {
+    const sheet = await waiting(tx, id, body.version);
+    const { rows } = readable(() => readTable(sheet.content, sheet.match));
+    const known = new Set(rows.map((r) => r.row));
+    const unknown = body.rows.filter((r) => !known.has(r.row));
+    if (unknown.length > 0) throw refused('not_found', { what: 'The row', id: String(unknown[0]!.row) });
+    const corrections = { ...sheet.corrections };
+    for (const { row, leaveOut, cells } of body.rows) {
+      const typed = Object.fromEntries(Object.entries(cells).filter(([, text]) => text !== undefined));
+      if (leaveOut) corrections[row] = { leaveOut: true };
+      else if (Object.keys(typed).length > 0) corrections[row] = { cells: typed };
+      else delete corrections[row];
+    }
+    await tx
+      .update(costSheets)
+      .set({ corrections, version: body.version + 1 })
+      .where(eq(costSheets.id, id));
+    await audit(tx, {
+      at: context.now(),
+      personId: person.id,
+      action: 'corrected rows of',
+      subject: 'cost-sheets',
+      subjectId: String(id),
+      before: sheet.corrections,
+      after: corrections,
+    });
+  });
+}
+
+/**
+ * Takes a whole sheet back: its costs count for nothing any more and what was known before counts again; or fetches back
+ * one that was set aside. It waits again, and can be corrected and taken in anew. Items it added stay.
+ */
+export async function takeBack(
+  context: Context,
+  person: SignedIn,
+  id: number,
+  version: number,
+): Promise<{ costs: number }> {
+  return inTransaction(context.db, async (tx) => {
+    const sheet = await locked(tx, id, version);
+    if (sheet.state === 'waiting') throw refused('sheet_waits', {});
+    const gone = await tx
+      .update(costs)
+      .set({ takenBack: true })
+      .where(and(eq(costs.sheetId, id), not(costs.takenBack)))
+      .returning({ id: costs.id });
+    await tx
+      .update(costSheets)
+      .set({ state: 'waiting', outcome: null, takenInAt: null, version: version + 1 })
+      .where(eq(costSheets.id, id));
+    await audit(tx, {
+      at: context.now(),
+      personId: person.id,
+      action: sheet.state === 'taken_in' ? 'took back the costs of' : 'fetched back',
+      subject: 'cost-sheets',
+      subjectId: String(id),
+      after: { fileName: sheet.fileName, costs: gone.length },
+    });
+    return { costs: gone.length };
+  });
 }
 
 /** Keeps a corrected match. The version guards against two people matching the same sheet. */
@@ -160,13 +246,14 @@ export async function matchSheet(
 }
 
 async function waiting(tx: Tx, id: number, version: number): Promise<Sheet> {
-  const [sheet] = await tx
-    .select()
-    .from(costSheets)
-    .where(and(eq(costSheets.id, id)))
-    .for('no key update');
-  if (!sheet) throw refused('not_found', { what: 'The cost sheet', id: String(id) });
+  const sheet = await locked(tx, id, version);
   if (sheet.state !== 'waiting') throw refused('sheet_not_waiting', { state: STATE_WORDS[sheet.state] });
+  return sheet;
+}
+
+async function locked(tx: Tx, id: number, version: number): Promise<Sheet> {
+  const [sheet] = await tx.select().from(costSheets).where(eq(costSheets.id, id)).for('no key update');
+  if (!sheet) throw refused('not_found', { what: 'The cost sheet', id: String(id) });
   if (sheet.version !== version)
     throw refused(
       'changed_meanwhile',
@@ -194,6 +281,8 @@ export async function setAside(context: Context, person: SignedIn, id: number, v
 }
 
 const CHUNK = 2000;
+/** More are counted, not listed. */
+const MOST_FAULTS = 1000;
 
 /** Takes a sheet in: one transaction, new items first, then every cost that differs. Unknown codes are left out unless they are to be added. */
 export async function takeIn(
@@ -205,7 +294,8 @@ export async function takeIn(
 ): Promise<{ costs: number; newItems: number; leftOut: number }> {
   return inTransaction(context.db, async (tx) => {
     const sheet = await waiting(tx, id, version);
-    const { read, changes } = await examine(tx, sheet);
+    const examined = await examine(tx, sheet);
+    const { read, changes } = examined;
     const faulty = new Set(read.faults.map((f) => f.row)).size;
     if (faulty > 0 && !leaveOutFaulty) throw refused('sheet_rows_wrong', { count: String(faulty) });
     const at = context.now();
@@ -229,12 +319,12 @@ export async function takeIn(
     for (let i = 0; i < values.length; i += CHUNK) await tx.insert(costs).values(values.slice(i, i + CHUNK));
     await tx
       .update(costSheets)
-      .set({ state: 'taken_in', version: version + 1, takenInAt: at })
+      .set({ state: 'taken_in', version: version + 1, takenInAt: at, outcome: outcomeOf(examined) })
       .where(eq(costSheets.id, id));
     const result = {
       costs: values.length,
       newItems: fresh.length,
-      leftOut: faulty + changes.filter((c) => c.kind === 'unknown').length,
+      leftOut: faulty + read.leftOut.length + changes.filter((c) => c.kind === 'unknown').length,
     };
     const log = changes
       .filter((c) => c.kind !== 'unchanged' && c.kind !== 'unknown')

@@ -10,7 +10,7 @@ import {
   text,
   timestamp,
 } from 'drizzle-orm/pg-core';
-import type { SheetMatch } from '../../contract/costs.ts';
+import type { SheetCorrections, SheetMatch, SheetOutcome } from '../../contract/costs.ts';
 import { items } from '../items/tables.ts';
 import { people } from '../people/tables.ts';
 import { suppliers } from '../setup/tables.ts';
@@ -35,9 +35,12 @@ export const costSheets = pgTable('cost_sheets', {
     .notNull()
     .references(() => people.id),
   takenInAt: timestamp({ withTimezone: true }),
+  corrections: jsonb().$type<SheetCorrections>().notNull().default({}),
+  /** What taking it in did: what was known before is known no longer once its costs count. */
+  outcome: jsonb().$type<SheetOutcome>(),
 });
 
-/** Costs are only added; the one thing that changes is that a typed one is released. */
+/** Costs are only added; what changes is that a typed one is released, and that those of a sheet are taken back with it. */
 export const costs = pgTable(
   'costs',
   {
@@ -54,6 +57,8 @@ export const costs = pgTable(
     validFrom: date().notNull(),
     origin: text({ enum: ['file', 'connection', 'bill', 'typed'] }).notNull(),
     released: boolean().notNull().default(false),
+    /** Taken back with its sheet: it counts for nothing any more. */
+    takenBack: boolean().notNull().default(false),
     sheetId: integer().references(() => costSheets.id),
     enteredBy: integer()
       .notNull()

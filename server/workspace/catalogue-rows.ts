@@ -1,4 +1,4 @@
-import { asc, getTableColumns, lte } from 'drizzle-orm';
+import { and, asc, getTableColumns, lte, not } from 'drizzle-orm';
 import type { PoolClient } from 'pg';
 import { costs } from '../costs/tables.ts';
 import { items, packs } from '../items/tables.ts';
@@ -28,7 +28,11 @@ export async function selectCatalogue(db: Queries, day: string): Promise<Catalog
   return {
     items: await db.select().from(items).orderBy(asc(items.id)),
     packs: await db.select().from(packs).orderBy(asc(packs.id)),
-    costs: await db.select().from(costs).where(lte(costs.validFrom, day)).orderBy(asc(costs.id)),
+    costs: await db
+      .select()
+      .from(costs)
+      .where(and(lte(costs.validFrom, day), not(costs.takenBack)))
+      .orderBy(asc(costs.id)),
   };
 }
 
@@ -40,6 +44,6 @@ export async function copyCatalogue(client: PoolClient, day: string): Promise<Ca
   return {
     items: await copyRows(client, items, itemKeys, 'order by id'),
     packs: await copyRows(client, packs, packKeys, 'order by id'),
-    costs: await copyRows(client, costs, COST_KEYS, `where valid_from <= '${day}' order by id`),
+    costs: await copyRows(client, costs, COST_KEYS, `where valid_from <= '${day}' and not taken_back order by id`),
   };
 }

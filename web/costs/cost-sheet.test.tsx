@@ -26,9 +26,12 @@ const sheet: SheetView = {
   state: 'waiting',
   arrivedAt: '2026-03-08T10:00:00Z',
   broughtBy: 'Marit',
+  takenInAt: null,
+  corrections: {},
   match: {
     encoding: 'utf-8',
     delimiter: ';',
+    header: true,
     decimal: ',',
     thousands: '.',
     dates: 'iso',
@@ -41,7 +44,7 @@ const sheet: SheetView = {
   header: ['Code', 'Preis', 'Inhalt'],
   sample: [['R2', '220,00', '220']],
   rowCount: 4,
-  faults: [{ row: 5, column: 'Preis', value: 'auf Anfrage', code: 'not_a_number' }],
+  faults: [{ row: 5, column: 'Preis', value: 'auf Anfrage', code: 'not_a_number', field: 'cost' }],
   changes: [
     change(2, 'up'),
     change(3, 'down', {
@@ -51,7 +54,7 @@ const sheet: SheetView = {
     }),
     change(4, 'unknown', { item: null, sku: null, before: null, changePercent: null }),
   ],
-  counts: { new: 0, up: 1, down: 1, unchanged: 0, unknown: 1, faulty: 1 },
+  counts: { new: 0, up: 1, down: 1, unchanged: 0, unknown: 1, faulty: 1, leftOut: 0 },
 };
 const answers = {
   'GET /cost-sheets': [sheet],
@@ -81,7 +84,7 @@ describe('a cost sheet before it is taken in', () => {
       within(line)
         .getAllByRole('cell')
         .map((c) => c.textContent),
-    ).toEqual(['5', 'Preis', 'auf Anfrage', 'is not a number in the chosen form']);
+    ).toEqual(['5', 'Preis', 'auf Anfrage', 'is not a number in the chosen form', 'correctleave out']);
   });
 
   it('warns once more before it takes in, and says what is left out', async () => {
@@ -92,11 +95,36 @@ describe('a cost sheet before it is taken in', () => {
     });
     await user.click(await screen.findByRole('button', { name: 'Take in …' }));
     const dialog = await screen.findByRole('dialog');
+    expect(dialog).toHaveTextContent('1 row: decimal mark shifted?');
     expect(dialog).toHaveTextContent('row 3, BL-3: 214.50 GBP for 220 → 21.45 GBP for 220; decimal mark shifted?');
     expect(dialog).toHaveTextContent('1rows cannot be read and are left out');
     await user.click(within(dialog).getByRole('button', { name: 'Take in 2 costs' }));
     await waitFor(() =>
       expect(sent[0]).toMatchObject({ path: '/cost-sheets/2/take-in', body: { version: 3, leaveOutFaulty: true } }),
+    );
+  });
+
+  it('one bad row is corrected, another left out, and either can be read as it came again', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/costs/2', {
+      ...answers,
+      'GET /cost-sheets/2': { ...sheet, corrections: { 7: { leaveOut: true } } },
+      'PUT /cost-sheets/2/rows': sheet,
+    });
+    await user.click(await screen.findByRole('button', { name: /1 cannot be read/ }));
+    await user.click(screen.getByRole('button', { name: 'correct' }));
+    const dialog = await screen.findByRole('dialog');
+    await user.type(within(dialog).getByRole('textbox', { name: /cost per cost pack/ }), '221,00');
+    await user.click(within(dialog).getByRole('button', { name: 'Read the row this way' }));
+    await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
+    await user.click(screen.getByRole('button', { name: 'leave out' }));
+    await user.click(screen.getByRole('button', { name: 'read as it came' }));
+    await waitFor(() =>
+      expect(sent.map((s) => (s.body as { rows: unknown }).rows)).toEqual([
+        [{ row: 5, leaveOut: false, cells: { cost: '221,00' } }],
+        [{ row: 5, leaveOut: true, cells: {} }],
+        [{ row: 7, leaveOut: false, cells: {} }],
+      ]),
     );
   });
 
@@ -129,6 +157,20 @@ describe('a cost sheet before it is taken in', () => {
     await screen.findByText(/· taken in/);
     expect(screen.queryByRole('button', { name: 'Take in …' })).toBeNull();
     expect(screen.queryByRole('button', { name: 'Set aside' })).toBeNull();
+  });
+
+  it('one that was taken in can be taken back whole, once somebody has said yes', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/costs/2', {
+      ...answers,
+      'GET /cost-sheets/2': { ...sheet, state: 'taken_in' },
+      'POST /cost-sheets/2/take-back': { costs: 2 },
+    });
+    await user.click(await screen.findByRole('button', { name: 'Take back …' }));
+    const dialog = await screen.findByRole('dialog');
+    expect(dialog).toHaveTextContent('Its 2 costs count for nothing any more');
+    await user.click(within(dialog).getByRole('button', { name: 'Take the whole sheet back' }));
+    await waitFor(() => expect(sent[0]).toMatchObject({ path: '/cost-sheets/2/take-back', body: { version: 3 } }));
   });
 });
 

@@ -3,10 +3,10 @@ import { useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import {
   CHANGE_KINDS,
+  COST_FLAGS,
   COST_FLAG_TEXT,
   type ChangeKind,
   type CostChange,
-  ROW_FAULT_TEXT,
   type SheetView,
 } from '#contract/costs.ts';
 import { api, problemOf } from '../api.ts';
@@ -17,10 +17,11 @@ import { Grid } from '../grid/grid.tsx';
 import { useSheet } from '../grid/use-sheet.ts';
 import { Button, Dialog, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
-import { type NumberForm, show, showDay } from '../kit/number-form.ts';
+import { type NumberForm, show, showDay, showMoment } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { SheetMatchForm } from './sheet-match.tsx';
+import { CorrectRow, SheetRows, useRowCorrections } from './sheet-rows.tsx';
 
 const KIND_NAMES: Record<ChangeKind, string> = {
   up: 'cost up',
@@ -44,12 +45,14 @@ type Part = 'changes' | 'match' | 'faults';
 
 function SheetBody({ sheet }: { sheet: SheetView }) {
   const me = useSignedIn();
+  const form = useNumberForm();
   const may = me.rights.has('take_costs') && sheet.state === 'waiting';
   const [part, setPart] = useState<Part>(
     sheet.counts.up + sheet.counts.down + sheet.counts.new + sheet.counts.unchanged > 0 ? 'changes' : 'match',
   );
   const [kind, setKind] = useState<ChangeKind | 'flagged' | null>(null);
   const [asking, setAsking] = useState(false);
+  const single = Object.keys(sheet.corrections).length;
   const flagged = sheet.changes.filter((c) => c.flags.length > 0).length;
   const shown = useMemo(
     () => sheet.changes.filter((c) => kind === null || (kind === 'flagged' ? c.flags.length > 0 : c.kind === kind)),
@@ -71,9 +74,10 @@ function SheetBody({ sheet }: { sheet: SheetView }) {
     <>
       <ViewHead
         title={sheet.fileName}
-        about={`${sheet.supplierName} · ${sheet.rowCount} rows · brought by ${sheet.broughtBy}${sheet.state === 'waiting' ? '' : sheet.state === 'taken_in' ? ' · taken in' : ' · set aside'}`}
+        about={`${sheet.supplierName} · ${sheet.rowCount} rows · brought by ${sheet.broughtBy}${sheet.state === 'waiting' ? '' : sheet.state === 'taken_in' ? ` · taken in${sheet.takenInAt ? ` ${showMoment(sheet.takenInAt, form)}` : ''}` : ' · set aside'}`}
       >
         {may ? <SetAside sheet={sheet} /> : null}
+        {me.rights.has('take_costs') && sheet.state !== 'waiting' ? <TakeBack sheet={sheet} /> : null}
         {may ? (
           <Button weight="main" onClick={() => setAsking(true)}>
             Take in …
@@ -91,6 +95,7 @@ function SheetBody({ sheet }: { sheet: SheetView }) {
           className={`border-b-2 px-2 py-1 ${sheet.counts.faulty > 0 ? 'text-stop' : 'text-faint'} ${part === 'faults' ? 'border-accent font-medium' : 'border-transparent'}`}
         >
           <span className="figure">{sheet.counts.faulty}</span> cannot be read
+          {single > 0 ? <span className="text-faint">, {counted(single, 'row')} decided by hand</span> : null}
         </button>
         <button
           type="button"
@@ -102,9 +107,9 @@ function SheetBody({ sheet }: { sheet: SheetView }) {
         </button>
       </div>
       {part === 'changes' ? (
-        <ChangesGrid changes={shown} />
+        <ChangesGrid sheet={sheet} changes={shown} may={may} whole={kind === null} />
       ) : part === 'faults' ? (
-        <Faults sheet={sheet} />
+        <SheetRows sheet={sheet} may={may} />
       ) : (
         <SheetMatchForm key={sheet.version} sheet={sheet} editable={may} onKept={() => setPart('changes')} />
       )}
@@ -170,51 +175,53 @@ function changeColumns(form: NumberForm): Column<CostChange>[] {
   ];
 }
 
-function ChangesGrid({ changes }: { changes: readonly CostChange[] }) {
+function ChangesGrid({
+  sheet,
+  changes,
+  may,
+  whole,
+}: {
+  sheet: SheetView;
+  changes: readonly CostChange[];
+  may: boolean;
+  /** Whether these are all rows of the sheet: they are not left out at one go. */
+  whole: boolean;
+}) {
   const form = useNumberForm();
   const columns = useMemo(() => changeColumns(form), [form]);
   const state = useSheet({ columns, rows: changes, keyOf, read: readNothing });
+  const [active, setActive] = useState<CostChange | null>(null);
+  const [correcting, setCorrecting] = useState<number | null>(null);
+  const { send, isLoading } = useRowCorrections(sheet);
   return (
     <>
-      <GridTools state={state} columns={columns} total={changes.length} what="rows" />
-      <Grid state={state} label="What the sheet would change" />
+      <GridTools state={state} columns={columns} total={changes.length} what="rows">
+        {may && !whole && state.order.length > 0 && state.order.length <= MOST_AT_ONCE ? (
+          <Button
+            disabled={isLoading}
+            onClick={() => void send(state.order.map((i) => ({ row: changes[i]!.row, leaveOut: true })))}
+          >
+            Leave out {state.order.length === 1 ? 'the row' : `the ${state.order.length} rows`} shown
+          </Button>
+        ) : null}
+        {may && active ? (
+          <Button onClick={() => setCorrecting(active.row)}>Correct or leave out row {active.row} …</Button>
+        ) : null}
+      </GridTools>
+      <Grid
+        state={state}
+        label="What the sheet would change"
+        onActive={setActive}
+        onOpen={(c) => may && setCorrecting(c.row)}
+      />
+      {correcting !== null ? (
+        <CorrectRow key={correcting} sheet={sheet} row={correcting} onClose={() => setCorrecting(null)} />
+      ) : null}
     </>
   );
 }
+const MOST_AT_ONCE = 10_000;
 const readNothing = (t: string) => (/^-?\d+(\.\d+)?$/.test(t) ? t : null);
-
-function Faults({ sheet }: { sheet: SheetView }) {
-  if (sheet.faults.length === 0) return <p className="p-5 text-faint">Every row can be read.</p>;
-  return (
-    <div className="min-h-0 flex-1 overflow-auto px-5 py-3">
-      <p className="mb-2 text-faint">
-        These rows are not taken in. Correct them in the file and bring it in again, or change how the file is read.
-      </p>
-      <table className="ruled w-full max-w-4xl">
-        <thead>
-          <tr>
-            <th className="figure">Row</th>
-            <th>Column</th>
-            <th>Value</th>
-            <th>Why</th>
-          </tr>
-        </thead>
-        <tbody>
-          {sheet.faults.map((f, i) => (
-            <tr key={i}>
-              <td className="figure">{f.row}</td>
-              <td>{f.column}</td>
-              <td className="figure !text-left">
-                {f.value === '' ? <span className="text-faint">(nothing)</span> : f.value}
-              </td>
-              <td className="text-stop">{ROW_FAULT_TEXT[f.code]}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </div>
-  );
-}
 
 function SetAside({ sheet }: { sheet: SheetView }) {
   const [setAside] = api.useSetAsideSheetMutation();
@@ -235,13 +242,59 @@ function SetAside({ sheet }: { sheet: SheetView }) {
   );
 }
 
+function TakeBack({ sheet }: { sheet: SheetView }) {
+  const [takeBack, { isLoading, error, reset }] = api.useTakeBackSheetMutation();
+  const [asking, setAsking] = useState(false);
+  const takenIn = sheet.state === 'taken_in';
+  const go = async () => {
+    try {
+      const done = await takeBack({ id: sheet.id, version: sheet.version }).unwrap();
+      toast.success(
+        takenIn ? `${counted(done.costs, 'cost')} taken back. The sheet waits again.` : 'The sheet waits again.',
+      );
+      setAsking(false);
+    } catch {
+      /* shown in the dialog */
+    }
+  };
+  return (
+    <>
+      <Button weight={takenIn ? 'stop' : 'plain'} disabled={isLoading} onClick={() => (reset(), setAsking(true))}>
+        {takenIn ? 'Take back …' : 'Fetch back …'}
+      </Button>
+      <Dialog
+        open={asking}
+        onClose={() => setAsking(false)}
+        title={takenIn ? `Take back ${sheet.fileName}` : `Fetch back ${sheet.fileName}`}
+      >
+        {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
+        <p>
+          {takenIn
+            ? `Its ${counted(sheet.counts.up + sheet.counts.down + sheet.counts.new, 'cost')} count for nothing any more, and what was known before counts again. Prices that were posted from them stay as posted; items it added stay. The sheet waits again: correct it, take it in anew, or set it aside.`
+            : 'It waits again, to be corrected and taken in.'}
+        </p>
+        <div className="mt-4 flex justify-end gap-2">
+          <Button onClick={() => setAsking(false)}>Cancel</Button>
+          <Button weight={takenIn ? 'stop' : 'main'} disabled={isLoading} onClick={() => void go()}>
+            {takenIn ? 'Take the whole sheet back' : 'Fetch it back'}
+          </Button>
+        </div>
+      </Dialog>
+    </>
+  );
+}
+
+/** Rows named in the question; the rest is counted. */
+const SHOWN = 8;
+
 function TakeIn({ sheet, open, onClose }: { sheet: SheetView; open: boolean; onClose: () => void }) {
   const [takeIn, { isLoading, error, reset }] = api.useTakeInMutation();
   const form = useNumberForm();
   const { counts } = sheet;
   const costs = counts.up + counts.down + counts.new;
-  const shifted = sheet.changes.filter(
-    (c) => c.flags.includes('decimal_shift') || c.flags.includes('other_currency') || c.flags.includes('other_pack'),
+  const unusual = sheet.changes.filter((c) => c.flags.length > 0 && c.kind !== 'unknown' && c.kind !== 'unchanged');
+  const byFlag = COST_FLAGS.map((f) => [f, unusual.filter((c) => c.flags.includes(f)).length] as const).filter(
+    ([, n]) => n > 0,
   );
   const go = async () => {
     try {
@@ -277,6 +330,12 @@ function TakeIn({ sheet, open, onClose }: { sheet: SheetView; open: boolean; onC
             <dd>rows with an unknown code are left out (or choose “add as new items” under “How the file is read”)</dd>
           </>
         ) : null}
+        {counts.leftOut > 0 ? (
+          <>
+            <dt className="figure text-right">{counts.leftOut}</dt>
+            <dd>rows were left out by hand</dd>
+          </>
+        ) : null}
         {counts.faulty > 0 ? (
           <>
             <dt className="figure text-right text-stop">{counts.faulty}</dt>
@@ -284,12 +343,19 @@ function TakeIn({ sheet, open, onClose }: { sheet: SheetView; open: boolean; onC
           </>
         ) : null}
       </dl>
-      {shifted.length > 0 ? (
+      {unusual.length > 0 ? (
         <div className="mt-3">
           <Trouble tone="warn">
-            Look at these once more before you go on:
+            Look at {unusual.length === 1 ? 'this one' : `these ${unusual.length}`} once more before you go on:
             <ul className="mt-1 list-disc pl-5">
-              {shifted.slice(0, 8).map((c) => (
+              {byFlag.map(([f, n]) => (
+                <li key={f}>
+                  {counted(n, 'row')}: {COST_FLAG_TEXT[f]}
+                </li>
+              ))}
+            </ul>
+            <ul className="mt-2 list-disc pl-5">
+              {unusual.slice(0, SHOWN).map((c) => (
                 <li key={c.row}>
                   row {c.row}, {c.sku ?? c.code}:{' '}
                   {c.before
@@ -299,6 +365,7 @@ function TakeIn({ sheet, open, onClose }: { sheet: SheetView; open: boolean; onC
                   {c.flags.map((f) => COST_FLAG_TEXT[f]).join(', ')}
                 </li>
               ))}
+              {unusual.length > SHOWN ? <li>and {unusual.length - SHOWN} more, under “need a look”</li> : null}
             </ul>
           </Trouble>
         </div>

@@ -104,7 +104,7 @@ function BringSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
         </Field>
         <Field
           label="File"
-          hint="CSV with a header row; any delimiter and encoding. How its columns are read is shown next, and nothing is taken in before you say so."
+          hint="CSV with a header row; or without one; any delimiter and encoding. How its columns are read is shown next, and nothing is taken in before you say so."
         >
           <input
             name="file"

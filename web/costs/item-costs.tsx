@@ -49,9 +49,9 @@ export function ItemCosts({ item, onClose }: { item: ItemRow; onClose: () => voi
           </thead>
           <tbody>
             {[...costs].reverse().map((c) => {
-              const holds = c.origin === 'typed' && !c.released;
+              const holds = c.origin === 'typed' && !c.released && !c.takenBack;
               return (
-                <tr key={c.id}>
+                <tr key={c.id} className={c.takenBack ? 'text-faint line-through' : ''}>
                   <td>{showDay(c.validFrom, form)}</td>
                   <td>{c.supplierName}</td>
                   <td className="figure">
@@ -61,6 +61,7 @@ export function ItemCosts({ item, onClose }: { item: ItemRow; onClose: () => voi
                   <td className="figure">{show(c.packUnits, form)}</td>
                   <td className={holds ? 'bg-warn-ground text-warn' : ''}>
                     {ORIGINS[c.origin]}
+                    {c.takenBack ? ', taken back' : ''}
                     {holds ? ', holds against files' : ''}
                   </td>
                   <td className="text-faint">
@@ -79,7 +80,7 @@ export function ItemCosts({ item, onClose }: { item: ItemRow; onClose: () => voi
           </tbody>
         </table>
       ) : null}
-      {may && data ? <TypeCost item={item} units={data.at(-1)?.packUnits ?? '1'} /> : null}
+      {may && data ? <TypeCost item={item} units={data.findLast((c) => !c.takenBack)?.packUnits ?? '1'} /> : null}
     </Dialog>
   );
 }

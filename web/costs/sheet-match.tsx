@@ -54,6 +54,17 @@ export function SheetMatchForm({
             />
           </Field>
         ))}
+        <Field label="The first row">
+          <Select
+            name="header"
+            value={match.header ? 'names' : 'cost'}
+            onChange={(e) => set({ header: e.target.value === 'names' })}
+            options={[
+              ['names', 'names the columns'],
+              ['cost', 'is a cost already'],
+            ]}
+          />
+        </Field>
         <Field label="Numbers are written like">
           <Select
             name="numbers"
