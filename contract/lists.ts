@@ -1,5 +1,5 @@
 import type { Step } from '#core/buildup/steps.ts';
-import { array, boolean, object } from 'yup';
+import { type InferType, array, boolean, object } from 'yup';
 import { dayText, idText, optional, positiveText, text, priceText } from './fields.ts';
 
 export type PriceFlag = 'bit' | 'no_ending_fits' | 'floor_above_ceiling';
@@ -120,7 +120,35 @@ export const postBody = object({
     .max(250_000),
 }).noUnknown();
 
-export const reverseBody = object({ reason: text().required('Say why').max(400) }).noUnknown();
+export const reverseBody = object({
+  reason: text().required('Say why').max(400),
+  /** Leaves the prices that a later posting has changed as they are, instead of refusing the whole. */
+  leaveChanged: boolean().default(false),
+}).noUnknown();
+export type ReverseBody = InferType<typeof reverseBody>;
+
+/** What reversing a posting would come to. */
+export interface Reversal {
+  /** Prices that would go back. */
+  free: number;
+  /** Prices that a later posting has changed since. */
+  changed: number;
+  /** The first of them, each with the posting in its way. */
+  inTheWay: {
+    item: string;
+    pack: string;
+    sku: string;
+    name: string;
+    packName: string;
+    /** Per pack in the list's currency; null: not sold any more. */
+    price: string | null;
+    posting: string;
+    effective: string;
+    reason: string;
+  }[];
+  /** The postings in the way, the latest first, with how many of the prices each changed. */
+  postings: { posting: string; reason: string; prices: number }[];
+}
 
 export interface PostingSummary {
   id: string;
@@ -136,7 +164,10 @@ export interface PostingSummary {
   up: number;
   down: number;
   reverses: string | null;
-  reversedBy: string | null;
+  /** The postings that reversed it, whole or in parts. */
+  reversedBy: string[];
+  /** How many of its prices they put back. */
+  reversedLines: number;
 }
 
 export interface PostingLine {

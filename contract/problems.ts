@@ -37,9 +37,10 @@ export const PROBLEMS = {
     text: '{count} lines are held because a floor lies above a ceiling: decide their price first.',
   },
   already_reversed: { status: 409, text: 'Posting {id} has been reversed already, by posting {by}.' },
+  is_a_reversal: { status: 422, text: 'Posting {id} is itself a reversal: post the prices anew instead.' },
   cannot_reverse: {
     status: 422,
-    text: 'Posting {id} is itself a reversal, or is no longer the last word on {count} of its prices: reverse what came after it first.',
+    text: 'Posting {id} is no longer the last word on {prices}, changed since by {postings}. Reverse what came after it first, or reverse all prices but these.',
   },
   sheet_not_waiting: { status: 409, text: 'This cost sheet has been {state} already.' },
   sheet_waits: { status: 409, text: 'This cost sheet waits already: there is nothing to take back.' },

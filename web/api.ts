@@ -2,7 +2,15 @@ import { type BaseQueryFn, createApi } from '@reduxjs/toolkit/query/react';
 import type { Problem } from '#contract/problems.ts';
 import type { CorrectRowsBody, SheetMatch, SheetSummary, SheetView, TypedCostBody } from '#contract/costs.ts';
 import type { ItemField, ItemRow } from '#contract/items.ts';
-import type { AuditRow, BuildUp, ListPrices, PostingLine, PostingSummary } from '#contract/lists.ts';
+import type {
+  AuditRow,
+  BuildUp,
+  ListPrices,
+  PostingLine,
+  PostingSummary,
+  Reversal,
+  ReverseBody,
+} from '#contract/lists.ts';
 import type { OwnPasswordBody, OwnSession, SessionInfo } from '#contract/people.ts';
 import type { QuoteBody, QuoteFigures, QuoteSummary, QuoteView } from '#contract/quotes.ts';
 import type { LadderBody, RecipeBody } from '#contract/recipes.ts';
@@ -201,8 +209,12 @@ export const api = createApi({
       query: (id) => `/postings/${id}`,
       providesTags: ['Everything'],
     }),
-    reverse: b.mutation<{ posting: string; lines: number }, { id: string; reason: string }>({
-      query: ({ id, reason }) => ({ url: `/postings/${id}/reverse`, method: 'POST', body: { reason } }),
+    reversal: b.query<Reversal, string>({
+      query: (id) => `/postings/${id}/reversal`,
+      providesTags: ['Everything'],
+    }),
+    reverse: b.mutation<{ posting: string; lines: number }, { id: string } & ReverseBody>({
+      query: ({ id, ...body }) => ({ url: `/postings/${id}/reverse`, method: 'POST', body }),
       invalidatesTags: ['Everything'],
     }),
     audit: b.query<AuditRow[], void>({

@@ -1,6 +1,7 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
+import type { PostingSummary, Reversal } from '#contract/lists.ts';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import {
   TODAY,
@@ -137,9 +138,29 @@ describe('reversing', () => {
     shop.setDay('2026-04-10');
     await newCost(shop.shop.items[0]!, '500.00', '2026-04-10');
     const second = await postAll(admin, counter, '2026-04-10', 'two');
-    expect(code(await admin.post(`/postings/${first}/reverse`, { reason: 'x' }))).toBe('cannot_reverse');
+    const refused = await admin.post(`/postings/${first}/reverse`, { reason: 'x' });
+    expect(code(refused)).toBe('cannot_reverse');
+    expect((refused.body as { message: string }).message).toContain(
+      `one of its prices, changed since by posting ${second}`,
+    );
+    const way = (await admin.get(`/postings/${first}/reversal`)).body as Reversal;
+    expect([way.changed, way.inTheWay.map((w) => [w.sku, w.posting]), way.postings.map((p) => p.posting)]).toEqual([
+      1,
+      [['BL-10', second]],
+      [second],
+    ]);
+    // the others go back, the one in the way stays
+    const dearer = await postedOn(admin, counter, '2026-04-10');
+    expect((await admin.post(`/postings/${first}/reverse`, { reason: 'x', leaveChanged: true })).body).toMatchObject({
+      lines: way.free,
+    });
+    const now = await postedOn(admin, counter, '2026-04-10');
+    expect(Object.keys(now).filter((key) => now[key] !== dearer[key])).toHaveLength(way.free);
+    expect(((await admin.get(`/postings/${first}`)).body as PostingSummary).reversedLines).toBe(way.free);
+    // and once what came after it is undone, the rest can follow
     expect((await admin.post(`/postings/${second}/reverse`, { reason: 'x' })).status).toBe(200);
-    expect((await admin.post(`/postings/${first}/reverse`, { reason: 'x' })).status).toBe(200);
+    expect((await admin.post(`/postings/${first}/reverse`, { reason: 'x' })).body).toMatchObject({ lines: 1 });
+    expect(code(await admin.post(`/postings/${first}/reverse`, { reason: 'x' }))).toBe('already_reversed');
   });
 });
 

@@ -1,5 +1,6 @@
-import { inTransaction } from '../platform/database.ts';
-import { asc, eq, sql } from 'drizzle-orm';
+import { type Queries, inTransaction } from '../platform/database.ts';
+import { asc, desc, eq, sql } from 'drizzle-orm';
+import type { Reversal, ReverseBody } from '#contract/lists.ts';
 import { priceLists } from '../lists/tables.ts';
 import type { Context } from '../platform/context.ts';
 import type { SignedIn } from '../platform/http/session.ts';
@@ -8,38 +9,86 @@ import { audit } from './audit.ts';
 import { writeLines } from './post-prices.ts';
 import { postingLines, postings } from './tables.ts';
 
+/** Prices named in an answer; more are counted. */
+const NAMED = 200;
+
+/** Its prices that no reversal has put back yet, as SQL on `posting_lines mine`. */
+const standing = (id: number) => sql`mine.posting_id = ${id} and not exists (
+  select 1 from postings r join posting_lines back on back.posting_id = r.id
+  where r.reverses_id = mine.posting_id and back.item_id = mine.item_id and back.pack_id = mine.pack_id)`;
+
+/** Lines of later postings that have changed the same price and were not put back themselves. */
+const laterLines = sql`select other.* from posting_lines other join postings h on h.id = other.posting_id
+  where other.list_id = mine.list_id and other.item_id = mine.item_id and other.pack_id = mine.pack_id and other.id > mine.id and h.kind = 'post'
+    and not exists (select 1 from postings r join posting_lines back on back.posting_id = r.id
+      where r.reverses_id = other.posting_id and back.item_id = other.item_id and back.pack_id = other.pack_id)`;
+
+async function findPosting(db: Queries, id: number) {
+  const [posting] = await db.select().from(postings).where(eq(postings.id, id));
+  if (!posting) throw refused('not_found', { what: 'The posting', id: String(id) });
+  if (posting.kind === 'reverse') throw refused('is_a_reversal', { id: String(id) });
+  return posting;
+}
+
+/** What reversing a posting would come to: how many prices go back, and which do not because of what came after it. */
+export async function reversalOf(db: Queries, id: number): Promise<Reversal> {
+  await findPosting(db, id);
+  const counts = await db.execute<{ free: number; changed: number }>(sql`
+    select (count(*) filter (where not later))::int as free, (count(*) filter (where later))::int as changed
+    from (select exists (${laterLines}) as later from posting_lines mine where ${standing(id)}) found`);
+  const { free, changed } = counts.rows[0]!;
+  if (changed === 0) return { free, changed, inTheWay: [], postings: [] };
+  const inTheWay = await db.execute<Reversal['inTheWay'][number]>(sql`
+    select i.id::text as item, p.id::text as pack, i.sku, i.name, p.name as "packName", later.after as price,
+      h.id::text as posting, h.effective::text as effective, h.reason
+    from posting_lines mine join lateral (${laterLines} order by other.id desc limit 1) later on true
+      join postings h on h.id = later.posting_id join items i on i.id = mine.item_id join packs p on p.id = mine.pack_id
+    where ${standing(id)} order by h.id desc, mine.id limit ${NAMED}`);
+  const byPosting = await db.execute<Reversal['postings'][number]>(sql`
+    select h.id::text as posting, h.reason, count(*)::int as prices
+    from posting_lines mine join lateral (${laterLines}) later on true join postings h on h.id = later.posting_id
+    where ${standing(id)} group by h.id, h.reason order by h.id desc limit ${NAMED}`);
+  return { free, changed, inTheWay: inTheWay.rows, postings: byPosting.rows };
+}
+
 /**
  * Undoes a posting by an opposite one: every price goes back to what it was before. Begins on the posting's own day,
  * or today where that day has gone by, so that days gone by stay as they were. Refused where a later posting has
- * changed one of the prices: that one has to be reversed first.
+ * changed one of the prices, unless these are left as they are; what is left can be reversed later.
  */
 export async function reversePosting(
   context: Context,
   person: SignedIn,
   id: number,
-  reason: string,
+  { reason, leaveChanged }: ReverseBody,
   today: string,
 ): Promise<{ posting: string; lines: number }> {
   return inTransaction(context.db, async (tx) => {
-    const [posting] = await tx.select().from(postings).where(eq(postings.id, id));
-    if (!posting) throw refused('not_found', { what: 'The posting', id: String(id) });
+    const posting = await findPosting(tx, id);
     await tx.select().from(priceLists).where(eq(priceLists.id, posting.listId)).for('no key update');
-    const [already] = await tx.select({ id: postings.id }).from(postings).where(eq(postings.reversesId, id));
-    if (already) throw refused('already_reversed', { id: String(id), by: String(already.id) });
-    const lines = await tx
-      .select()
-      .from(postingLines)
-      .where(eq(postingLines.postingId, id))
-      .orderBy(asc(postingLines.id));
-    const later = await tx.execute<{ count: string }>(sql`
-      select count(*) as count from posting_lines mine
-      where mine.posting_id = ${id} and exists (
-        select 1 from posting_lines other join postings h on h.id = other.posting_id
-        where other.list_id = mine.list_id and other.item_id = mine.item_id and other.pack_id = mine.pack_id and other.id > mine.id
-          and not exists (select 1 from postings r where r.reverses_id = other.posting_id) and h.kind = 'post')`);
-    const blocking = Number(later.rows[0]!.count);
-    if (posting.kind === 'reverse' || blocking > 0)
-      throw refused('cannot_reverse', { id: String(id), count: String(blocking) });
+    const { free, changed, postings: later } = await reversalOf(tx, id);
+    if (free + changed === 0) {
+      const [by] = await tx
+        .select({ id: postings.id })
+        .from(postings)
+        .where(eq(postings.reversesId, id))
+        .orderBy(desc(postings.id))
+        .limit(1);
+      throw refused('already_reversed', { id: String(id), by: String(by?.id) });
+    }
+    if (free === 0 || (changed > 0 && !leaveChanged))
+      throw refused('cannot_reverse', {
+        id: String(id),
+        prices: changed === 1 ? 'one of its prices' : `${changed} of its prices`,
+        postings: `posting ${later.map((l) => l.posting).join(', ')}`,
+      });
+    const open = await tx.execute<{ id: string }>(
+      sql`select mine.id from posting_lines mine where ${standing(id)} and not exists (${laterLines})`,
+    );
+    const goBack = new Set(open.rows.map((r) => Number(r.id)));
+    const lines = (
+      await tx.select().from(postingLines).where(eq(postingLines.postingId, id)).orderBy(asc(postingLines.id))
+    ).filter((l) => goBack.has(l.id));
     const effective = posting.effective > today ? posting.effective : today;
     const earlier = await whatStoodBefore(tx, id);
     const at = context.now();
@@ -79,7 +128,7 @@ export async function reversePosting(
       action: 'reversed a posting',
       subject: 'postings',
       subjectId: String(made!.id),
-      after: { reverses: id, lines: lines.length, reason },
+      after: { reverses: id, lines: lines.length, left: changed, reason },
     });
     return { posting: String(made!.id), lines: lines.length };
   });

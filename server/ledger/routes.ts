@@ -9,9 +9,9 @@ import { route } from '../platform/http/route.ts';
 import { refused } from '../platform/refused.ts';
 import { recordId } from '../setup/register.ts';
 import { auditEntries, postingLines, postings } from './tables.ts';
-import { reverseBody } from '#contract/lists.ts';
+import { type ReverseBody, reverseBody } from '#contract/lists.ts';
 import { today } from '../workspace/asked-day.ts';
-import { reversePosting } from './reverse-posting.ts';
+import { reversalOf, reversePosting } from './reverse-posting.ts';
 
 const PAGE = 200;
 
@@ -31,7 +31,8 @@ async function readPostings(db: Queries, where?: SQL): Promise<PostingSummary[]>
       lines: sql<number>`(select count(*)::int from posting_lines l where l.posting_id = ${postings.id})`,
       up: sql<number>`(select count(*)::int from posting_lines l where l.posting_id = ${postings.id} and (l.before is null or l.after > l.before))`,
       down: sql<number>`(select count(*)::int from posting_lines l where l.posting_id = ${postings.id} and (l.after is null or l.after < l.before))`,
-      reversedBy: sql<number | null>`(select r.id from postings r where r.reverses_id = ${postings.id})`,
+      reversedBy: sql<number[]>`array(select r.id from postings r where r.reverses_id = ${postings.id} order by r.id)`,
+      reversedLines: sql<number>`(select count(*)::int from postings r join posting_lines l on l.posting_id = r.id where r.reverses_id = ${postings.id})`,
     })
     .from(postings)
     .innerJoin(priceLists, eq(priceLists.id, postings.listId))
@@ -45,7 +46,7 @@ async function readPostings(db: Queries, where?: SQL): Promise<PostingSummary[]>
     list: String(r.list),
     at: r.at.toISOString(),
     reverses: r.reverses === null ? null : String(r.reverses),
-    reversedBy: r.reversedBy === null ? null : String(r.reversedBy),
+    reversedBy: r.reversedBy.map(String),
   }));
 }
 
@@ -102,13 +103,19 @@ export const ledgerRoutes = [
       return { ...summary, detail: lines };
     },
   }),
-  route<{ reason: string }>({
+  route({
+    method: 'get',
+    path: '/postings/:id/reversal',
+    right: 'post',
+    handle: ({ context, params }) => reversalOf(context.db, recordId('The posting', params['id'])),
+  }),
+  route<ReverseBody>({
     method: 'post',
     path: '/postings/:id/reverse',
     right: 'post',
     body: reverseBody,
     handle: async ({ context, person, params, body }) =>
-      reversePosting(context, person, recordId('The posting', params['id']), body.reason, await today(context)),
+      reversePosting(context, person, recordId('The posting', params['id']), body, await today(context)),
   }),
   route({
     method: 'get',

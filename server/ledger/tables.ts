@@ -6,20 +6,25 @@ import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
 
 /** Only added to: the database refuses to change or delete rows of the tables in this file. */
-export const postings = pgTable('postings', {
-  id: integer().primaryKey().generatedAlwaysAsIdentity(),
-  listId: integer()
-    .notNull()
-    .references(() => priceLists.id),
-  kind: text({ enum: ['post', 'reverse'] }).notNull(),
-  reversesId: integer().unique(),
-  reason: text().notNull(),
-  effective: date().notNull(),
-  postedBy: integer()
-    .notNull()
-    .references(() => people.id),
-  postedAt: timestamp({ withTimezone: true }).notNull(),
-});
+export const postings = pgTable(
+  'postings',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    listId: integer()
+      .notNull()
+      .references(() => priceLists.id),
+    kind: text({ enum: ['post', 'reverse'] }).notNull(),
+    /** A posting may be reversed in parts, by several; each of its prices once. */
+    reversesId: integer(),
+    reason: text().notNull(),
+    effective: date().notNull(),
+    postedBy: integer()
+      .notNull()
+      .references(() => people.id),
+    postedAt: timestamp({ withTimezone: true }).notNull(),
+  },
+  (t) => [index('postings_reverses').on(t.reversesId)],
+);
 
 export const postingLines = pgTable(
   'posting_lines',

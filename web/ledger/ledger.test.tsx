@@ -1,7 +1,7 @@
 import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
-import type { AuditRow, PostingLine, PostingSummary } from '#contract/lists.ts';
+import type { AuditRow, PostingLine, PostingSummary, Reversal } from '#contract/lists.ts';
 import { Refusal, visit } from '../tests/visit.tsx';
 
 const posting: PostingSummary = {
@@ -18,7 +18,8 @@ const posting: PostingSummary = {
   up: 1,
   down: 1,
   reverses: null,
-  reversedBy: null,
+  reversedBy: [],
+  reversedLines: 0,
 };
 const line = (sku: string, before: string | null, after: string | null, changePercent: string | null): PostingLine => ({
   sku,
@@ -46,9 +47,11 @@ const answers = {
   'GET /postings': [
     { ...posting, id: '13', kind: 'reverse', reverses: '11', reason: 'wrong sheet' },
     posting,
-    { ...posting, id: '11', reversedBy: '13' },
+    { ...posting, id: '11', reversedBy: ['13'], reversedLines: 2 },
+    { ...posting, id: '10', reversedBy: ['9', '8'], reversedLines: 1 },
   ],
   'GET /postings/12': { ...posting, detail: [line('A1', '10.00', '10.30', '3.00'), line('A2', null, '7.95', null)] },
+  'GET /postings/12/reversal': { free: 2, changed: 0, inTheWay: [], postings: [] },
   'GET /audit': [change],
 };
 
@@ -58,6 +61,7 @@ describe('the ledger', () => {
     const row = async (id: string) => (await screen.findByRole('link', { name: id })).closest('tr')!;
     expect(await row('13')).toHaveTextContent('reverses 11: wrong sheet');
     expect(await row('11')).toHaveTextContent('(reversed by 13)');
+    expect(await row('10')).toHaveTextContent('new costs (1 of 2 prices reversed by 9, 8)');
     expect(within(await row('11')).getByText('new costs').tagName).toBe('S');
   });
 
@@ -95,19 +99,57 @@ describe('one posting', () => {
       }),
     });
     await user.click(await screen.findByRole('button', { name: 'Reverse …' }));
-    const reverse = screen.getByRole('button', { name: 'Reverse 2 prices' });
+    const reverse = await screen.findByRole('button', { name: 'Reverse 2 prices' });
     expect(reverse).toBeDisabled();
     await user.type(screen.getByLabelText('Why'), 'wrong sheet');
     await user.click(reverse);
     await waitFor(() =>
-      expect(sent).toEqual([{ method: 'POST', path: '/postings/12/reverse', body: { reason: 'wrong sheet' } }]),
+      expect(sent).toEqual([
+        { method: 'POST', path: '/postings/12/reverse', body: { reason: 'wrong sheet', leaveChanged: false } },
+      ]),
     );
     expect(await screen.findByRole('alert')).toHaveTextContent('Reverse what came after it first.');
     expect(screen.getByLabelText('Why')).toHaveValue('wrong sheet');
   });
 
+  it('names the prices that came to others since, with the posting to go to, and puts back all but those', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/ledger/12', {
+      ...answers,
+      'GET /postings/12/reversal': {
+        free: 1,
+        changed: 1,
+        inTheWay: [
+          {
+            item: 'A2',
+            pack: '1',
+            sku: 'A2',
+            name: 'Item A2',
+            packName: 'each',
+            price: '8.45',
+            posting: '19',
+            effective: '2026-03-05',
+            reason: 'fair',
+          },
+        ],
+        postings: [{ posting: '19', reason: 'fair', prices: 1 }],
+      } satisfies Reversal,
+      'POST /postings/12/reverse': { posting: '20', lines: 1 },
+    });
+    await user.click(await screen.findByRole('button', { name: 'Reverse …' }));
+    const dialog = await screen.findByRole('dialog');
+    expect(await within(dialog).findByRole('link', { name: 'posting 19' })).toHaveAttribute('href', '/ledger/19');
+    expect(within(dialog).getByText('A2').closest('tr')).toHaveTextContent('A2Item A2each8.4519');
+    await user.type(screen.getByLabelText('Why'), 'wrong sheet');
+    await user.click(within(dialog).getByRole('button', { name: 'Reverse the other 1 price' }));
+    await waitFor(() => expect(sent[0]!.body).toEqual({ reason: 'wrong sheet', leaveChanged: true }));
+  });
+
   it('a reversal, and one that was reversed, are not offered to be reversed', async () => {
-    visit('/ledger/12', { ...answers, 'GET /postings/12': { ...posting, reversedBy: '14', detail: [] } });
+    visit('/ledger/12', {
+      ...answers,
+      'GET /postings/12': { ...posting, reversedBy: ['14'], reversedLines: 2, detail: [] },
+    });
     await screen.findByText(/reversed by/);
     expect(screen.queryByRole('button', { name: 'Reverse …' })).toBeNull();
   });

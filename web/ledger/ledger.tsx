@@ -4,6 +4,7 @@ import { api, problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { showDay, showMoment } from '../kit/number-form.ts';
+import { reversedWords, whollyReversed } from './reversed.ts';
 import { BeforeAfter } from './before-after.tsx';
 import { useSignedIn } from '../people/use-me.ts';
 
@@ -64,7 +65,7 @@ function Postings() {
       </thead>
       <tbody>
         {data?.map((p) => (
-          <tr key={p.id} className={p.reversedBy ? 'text-faint' : ''}>
+          <tr key={p.id} className={whollyReversed(p) ? 'text-faint' : ''}>
             <td className="figure">
               <Link to={`/ledger/${p.id}`} className="text-accent underline underline-offset-2">
                 {p.id}
@@ -77,8 +78,8 @@ function Postings() {
             <td className="figure">{p.down}</td>
             <td>
               {p.kind === 'reverse' ? `reverses ${p.reverses}: ` : ''}
-              {p.reversedBy ? <s>{p.reason}</s> : p.reason}
-              {p.reversedBy ? ` (reversed by ${p.reversedBy})` : ''}
+              {whollyReversed(p) ? <s>{p.reason}</s> : p.reason}
+              {p.reversedBy.length > 0 ? ` (${reversedWords(p)} ${p.reversedBy.join(', ')})` : ''}
             </td>
             <td>{p.by}</td>
             <td className="whitespace-nowrap">{showMoment(p.at, form)}</td>

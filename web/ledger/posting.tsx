@@ -1,6 +1,5 @@
 import { useMemo, useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
-import { toast } from 'sonner';
+import { Link, useParams } from 'react-router';
 import type { PostingLine } from '#contract/lists.ts';
 import { api, problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
@@ -8,11 +7,12 @@ import type { Column } from '../grid/columns.ts';
 import { GridTools } from '../grid/grid-tools.tsx';
 import { Grid } from '../grid/grid.tsx';
 import { useSheet } from '../grid/use-sheet.ts';
-import { Button, Dialog, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Button, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
 import { showDay, showMoment } from '../kit/number-form.ts';
-import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
+import { ReverseDialog } from './reverse-dialog.tsx';
+import { reversedWords, whollyReversed } from './reversed.ts';
 
 const keyOf = (l: PostingLine) => `${l.item}-${l.pack}`;
 const NO_LINES: PostingLine[] = [];
@@ -89,19 +89,21 @@ export function PostingView() {
                 </Link>
               </>
             ) : null}
-            {p.reversedBy ? (
+            {p.reversedBy.length > 0 ? (
               <>
                 {' '}
-                · reversed by{' '}
-                <Link className="text-accent underline" to={`/ledger/${p.reversedBy}`}>
-                  {p.reversedBy}
-                </Link>
+                · {reversedWords(p)}
+                {p.reversedBy.map((by) => (
+                  <Link key={by} className="ml-1 text-accent underline" to={`/ledger/${by}`}>
+                    {by}
+                  </Link>
+                ))}
               </>
             ) : null}
           </>
         }
       >
-        {me.rights.has('post') && p.kind === 'post' && !p.reversedBy ? (
+        {me.rights.has('post') && p.kind === 'post' && !whollyReversed(p) ? (
           <Button weight="stop" onClick={() => setAsking(true)}>
             Reverse …
           </Button>
@@ -109,43 +111,7 @@ export function PostingView() {
       </ViewHead>
       <GridTools state={state} columns={columns} total={p.detail.length} what="prices" />
       <Grid state={state} label={`Prices of posting ${p.id}`} />
-      {asking ? <ReverseDialog id={p.id} lines={p.lines} onClose={() => setAsking(false)} /> : null}
+      {asking ? <ReverseDialog id={p.id} onClose={() => setAsking(false)} /> : null}
     </>
-  );
-}
-
-function ReverseDialog({ id, lines, onClose }: { id: string; lines: number; onClose: () => void }) {
-  const [reason, setReason] = useState('');
-  const [reverse, { isLoading, error }] = api.useReverseMutation();
-  const navigate = useNavigate();
-  const go = async () => {
-    try {
-      const done = await reverse({ id, reason }).unwrap();
-      toast.success(
-        `Posting ${id} is reversed: ${counted(done.lines, 'price is what it was', 'prices are what they were')} before.`,
-      );
-      onClose();
-      void navigate(`/ledger/${done.posting}`);
-    } catch {
-      /* shown in the dialog */
-    }
-  };
-  return (
-    <Dialog open onClose={onClose} title={`Reverse posting ${id}`}>
-      {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
-      <p className="mb-3">
-        {counted(lines, 'price goes back to what it was', 'prices go back to what they were')} before it, by a posting
-        of their own. Both stay in the ledger.
-      </p>
-      <Field label="Why">
-        <Input name="reason" autoFocus value={reason} onChange={(e) => setReason(e.target.value)} />
-      </Field>
-      <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={onClose}>Cancel</Button>
-        <Button weight="stop" disabled={isLoading || reason.trim() === ''} onClick={() => void go()}>
-          Reverse {counted(lines, 'price')}
-        </Button>
-      </div>
-    </Dialog>
   );
 }
