@@ -1,10 +1,9 @@
-import { array, object, string } from 'yup';
-import { idText, versionNumber } from './fields.ts';
+import { type InferType, array, object, string } from 'yup';
+import { idText } from './fields.ts';
 
 /** An item as the grid shows it; amounts as exact text. Costs only for those who may see them. */
 export interface ItemRow {
   id: string;
-  version: number;
   sku: string;
   name: string;
   category: string;
@@ -47,8 +46,9 @@ export const itemChangesBody = object({
   changes: array(
     object({
       item: idText().required(),
-      version: versionNumber(),
       field: string().oneOf(ITEM_FIELDS).required(),
+      /** What stood there when the person changed it; an amount without a currency is in our own. */
+      seen: string().defined().max(400),
       value: string().defined().max(400),
     }).noUnknown(),
   )
@@ -56,3 +56,17 @@ export const itemChangesBody = object({
     .min(1)
     .max(250_000),
 }).noUnknown();
+
+export type ItemChange = InferType<typeof itemChangesBody>['changes'][number];
+
+/** A cell that somebody else changed since the person saw it; nothing of the block was kept. */
+export interface ItemConflict {
+  item: string;
+  sku: string;
+  field: ItemField;
+  /** What stands there now, in the form of `seen`. */
+  now: string;
+  /** What was to be kept instead. */
+  value: string;
+  by: string | null;
+}

@@ -150,6 +150,22 @@ export interface Reversal {
   postings: { posting: string; reason: string; prices: number }[];
 }
 
+/** Whom a list would answer once it is active, today. */
+export interface ListAudience {
+  /** Active customers it is meant for. */
+  customers: number;
+  /** The first of them by name. */
+  named: string[];
+  /** Of these, those who would buy from it before any other list. */
+  first: number;
+  /** It is meant for whoever comes, customer or not. */
+  everyone: boolean;
+  /** Prices there could be: every pack of every item. */
+  prices: number;
+  /** Of these, those for which nothing is in force on the list. */
+  missing: number;
+}
+
 export interface PostingSummary {
   id: string;
   kind: 'post' | 'reverse';

@@ -43,7 +43,8 @@ export const listBody = object({
   taxIn: boolean().required(),
   decimals: number().integer().min(0).max(6).nullable().default(null),
   advertised: boolean().default(false),
-  active: boolean().default(true),
+  /** A list begins inactive: with nobody named it would answer everybody at once. */
+  active: boolean().default(false),
   validFrom: optional(dayText()),
   validTo: optional(dayText()),
   rank: wholeNumber().required(),

@@ -1,8 +1,9 @@
 import { type BaseQueryFn, createApi } from '@reduxjs/toolkit/query/react';
 import type { Problem } from '#contract/problems.ts';
 import type { CorrectRowsBody, SheetMatch, SheetSummary, SheetView, TypedCostBody } from '#contract/costs.ts';
-import type { ItemField, ItemRow } from '#contract/items.ts';
+import type { ItemChange, ItemRow } from '#contract/items.ts';
 import type {
+  ListAudience,
   AuditRow,
   BuildUp,
   ListPrices,
@@ -14,7 +15,7 @@ import type {
 import type { OwnPasswordBody, OwnSession, SessionInfo } from '#contract/people.ts';
 import type { QuoteBody, QuoteFigures, QuoteSummary, QuoteView } from '#contract/quotes.ts';
 import type { LadderBody, RecipeBody } from '#contract/recipes.ts';
-import type { Recorded, RegisterName } from '#contract/setup.ts';
+import type { ListBody, Recorded, RegisterName } from '#contract/setup.ts';
 import type { Found, Waiting } from '#contract/today.ts';
 import type { ProposeBody, Worksheet, WorksheetPrices, WorksheetShows } from '#contract/worksheets.ts';
 
@@ -96,10 +97,7 @@ export const api = createApi({
     today: b.query<Waiting[], void>({ query: () => '/today', providesTags: ['Everything', 'Sheets', 'Quotes'] }),
     search: b.query<Found[], string>({ query: (text) => `/search?text=${encodeURIComponent(text)}` }),
     items: b.query<ItemRow[], string | null>({ query: (day) => withDay('/items', day), providesTags: ['Everything'] }),
-    changeItems: b.mutation<
-      { versions: Record<string, number> },
-      { item: string; version: number; field: ItemField; value: string }[]
-    >({
+    changeItems: b.mutation<{ items: number }, ItemChange[]>({
       query: (changes) => ({ url: '/items/changes', method: 'POST', body: { changes } }),
       invalidatesTags: ['Everything'],
     }),
@@ -159,6 +157,10 @@ export const api = createApi({
     setAsideSheet: b.mutation<unknown, { id: string; version: number }>({
       query: ({ id, ...body }) => ({ url: `/cost-sheets/${id}/set-aside`, method: 'POST', body }),
       invalidatesTags: ['Sheets'],
+    }),
+    listAudience: b.query<ListAudience, { id: string; body: ListBody }>({
+      query: ({ id, body }) => ({ url: `/lists/${id}/audience`, method: 'POST', body }),
+      providesTags: ['Everything'],
     }),
     listPrices: b.query<ListPrices, { list: string; day: string | null }>({
       query: ({ list, day }) => withDay(`/lists/${list}/prices`, day),

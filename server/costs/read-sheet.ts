@@ -7,6 +7,7 @@ import {
   type SheetField,
   type SheetMatch,
 } from '#contract/costs.ts';
+import { asTyped } from '#contract/harmless.ts';
 import { isCurrencyCode } from '#core/numbers/currency.ts';
 import { dec } from '#core/numbers/decimal.ts';
 import { parseNumber, proposeNumberFormat } from '#core/numbers/parse-number.ts';
@@ -205,7 +206,8 @@ export function readRows(
     const say = (field: SheetField, value: string, code: RowFaultCode) =>
       wrong.push({ row, column: column(field), value, code, field });
     const cell = (field: SheetField): string | null =>
-      corrected?.cells?.[field] ?? (match.columns[field] === undefined ? null : (cells[match.columns[field]] ?? ''));
+      corrected?.cells?.[field] ??
+      (match.columns[field] === undefined ? null : asTyped(cells[match.columns[field]] ?? ''));
     const number = (field: SheetField, absent: string | null, atLeast: 'zero' | 'above zero'): string | null => {
       const text = cell(field);
       if (text === null || (text === '' && absent !== null)) return absent;

@@ -1,11 +1,13 @@
 import { type InferType, ValidationError } from 'yup';
-import { eq, inArray } from 'drizzle-orm';
+import { and, desc, eq, inArray } from 'drizzle-orm';
 import { priceText, currencyCode, positiveText } from '#contract/fields.ts';
-import { type ItemField, type ItemRow, itemChangesBody } from '#contract/items.ts';
+import { type ItemConflict, type ItemField, type ItemRow, itemChangesBody } from '#contract/items.ts';
 import { landedCost } from '#core/costs/landed-cost.ts';
-import { plain } from '#core/numbers/decimal.ts';
+import { dec, plain } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
 import { audit } from '../ledger/audit.ts';
+import { auditEntries } from '../ledger/tables.ts';
+import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
 import { type Tx, inTransaction } from '../platform/database.ts';
 import { route } from '../platform/http/route.ts';
@@ -20,9 +22,7 @@ import { items } from './tables.ts';
 async function readItems(context: Context, person: SignedIn, day: string): Promise<ItemRow[]> {
   const { ws } = await workspaceOn(context.db, day);
   const extra = new Map(
-    (await context.db.select({ id: items.id, version: items.version, code: items.supplierCode }).from(items)).map(
-      (r) => [String(r.id), r],
-    ),
+    (await context.db.select({ id: items.id, code: items.supplierCode }).from(items)).map((r) => [String(r.id), r]),
   );
   const showCost = person.rights.has('see_cost');
   return ws.workspace.items.map((i) => {
@@ -30,7 +30,6 @@ async function readItems(context: Context, person: SignedIn, day: string): Promi
     const own = extra.get(i.id);
     return {
       id: i.id,
-      version: own?.version ?? 1,
       sku: i.sku,
       name: i.name,
       category: i.category,
@@ -79,8 +78,9 @@ function recommendedPrice(text: string | null, currency: string): { amount: stri
 function columnsFor(
   field: ItemField,
   value: string,
-  now: Pick<typeof items.$inferSelect, 'rrpCurrency' | 'mapCurrency'>,
-  known: Known,
+  /** Of an amount that names none. */
+  currency: string,
+  known: Pick<Known, 'categories' | 'taxClasses'>,
 ): Partial<typeof items.$inferInsert> {
   const text = value.trim();
   const orNull = text === '' ? null : text;
@@ -100,11 +100,11 @@ function columnsFor(
     case 'weightKg':
       return { weightKg: orNull && positiveText().validateSync(orNull) };
     case 'rrp': {
-      const price = recommendedPrice(orNull, now.rrpCurrency ?? known.currency);
+      const price = recommendedPrice(orNull, currency);
       return { rrpAmount: price?.amount ?? null, rrpCurrency: price?.currency ?? null };
     }
     case 'map': {
-      const price = recommendedPrice(orNull, now.mapCurrency ?? known.currency);
+      const price = recommendedPrice(orNull, currency);
       return { mapAmount: price?.amount ?? null, mapCurrency: price?.currency ?? null };
     }
     case 'category': {
@@ -114,13 +114,49 @@ function columnsFor(
   }
 }
 
-/** Changes fields of many items in one transaction: all or nothing, every item against the version the person saw. */
-async function changeItems(
-  context: Context,
-  tx: Tx,
-  person: SignedIn,
-  changes: Changes,
-): Promise<{ versions: Record<string, number> }> {
+const sameText = (a: unknown, b: unknown): boolean =>
+  a === b || (typeof a === 'string' && typeof b === 'string' && isNumber(a) && isNumber(b) && dec(a).eq(b));
+const isNumber = (text: string) => /^\d+(\.\d+)?$/.test(text);
+
+/** A field as it travels. */
+function fieldText(row: typeof items.$inferSelect, field: ItemField): string {
+  switch (field) {
+    case 'rrp':
+      return row.rrpAmount === null ? '' : `${row.rrpAmount} ${row.rrpCurrency}`;
+    case 'map':
+      return row.mapAmount === null ? '' : `${row.mapAmount} ${row.mapCurrency}`;
+    case 'category':
+      return String(row.categoryId);
+    default:
+      return row[field] ?? '';
+  }
+}
+
+/** Whether a field still holds what the person saw. */
+function stillSeen(row: typeof items.$inferSelect, { field, seen }: Changes[number], own: string): boolean {
+  const now = fieldText(row, field);
+  if (field !== 'rrp' && field !== 'map') return sameText(now, seen.trim());
+  const [amount = '', code] = now.split(' ');
+  const [sawAmount = '', sawCode = own] = seen.trim().split(/ +/);
+  return sameText(amount, sawAmount) && (amount === '' || code === sawCode.toUpperCase());
+}
+
+/** Who changed an item last, by what it is called in the record. */
+async function lastHands(tx: Tx, ids: readonly number[]): Promise<ReadonlyMap<string, string>> {
+  const rows = await tx
+    .selectDistinctOn([auditEntries.subjectId], { id: auditEntries.subjectId, by: people.name })
+    .from(auditEntries)
+    .innerJoin(people, eq(people.id, auditEntries.personId))
+    .where(and(eq(auditEntries.subject, 'items'), inArray(auditEntries.subjectId, ids.map(String))))
+    .orderBy(auditEntries.subjectId, desc(auditEntries.id));
+  return new Map(rows.map((r) => [r.id, r.by]));
+}
+
+/** Conflicts named in an answer. */
+const NAMED = 200;
+
+/** Changes fields of many items in one transaction: all or nothing, every field against what the person saw in it. */
+async function changeItems(context: Context, tx: Tx, person: SignedIn, changes: Changes): Promise<{ items: number }> {
   const ids = [...new Set(changes.map((c) => Number(c.item)))].sort((a, b) => a - b);
   const rows = new Map<number, typeof items.$inferSelect>();
   for (let at = 0; at < ids.length; at += 5000) {
@@ -140,15 +176,19 @@ async function changeItems(
   };
   const faults: { path: string; message: string }[] = [];
   const updates = new Map<number, Partial<typeof items.$inferInsert>>();
-  const stale: string[] = [];
+  const stale: ItemConflict[] = [];
   changes.forEach((change, n) => {
     const row = rows.get(Number(change.item));
     if (!row) return void faults.push({ path: `changes[${n}]`, message: 'the item does not exist' });
-    if (row.version !== change.version) return void stale.push(row.sku);
+    if (!stillSeen(row, change, known.currency)) {
+      const { item, field, value } = change;
+      return void stale.push({ item, sku: row.sku, field, now: fieldText(row, field), value, by: null });
+    }
     try {
+      const currency = change.seen.trim().split(/ +/)[1]?.toUpperCase() ?? known.currency;
       updates.set(row.id, {
         ...updates.get(row.id),
-        ...columnsFor(change.field, change.value, { ...row, ...updates.get(row.id) }, known),
+        ...columnsFor(change.field, change.value, currency, known),
       });
     } catch (error) {
       if (!(error instanceof ValidationError)) throw error;
@@ -159,13 +199,18 @@ async function changeItems(
     }
   });
   if (stale.length > 0) {
-    throw refused('changed_meanwhile', {
-      what: `Item ${stale[0]}${stale.length > 1 ? ` (and ${stale.length - 1} more)` : ''}`,
-      by: 'someone else',
-    });
+    const named = stale.slice(0, NAMED);
+    const hands = await lastHands(tx, [...new Set(named.map((s) => Number(s.item)))]);
+    throw refused(
+      'changed_meanwhile',
+      {
+        what: `Item ${named[0]!.sku}${stale.length > 1 ? ` (and ${stale.length - 1} more)` : ''}`,
+        by: hands.get(named[0]!.item) ?? 'someone else',
+      },
+      { current: named.map((s) => ({ ...s, by: hands.get(s.item) ?? null })) },
+    );
   }
   if (faults.length > 0) throw refused('fields_wrong', {}, { faults: faults.slice(0, 50) });
-  const versions: Record<string, number> = {};
   const log: unknown[] = [];
   for (const [id, set] of updates) {
     const before = rows.get(id)!;
@@ -173,7 +218,6 @@ async function changeItems(
       .update(items)
       .set({ ...set, version: before.version + 1 })
       .where(eq(items.id, id));
-    versions[String(id)] = before.version + 1;
     log.push({
       item: before.sku,
       before: Object.fromEntries(Object.keys(set).map((k) => [k, before[k as keyof typeof before]])),
@@ -189,7 +233,7 @@ async function changeItems(
     before: null,
     after: log,
   });
-  return { versions };
+  return { items: updates.size };
 }
 
 export const itemRoutes = [

@@ -17,8 +17,13 @@ export interface Audit {
  * so entries become visible in the order of their ids, and the highest id names one state and no other.
  */
 export async function audit(tx: Tx, entry: Audit): Promise<void> {
-  await tx.execute(sql`select pg_advisory_xact_lock(7302)`);
+  await holdState(tx);
   await tx.insert(auditEntries).values({ ...entry, before: entry.before ?? null, after: entry.after ?? null });
+}
+
+/** From here to its end the transaction alone may change anything: whoever else would waits before it writes its entry. */
+export async function holdState(tx: Tx): Promise<void> {
+  await tx.execute(sql`select pg_advisory_xact_lock(7302)`);
 }
 
 /** The state of the workspace: every change writes an audit entry, so the highest one names it. */

@@ -147,12 +147,7 @@ describe('posting with care', () => {
 
   it('a price held because a floor lies above a ceiling cannot be posted, but can be decided by hand', async () => {
     const { items, packs, counter, recipe } = shop.shop;
-    const item = ((await admin.get('/items')).body as { id: string; version: number }[]).find(
-      (i) => i.id === items[0],
-    )!;
-    await admin.post('/items/changes', {
-      changes: [{ item: item.id, version: item.version, field: 'rrp', value: '1.00' }],
-    });
+    await admin.post('/items/changes', { changes: [{ item: items[0], field: 'rrp', seen: '', value: '1.00' }] });
     const seen = (
       (await admin.get('/recipes')).body as ({ id: string; guards: object[] } & Record<string, unknown>)[]
     ).find((r) => r.id === recipe)!;

@@ -1,10 +1,12 @@
 import type { InferType } from 'yup';
 import { postBody } from '#contract/lists.ts';
+import { type ListBody, listBody } from '#contract/setup.ts';
 import { postPrices } from '../ledger/post-prices.ts';
 import { route } from '../platform/http/route.ts';
 import { recordId } from '../setup/register.ts';
 import { askedDay, today } from '../workspace/asked-day.ts';
 import { workspaceOn } from '../workspace/load-workspace.ts';
+import { audienceOf } from './audience.ts';
 import { buildUpOf, listPrices } from './list-prices.ts';
 
 export const listRoutes = [
@@ -32,6 +34,14 @@ export const listRoutes = [
         params['pack']!,
         person.rights.has('see_cost'),
       ),
+  }),
+  route<ListBody>({
+    method: 'post',
+    path: '/lists/:id/audience',
+    right: 'edit_rules',
+    body: listBody,
+    handle: async ({ context, params, body }) =>
+      audienceOf(await workspaceOn(context.db, await today(context)), params['id']!, body),
   }),
   route<InferType<typeof postBody>>({
     method: 'post',

@@ -6,7 +6,8 @@ import type { Context } from '../platform/context.ts';
 import { type Tx, inTransaction } from '../platform/database.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
-import type { Loaded } from '../workspace/load-workspace.ts';
+import type { Prepared } from '#core/workspace/index.ts';
+import { workspaceIn } from '../workspace/load-workspace.ts';
 import { quoteFigures } from './figures.ts';
 import { type LineRow, type QuoteRow, findQuote, listFor, questionOf, writeQuoteLines } from './store.ts';
 import { quoteDecisions, quotes } from './tables.ts';
@@ -31,14 +32,10 @@ async function log(
   });
 }
 
-export async function writeQuote(
-  context: Context,
-  person: SignedIn,
-  { ws, day }: Loaded,
-  body: QuoteBody,
-): Promise<number> {
-  const list = listFor(ws, body, day);
+export async function writeQuote(context: Context, person: SignedIn, day: string, body: QuoteBody): Promise<number> {
   return inTransaction(context.db, async (tx) => {
+    const { ws } = await workspaceIn(tx, context.db, day);
+    const list = listFor(ws, body, day);
     // numbers without gaps or doubles: one writer at a time takes the next
     await tx.execute(sql`select pg_advisory_xact_lock(7303)`);
     const year = day.slice(0, 4);
@@ -86,14 +83,15 @@ function mayWorkOn(person: SignedIn, quote: QuoteRow): void {
 export async function changeQuote(
   context: Context,
   person: SignedIn,
-  { ws, day }: Loaded,
+  day: string,
   id: number,
   version: number,
   body: QuoteBody,
 ): Promise<void> {
-  const list = listFor(ws, body, day);
   await inTransaction(context.db, async (tx) => {
     const { quote, lines } = await findQuote(tx, id, true);
+    const { ws } = await workspaceIn(tx, context.db, day);
+    const list = listFor(ws, body, day);
     mayWorkOn(person, quote);
     if (quote.state === 'issued') throw refused('quote_not_draft', { state: QUOTE_STATE_NAMES[quote.state] });
     expect(quote, version);
@@ -131,7 +129,7 @@ type Action = 'ask' | 'issue';
 export async function advanceQuote(
   context: Context,
   person: SignedIn,
-  { ws, day }: Loaded,
+  day: string,
   id: number,
   version: number,
   action: Action,
@@ -142,6 +140,7 @@ export async function advanceQuote(
     expect(quote, version);
     if (quote.state === 'issued' || (action === 'ask' && quote.state !== 'draft'))
       throw refused('quote_not_draft', { state: QUOTE_STATE_NAMES[quote.state] });
+    const { ws } = await workspaceIn(tx, context.db, day);
     const figures = figuresNow(ws, quote, lines, day);
     if (action === 'ask') {
       if (figures.outcome === 'fine') throw refused('quote_needs_none');
@@ -185,7 +184,7 @@ function whatIsApproved(figures: QuoteFigures): string {
   );
 }
 
-function figuresNow(ws: Loaded['ws'], quote: QuoteRow, lines: readonly LineRow[], day: string) {
+function figuresNow(ws: Prepared, quote: QuoteRow, lines: readonly LineRow[], day: string) {
   const figures = quoteFigures(ws, questionOf(ws, quote, lines, day));
   if (figures.outcome === 'incomplete' || figures.lines.length === 0) throw refused('quote_incomplete');
   if (figures.outcome === 'refused') throw refused('quote_refused');

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { QuoteView } from '#contract/quotes.ts';
-import { type Person, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
+import { TODAY, type Person, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
 
 let shop: Workshop;
 const as = {} as Record<'admin' | 'seller' | 'approver', Person>;
@@ -33,6 +33,7 @@ const line = (n: number, quantity: string, off: string | null = null) => ({
 });
 const write = async (lines: object[], customer = shop.shop.customers[0]) =>
   (await as.seller.post('/quotes', { customer, lines, note: '' })).body as QuoteView;
+const lastPosting = async () => ((await as.admin.get('/postings')).body as { id: string }[])[0]!.id;
 const code = (answer: { body: unknown }) => (answer.body as { code?: string }).code;
 
 describe('a quote', () => {
@@ -197,6 +198,41 @@ describe('approval', () => {
 });
 
 describe('an issued quote', () => {
+  it('has the price in force when it is issued, not that of a moment before', async () => {
+    const q = await write([line(2, '10')]);
+    const price = '9.99';
+    const [answer] = await shop.heldBack(
+      7302,
+      // supertest asks only once somebody waits
+      () => [as.seller.post(`/quotes/${q.id}/issue`, { version: q.version }).then((a) => a)],
+      async (client) => {
+        const { rows } = await client.query<{ id: number }>(
+          `insert into postings (list_id, kind, reason, effective, posted_by, posted_at) values ($1, 'post', 'meanwhile', $2, $3, now()) returning id`,
+          [shop.shop.yards, TODAY, shop.shop.people['administrator']],
+        );
+        await client.query(
+          `insert into posting_lines (posting_id, list_id, item_id, pack_id, effective, before, after) values ($1, $2, $3, $4, $5, $6, $7)`,
+          [
+            rows[0]!.id,
+            shop.shop.yards,
+            shop.shop.items[2],
+            shop.shop.packs[2],
+            TODAY,
+            q.figures.lines[0]!.listPrice,
+            price,
+          ],
+        );
+        await client.query(
+          `insert into audit_entries (at, action, subject, subject_id) values (now(), 'posted', 'postings', $1)`,
+          [rows[0]!.id],
+        );
+      },
+    );
+    expect((answer!.body as QuoteView).figures.lines[0]!.listPrice).toBe(price);
+    expect((answer!.body as QuoteView).figures.toPay).not.toBe(q.figures.toPay);
+    await as.admin.post(`/postings/${await lastPosting()}/reverse`, { reason: 'back' });
+  });
+
   it('keeps its figures whatever happens to prices, and cannot be changed', async () => {
     const q = await write([line(2, '10')]);
     const issued = (await as.seller.post(`/quotes/${q.id}/issue`, { version: q.version })).body as QuoteView;

@@ -43,7 +43,7 @@ export const quoteRoutes = [
     right: 'write_quotes',
     body: quoteBody,
     handle: async (asked) =>
-      view(asked, await writeQuote(asked.context, asked.person, await now(asked.context), asked.body)),
+      view(asked, await writeQuote(asked.context, asked.person, await today(asked.context), asked.body)),
   }),
   // prices as they would be, while a quote is being written: nothing is kept
   route<QuoteBody>({
@@ -77,7 +77,7 @@ export const quoteRoutes = [
     body: changeQuoteBody,
     handle: async (asked) => {
       const { version, ...body } = asked.body;
-      await changeQuote(asked.context, asked.person, await now(asked.context), quoteId(asked), version, body);
+      await changeQuote(asked.context, asked.person, await today(asked.context), quoteId(asked), version, body);
       return view(asked, quoteId(asked));
     },
   }),
@@ -91,7 +91,8 @@ export const quoteRoutes = [
         await advanceQuote(
           asked.context,
           asked.person,
-          await now(asked.context),
+          // read beforehand, so that nobody waits for it inside the transaction
+          (await now(asked.context)).day,
           quoteId(asked),
           asked.body.version,
           action,

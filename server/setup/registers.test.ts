@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { ListAudience } from '#contract/lists.ts';
 import { type Person, type Workshop, openWorkshop, signIn } from '../platform/tests/workshop.ts';
 
 let shop: Workshop;
@@ -145,28 +146,151 @@ describe('registers', () => {
   });
 });
 
+describe('what a register refuses, beside the field', () => {
+  const faultOf = async (path: string, body: object) => {
+    const answer = await ada.post(path, body);
+    const found = answer.body as { code: string; faults?: { path: string; message: string }[] };
+    return [answer.status, found.faults?.[0]?.path ?? found.code];
+  };
+  const floor = { name: 'F', kind: 'margin', value: '20', outcome: 'ask' };
+  it.each<[string, string, () => object, string]>([
+    ['a floor by amount without a currency', '/floors', () => ({ ...floor, kind: 'amount', value: '5' }), 'currency'],
+    ['a floor by a margin of 100 %', '/floors', () => ({ ...floor, value: '100' }), 'value'],
+    ['a floor for a brand nobody has', '/floors', () => ({ ...floor, brand: 'Kelwik' }), 'brand'],
+    [
+      'freight without an amount',
+      '/suppliers',
+      () => ({ name: 'S', currency: 'EUR', freightPer: 'kg' }),
+      'freightAmount',
+    ],
+    [
+      'freight without a way to count it',
+      '/suppliers',
+      () => ({ name: 'S', currency: 'EUR', freightAmount: '1', freightCurrency: 'EUR' }),
+      'freightPer',
+    ],
+    [
+      'handling without a currency',
+      '/suppliers',
+      () => ({ name: 'S', currency: 'EUR', handlingAmount: '1' }),
+      'handlingCurrency',
+    ],
+    [
+      'breaks that give less for more',
+      '/breaks',
+      () => ({
+        name: 'B',
+        list: shop.shop.counter,
+        way: 'whole',
+        count: 'item',
+        rows: [
+          { from: '10', kind: 'percent_off', value: '8' },
+          { from: '20', kind: 'percent_off', value: '5' },
+        ],
+      }),
+      'rows[1].value',
+    ],
+    [
+      'a new list that is active at once',
+      '/lists',
+      () => ({ name: 'L', currency: 'EUR', taxIn: true, rank: 9, active: true }),
+      'active',
+    ],
+    ['a recipe that starts from a list that is not there', '/recipes', () => unknownBasis(), 'in_use'],
+  ])('%s', async (_, path, body, field) => expect(await faultOf(path, body())).toEqual([expect.any(Number), field]));
+  const unknownBasis = () => ({
+    name: 'R',
+    basis: 'list',
+    basisList: '987654',
+    ladder: null,
+    uplift: [{ category: null, method: 'markup', value: '10' }],
+    guards: [],
+  });
+  it('a customer of the same name twice', async () => {
+    const customer = { name: 'Twice & Co', groupId: null, active: true };
+    expect((await ada.post('/customers', customer)).status).toBe(200);
+    expect((await ada.post('/customers', customer)).status).toBe(409);
+  });
+  it('a time zone nobody knows, which would lock everybody out; a second workspace; another currency over prices', async () => {
+    const [settings] = (await ada.get('/settings')).body as ({ id: string; version: number } & Record<
+      string,
+      unknown
+    >)[];
+    const { id, ...now } = settings!;
+    const put = async (change: object) => {
+      const answer = await ada.put(`/settings/${id}`, { ...now, ...change });
+      return [answer.status, (answer.body as { faults?: { path: string }[] }).faults?.[0]?.path];
+    };
+    expect(await put({ timeZone: 'Mars/Base' })).toEqual([422, 'timeZone']);
+    expect(await put({ currency: 'EUX' })).toEqual([422, 'currency']);
+    expect(await put({ currency: 'USD' })).toEqual([422, 'currency']);
+    expect((await ada.post('/settings', now)).status).toBe(404);
+    expect((await ada.get('/session')).status).toBe(200);
+  });
+});
+
+describe('two people at the same moment', () => {
+  it('cannot take the right to administer from each other: one administrator remains', async () => {
+    const own = await openWorkshop();
+    const admin = await signIn(own.app, 'administrator');
+    const eve = { name: 'Eve', signIn: 'eve', role: 'administrator', seesCost: true, active: true };
+    await admin.post('/people', { ...eve, password: 'quite another long one 7' });
+    const all = (await admin.get('/people')).body as ({ id: string; role: string } & Record<string, unknown>)[];
+    const demote = ({ id, ...p }: { id: string }) =>
+      admin.put(`/people/${id}`, { ...p, role: 'reader' }).then((a) => a);
+    const answers = await own.heldBack(7305, () => all.filter((p) => p.role === 'administrator').map(demote));
+    expect(answers.map((a) => a.status).sort()).toEqual([200, 422]);
+    await own.close();
+  });
+  it('cannot lay two categories below each other', async () => {
+    const made = async (name: string) =>
+      (await ada.post('/categories', { name, parentId: null })).body as { id: string; name: string; version: number };
+    const [a, b] = [await made('left'), await made('right')];
+    const below = (c: typeof a, parentId: string) =>
+      ada.put(`/categories/${c.id}`, { name: c.name, parentId, version: c.version }).then((x) => x);
+    const answers = await shop.heldBack(7304, () => [below(a, b.id), below(b, a.id)]);
+    expect(answers.map((x) => x.status).sort()).toEqual([200, 422]);
+  });
+});
+
+describe('a new list', () => {
+  it('says whom it would answer if it were active, and for how many prices it has none', async () => {
+    const list = (await ada.post('/lists', { name: 'Fair', currency: 'EUR', taxIn: true, rank: 1, groups: [] }))
+      .body as { id: string } & Record<string, unknown>;
+    expect(list['active']).toBe(false);
+    const { id, version: _, ...body } = list;
+    const audience = (await ada.post(`/lists/${id}/audience`, { ...body, active: true })).body as ListAudience;
+    expect(audience).toMatchObject({ everyone: true, prices: shop.shop.packs.length, missing: shop.shop.packs.length });
+    expect(audience.customers).toBeGreaterThan(0);
+    // looking changes nothing
+    expect(((await ada.get('/lists')).body as { id: string; active: boolean }[]).find((l) => l.id === id)!.active).toBe(
+      false,
+    );
+  });
+});
+
 describe('items changed in the grid', () => {
   const item = async (n: number) =>
     ((await ada.get('/items')).body as { id: string; version: number; weightKg: string; name: string }[]).find(
       (i) => i.id === shop.shop.items[n],
     )!;
-  it('a block is kept whole, and every item gets its new version', async () => {
+  it('a block is kept whole', async () => {
     const [a, b] = [await item(0), await item(1)];
     const answer = await ada.post('/items/changes', {
       changes: [
-        { item: a.id, version: a.version, field: 'weightKg', value: '0.0650' },
-        { item: b.id, version: b.version, field: 'name', value: 'Line, 12 mm' },
+        { item: a.id, field: 'weightKg', seen: a.weightKg, value: '0.0650' },
+        { item: b.id, field: 'name', seen: b.name, value: 'Line, 12 mm' },
       ],
     });
-    expect(answer.body).toEqual({ versions: { [a.id]: a.version + 1, [b.id]: b.version + 1 } });
+    expect(answer.body).toEqual({ items: 2 });
     expect([(await item(0)).weightKg, (await item(1)).name]).toEqual(['0.0650', 'Line, 12 mm']);
   });
   it('one cell that is wrong refuses the whole block, and says which', async () => {
     const [a, b] = [await item(0), await item(1)];
     const answer = await ada.post('/items/changes', {
       changes: [
-        { item: a.id, version: a.version, field: 'name', value: 'changed' },
-        { item: b.id, version: b.version, field: 'weightKg', value: 'heavy' },
+        { item: a.id, field: 'name', seen: a.name, value: 'changed' },
+        { item: b.id, field: 'weightKg', seen: b.weightKg, value: 'heavy' },
       ],
     });
     expect([answer.status, (answer.body as { faults: { path: string }[] }).faults[0]!.path]).toEqual([
@@ -177,9 +301,29 @@ describe('items changed in the grid', () => {
   });
   it('a cell that somebody else changed meanwhile is not overwritten', async () => {
     const a = await item(0);
-    const change = (value: string) => ({ changes: [{ item: a.id, version: a.version, field: 'name', value }] });
+    const change = (value: string) => ({ changes: [{ item: a.id, field: 'name', seen: a.name, value }] });
     expect((await ada.post('/items/changes', change('mine'))).status).toBe(200);
-    expect((await other.post('/items/changes', change('theirs'))).status).toBe(409);
+    const late = await other.post('/items/changes', change('theirs'));
+    expect([late.status, (late.body as { current: unknown }).current]).toEqual([
+      409,
+      [{ item: a.id, sku: 'BL-10', field: 'name', now: 'mine', value: 'theirs', by: 'Ada' }],
+    ]);
     expect((await item(0)).name).toBe('mine');
+    // another field of the same item is nobody's conflict
+    expect(
+      (await other.post('/items/changes', { changes: [{ item: a.id, field: 'unit', seen: 'metre', value: 'm' }] }))
+        .status,
+    ).toBe(200);
+  });
+  it('an RRP keeps its currency: what was shown in pounds is changed in pounds', async () => {
+    const a = await item(0);
+    const rrp = async () => ((await item(0)) as unknown as { rrp: string | null }).rrp;
+    const put = (seen: string, value: string) =>
+      ada.post('/items/changes', { changes: [{ item: a.id, field: 'rrp', seen, value }] });
+    expect((await put((await rrp()) ?? '', '24.00 GBP')).status).toBe(200);
+    expect(await rrp()).toBe('24.00 GBP');
+    expect((await put('24.00', '25.00')).status).toBe(409);
+    expect((await put('24.00 GBP', '25.00')).status).toBe(200);
+    expect(await rrp()).toBe('25.00 GBP');
   });
 });

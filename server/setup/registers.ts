@@ -196,6 +196,13 @@ const listRegister: Register<ListBody> = {
       groups: groups.filter((g) => g.listId === id).map((g) => String(g.groupId)),
     }));
   },
+  check: (_, body, id) => {
+    if (id === null && body.active)
+      throw fault('active', 'a new list begins inactive: activate it once it holds what it should');
+    if (body.validFrom && body.validTo && body.validTo < body.validFrom)
+      throw fault('validTo', 'the last day lies before the first');
+    return Promise.resolve();
+  },
   write: async (tx, id, { recipe, groups, ...body }, version) => {
     const head = { ...body, version, recipeId: recipe === null ? null : Number(recipe) };
     const [row] =

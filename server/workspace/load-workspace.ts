@@ -2,9 +2,9 @@ import { mayBeInForce } from '../ledger/in-force.ts';
 import { asc, eq, sql } from 'drizzle-orm';
 import { type Item, Prepared, type Recommended, type Workspace } from '#core/workspace/index.ts';
 import { emptyWorkspace } from '#core/workspace/sample.ts';
-import { revisionOf } from '../ledger/audit.ts';
+import { holdState, revisionOf } from '../ledger/audit.ts';
 import { priceListGroups, priceLists } from '../lists/tables.ts';
-import { type Db, type Queries, inSnapshot } from '../platform/database.ts';
+import { type Db, type Queries, type Tx, inSnapshot } from '../platform/database.ts';
 import { breakRows, breakTables, floors } from '../quotes/tables.ts';
 import { readRecipes } from '../recipes/store.ts';
 import { readLadders } from '../rounding/store.ts';
@@ -217,23 +217,38 @@ function groupBy<T>(rows: readonly T[], key: (row: T) => number): Map<number, T[
 }
 
 /** The last few states, so that looking around does not read everything again. A change makes a new revision. */
-const kept = new WeakMap<object, Map<string, Promise<Loaded>>>();
+const kept = new WeakMap<object, Map<string, { loading: Promise<Loaded>; loaded: Loaded | null }>>();
 
 export async function workspaceOn(owner: Db, day: string): Promise<Loaded> {
   const revision = await revisionOf(owner);
-  const states = kept.get(owner) ?? new Map<string, Promise<Loaded>>();
+  const states = kept.get(owner) ?? new Map<string, { loading: Promise<Loaded>; loaded: Loaded | null }>();
   kept.set(owner, states);
   const key = `${revision}/${day}`;
   const known = states.get(key);
-  if (known) return known;
+  if (known) return known.loading;
   // one snapshot, with the revision that belongs to it
   const loading = inSnapshot(owner.$client, async (client, snapshot) => {
     const rules = await loadRules(snapshot, await copyCatalogue(client, day));
     const posted = await readPosted(snapshot, day);
     return { revision: await revisionOf(snapshot), day, ws: new Prepared({ ...rules, posted }) };
   });
-  states.set(key, loading);
+  const state = { loading, loaded: null as Loaded | null };
+  states.set(key, state);
   while (states.size > 4) states.delete(states.keys().next().value!);
-  loading.catch(() => states.delete(key));
+  loading.then(
+    (loaded) => (state.loaded = loaded),
+    () => states.delete(key),
+  );
   return loading;
+}
+
+/**
+ * The state as of a transaction that changes what is computed from it: nobody changes it until that ends. Read on the
+ * transaction's own connection where it is not at hand: waiting for another would wait for those who wait for this one.
+ */
+export async function workspaceIn(tx: Tx, owner: Db, day: string): Promise<Loaded> {
+  await holdState(tx);
+  const revision = await revisionOf(tx);
+  const known = kept.get(owner)?.get(`${revision}/${day}`)?.loaded;
+  return known ?? { revision, day, ws: new Prepared(await loadWorkspace(tx, day)) };
 }

@@ -15,6 +15,7 @@ import type { Column } from '../grid/columns.ts';
 import { GridTools } from '../grid/grid-tools.tsx';
 import { Grid } from '../grid/grid.tsx';
 import { useSheet } from '../grid/use-sheet.ts';
+import { faultWords } from '../kit/faults.tsx';
 import { Button, Dialog, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
 import { type NumberForm, show, showDay, showMoment } from '../kit/number-form.ts';
@@ -189,7 +190,7 @@ function ChangesGrid({
 }) {
   const form = useNumberForm();
   const columns = useMemo(() => changeColumns(form), [form]);
-  const state = useSheet({ columns, rows: changes, keyOf, read: readNothing });
+  const state = useSheet({ name: 'cost-sheet', columns, rows: changes, keyOf, read: readNothing });
   const [active, setActive] = useState<CostChange | null>(null);
   const [correcting, setCorrecting] = useState<number | null>(null);
   const { send, isLoading } = useRowCorrections(sheet);
@@ -311,10 +312,7 @@ function TakeIn({ sheet, open, onClose }: { sheet: SheetView; open: boolean; onC
     <Dialog open={open} onClose={() => (reset(), onClose())} title={`Take in ${sheet.fileName}`}>
       {error ? (
         <Trouble>
-          {problemOf(error).message}{' '}
-          {problemOf(error)
-            .faults?.map((f) => f.message)
-            .join('; ')}
+          {problemOf(error).message} {faultWords(problemOf(error).faults)}
         </Trouble>
       ) : null}
       <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">

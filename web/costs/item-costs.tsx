@@ -4,7 +4,9 @@ import type { ItemRow } from '#contract/items.ts';
 import { api, problemOf } from '../api.ts';
 import { useDay } from '../frame/day.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { Button, Dialog, Field, Input, Select, Trouble } from '../kit/controls.tsx';
+import { DateField } from '../kit/date-field.tsx';
+import { faultWords } from '../kit/faults.tsx';
+import { Button, Dialog, Field, Select, Trouble } from '../kit/controls.tsx';
 import { Figure } from '../kit/figure.tsx';
 import { show, showDay, showMoment } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
@@ -109,10 +111,7 @@ function TypeCost({ item, units }: { item: ItemRow; units: string }) {
     <form onSubmit={(e) => void submit(e)} className="mt-5 border-t border-rule-strong pt-3">
       {error ? (
         <Trouble>
-          {problemOf(error).message}{' '}
-          {problemOf(error)
-            .faults?.map((f) => `${f.path} ${f.message}`)
-            .join('; ')}
+          {problemOf(error).message} {faultWords(problemOf(error).faults)}
         </Trouble>
       ) : null}
       <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
@@ -129,8 +128,8 @@ function TypeCost({ item, units }: { item: ItemRow; units: string }) {
         <Field label="Units in the cost pack">
           <NumberInput value={packUnits} onValue={setPackUnits} className="w-24" />
         </Field>
-        <Field label="Counts from">
-          <Input type="date" value={validFrom} onChange={(e) => setValidFrom(e.target.value)} />
+        <Field label="Counts from" group>
+          <DateField label="Counts from" value={validFrom} onValue={setValidFrom} />
         </Field>
         <Button
           type="submit"

@@ -2,7 +2,8 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { SHEET_FIELDS, SHEET_FIELD_NAMES, type SheetMatch, type SheetView } from '#contract/costs.ts';
 import { api, problemOf } from '../api.ts';
-import { Button, Field, Input, Select, Trouble } from '../kit/controls.tsx';
+import { DateField } from '../kit/date-field.tsx';
+import { Button, Field, Select, Trouble } from '../kit/controls.tsx';
 
 /** How a file is read: its columns matched to ours, number form, days, encoding. The first rows stand below, as they are in the file. */
 export function SheetMatchForm({
@@ -93,12 +94,12 @@ export function SheetMatchForm({
             ]}
           />
         </Field>
-        <Field label="Costs without a day count from">
-          <Input
-            type="date"
+        <Field label="Costs without a day count from" group>
+          <DateField
             name="validFrom"
+            label="Costs without a day count from"
             value={match.validFrom}
-            onChange={(e) => set({ validFrom: e.target.value })}
+            onValue={(validFrom) => set({ validFrom })}
           />
         </Field>
         <Field label="Columns are parted by">

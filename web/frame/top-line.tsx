@@ -4,6 +4,7 @@ import { useLocation, useNavigate } from 'react-router';
 import { api } from '../api.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import type { State } from '../store.ts';
+import { DateField } from '../kit/date-field.tsx';
 import { FORMS, type NumberForm } from '../kit/number-form.ts';
 import { preferences } from './preferences.ts';
 import { useDay } from './day.ts';
@@ -33,10 +34,10 @@ export function TopLine({ onSearch, onHelp }: { onSearch: () => void; onHelp: ()
           ))}
         </select>
       </label>
-      <label className="flex items-center gap-2">
+      <span className="flex items-center gap-2">
         <span className="text-xs text-faint">Day</span>
-        <input type="date" className="field figure" value={day} onChange={(e) => setDay(e.target.value || null)} />
-      </label>
+        <DateField label="Day" whenLeft value={day} onValue={(d) => setDay(d || null)} />
+      </span>
       {asked ? (
         <span className="flex items-center gap-2 bg-warn-ground px-2 py-0.5 text-warn" role="status">
           {asked < today ? 'as it was on that day' : 'as it will be on that day'}

@@ -1,3 +1,7 @@
+import { harmless } from '#contract/harmless.ts';
+
+export { asTyped } from '#contract/harmless.ts';
+
 /** Cells as a spreadsheet puts them on the clipboard: tabs, lines, quotation marks where a cell holds one of these. */
 export function toText(cells: readonly (readonly string[])[]): string {
   const text = cells
@@ -5,6 +9,14 @@ export function toText(cells: readonly (readonly string[])[]): string {
     .join('\r\n');
   // a last row of one empty cell would look like the line break that closes the block
   return text.endsWith('\r\n') ? `${text}""` : text;
+}
+
+/** Cells for another program: no text among them begins what a spreadsheet would carry out. */
+export function harmlessBlock(
+  cells: readonly (readonly string[])[],
+  numeric: (column: number) => boolean,
+): readonly (readonly string[])[] {
+  return cells.map((row) => row.map((cell, c) => (numeric(c) ? cell : harmless(cell))));
 }
 
 export function toHtml(cells: readonly (readonly string[])[]): string {

@@ -55,6 +55,41 @@ export function startingArrangement<Row>(columns: readonly Column<Row>[]): Arran
   };
 }
 
+const placeOf = (name: string) => `hard-ledger-columns-${name}`;
+
+/** How this person left the columns of a grid the last time, on this machine; columns that are new since stand as they start. */
+export function rememberedArrangement<Row>(name: string, columns: readonly Column<Row>[]): Arrangement {
+  const start = startingArrangement(columns);
+  try {
+    const kept = JSON.parse(localStorage.getItem(placeOf(name)) ?? 'null') as {
+      order?: unknown;
+      hidden?: unknown;
+      widths?: unknown;
+    } | null;
+    if (!kept || !Array.isArray(kept.order) || !Array.isArray(kept.hidden)) return start;
+    const order = kept.order.map(String);
+    const widths = Object.entries((kept.widths ?? {}) as Record<string, unknown>).filter(
+      (e): e is [string, number] => typeof e[1] === 'number' && e[1] > 0,
+    );
+    return {
+      order: [...order, ...start.order.filter((id) => !order.includes(id))],
+      hidden: new Set([...kept.hidden.map(String), ...[...start.hidden].filter((id) => !order.includes(id))]),
+      widths: Object.fromEntries(widths),
+    };
+  } catch {
+    // what cannot be read is as good as nothing kept
+    return start;
+  }
+}
+
+export function rememberArrangement(name: string, { order, hidden, widths }: Arrangement): void {
+  try {
+    localStorage.setItem(placeOf(name), JSON.stringify({ order, hidden: [...hidden], widths }));
+  } catch {
+    /* a full or forbidden store: the columns stay as they are until the page is left */
+  }
+}
+
 /** On a narrow page only the first column stays frozen: frozen ones must never cover what is to be read. */
 export function arranged<Row>(
   columns: readonly Column<Row>[],

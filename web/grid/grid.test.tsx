@@ -36,6 +36,7 @@ const kept = vi.fn<(edits: readonly Edit[]) => string | null>();
 function Bench({ count }: { count: number }) {
   const [rows, setRows] = useState(() => start(count));
   const state = useSheet({
+    name: 'test',
     columns,
     rows,
     keyOf,

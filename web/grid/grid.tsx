@@ -8,9 +8,10 @@ import {
   useMemo,
   useRef,
   useState,
+  useEffectEvent,
 } from 'react';
 import { flushSync } from 'react-dom';
-import { fromHtml, fromText, toHtml, toText } from './clipboard.ts';
+import { asTyped, fromHtml, fromText, harmlessBlock, toHtml, toText } from './clipboard.ts';
 import { type Cell, type Column, ROW_HEIGHT, editable } from './columns.ts';
 import { planBlock, planFillDown, planPaste } from './edits.ts';
 import { GridHead } from './grid-head.tsx';
@@ -25,6 +26,8 @@ interface GridProps<Row> {
   readonly onActive?: (row: Row | null, column: Column<Row> | null) => void;
   /** Enter on a cell that can only be read. */
   readonly onOpen?: (row: Row) => void;
+  /** The key of the row that an address names: the selection stands on it. */
+  readonly at?: string | null;
 }
 
 interface Editing {
@@ -34,7 +37,7 @@ interface Editing {
 }
 
 /** A grid that behaves like a spreadsheet. Every key has its effect at once; nothing waits for a frame. */
-export function Grid<Row>({ state, label, onActive, onOpen }: GridProps<Row>) {
+export function Grid<Row>({ state, label, onActive, onOpen, at = null }: GridProps<Row>) {
   const { sheet, parts } = state;
   const { size, columns } = sheet;
   const id = useId();
@@ -87,10 +90,27 @@ export function Grid<Row>({ state, label, onActive, onOpen }: GridProps<Row>) {
     else if (right > box.scrollLeft + box.clientWidth - startWidth - endWidth)
       box.scrollLeft = right - box.clientWidth + startWidth + endWidth;
   };
+  // once the row is there: a list that is still being read, or filtered, may not have it yet
+  const followed = useRef<string | null>(null);
+  const goTo = useEffectEvent((row: number) => {
+    const cell = { row, col: selection.active.col };
+    setSelection({ anchor: cell, active: cell });
+    reveal(cell);
+  });
+  useLayoutEffect(() => {
+    if (at === null || at === followed.current) return void (followed.current = at);
+    for (let row = 0; row < sheet.size.rows; row++) {
+      if (sheet.keyOf(sheet.rowAt(row)) !== at) continue;
+      followed.current = at;
+      return goTo(row);
+    }
+  }, [at, sheet]);
   const select = (next: Selection) => {
     flushSync(() => setSelection(next));
     reveal(next.active);
     const row = size.rows > 0 ? sheet.rowAt(next.active.row) : null;
+    // what the selection itself reports is no address to go to
+    if (row) followed.current = sheet.keyOf(row);
     onActive?.(row, columns[next.active.col] ?? null);
   };
 
@@ -181,7 +201,7 @@ export function Grid<Row>({ state, label, onActive, onOpen }: GridProps<Row>) {
   const onCopy = (e: ClipboardEvent<HTMLDivElement>) => {
     if (e.target !== root.current || size.rows === 0) return;
     e.preventDefault();
-    const cells = cellsOf();
+    const cells = harmlessBlock(cellsOf(), (c) => columns[block.left + c]!.numeric ?? false);
     e.clipboardData.setData('text/plain', toText(cells));
     e.clipboardData.setData('text/html', toHtml(cells));
     if (e.type === 'cut') state.carryOut(planBlock(sheet, block, () => ''));
@@ -191,7 +211,11 @@ export function Grid<Row>({ state, label, onActive, onOpen }: GridProps<Row>) {
     e.preventDefault();
     const cells = fromHtml(e.clipboardData.getData('text/html')) ?? fromText(e.clipboardData.getData('text/plain'));
     if (cells.length === 0) return;
-    const plan = planPaste(sheet, block, cells);
+    const plan = planPaste(
+      sheet,
+      block,
+      cells.map((row) => row.map(asTyped)),
+    );
     const { top, left, bottom, right } = plan.covers;
     select({ anchor: { row: top, col: left }, active: { row: bottom, col: right } });
     state.carryOut(plan);

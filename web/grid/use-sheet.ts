@@ -1,9 +1,11 @@
 import { useCallback, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { type Filters, type Sort, arrange } from './arrange.ts';
-import { type Arrangement, type Column, arranged, startingArrangement } from './columns.ts';
+import { type Arrangement, type Column, arranged, rememberArrangement, rememberedArrangement } from './columns.ts';
 import { type Edit, History, type Plan, type Sheet } from './edits.ts';
 
 export interface SheetOptions<Row> {
+  /** Under which the arrangement of the columns is remembered. */
+  readonly name: string;
   readonly columns: readonly Column<Row>[];
   readonly rows: readonly Row[];
   readonly keyOf: (row: Row) => string;
@@ -21,8 +23,17 @@ function watchWidth(changed: () => void): () => void {
 }
 
 /** The state of one grid: what is shown in which order, what was changed, what can be undone. */
-export function useSheet<Row>({ columns, rows, keyOf, read, onEdits, find = '' }: SheetOptions<Row>) {
-  const [arrangement, setArrangement] = useState<Arrangement>(() => startingArrangement(columns));
+export function useSheet<Row>({ name, columns, rows, keyOf, read, onEdits, find = '' }: SheetOptions<Row>) {
+  const [arrangement, setNow] = useState<Arrangement>(() => rememberedArrangement(name, columns));
+  const setArrangement = useCallback(
+    (next: Arrangement | ((now: Arrangement) => Arrangement)) =>
+      setNow((now) => {
+        const then = typeof next === 'function' ? next(now) : next;
+        rememberArrangement(name, then);
+        return then;
+      }),
+    [name],
+  );
   const [sort, setSort] = useState<Sort | null>(null);
   const [filters, setFilters] = useState<Filters>({});
   const [everywhere, setEverywhere] = useState(find);

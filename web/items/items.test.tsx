@@ -1,12 +1,11 @@
-import { act, fireEvent, screen, waitFor } from '@testing-library/react';
+import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
-import type { ItemRow } from '#contract/items.ts';
+import type { ItemChange, ItemConflict, ItemRow } from '#contract/items.ts';
 import { Refusal, type Sent, visit } from '../tests/visit.tsx';
 
 const item = (id: string, more: Partial<ItemRow> = {}): ItemRow => ({
   id,
-  version: 4,
   sku: `BL-${id}`,
   name: `Braided line ${id}`,
   category: '1',
@@ -42,10 +41,9 @@ const cell = (r: number, c: number) => document.querySelector<HTMLElement>(`[dat
 const pick = (r: number, c: number) => act(() => void fireEvent.pointerDown(cell(r, c), { button: 0 }));
 
 describe('items in the grid', () => {
-  it('two quick edits of one item follow each other with the right versions', async () => {
+  it('two quick edits of one item follow each other, each with what it saw', async () => {
     const user = userEvent.setup();
-    let version = 4;
-    const sent = visit('/items', { ...answers, 'POST /items/changes': () => ({ versions: { '10': ++version } }) });
+    const sent = visit('/items', { ...answers, 'POST /items/changes': { items: 1 } });
     await screen.findByText('Braided line 10');
     pick(0, 1);
     await user.keyboard('Line{Enter}');
@@ -53,14 +51,14 @@ describe('items in the grid', () => {
     await user.keyboard('Own brand{Enter}');
     await waitFor(() => expect(sent).toHaveLength(2));
     expect(sent.map((s: Sent) => (s.body as { changes: object[] }).changes[0])).toEqual([
-      { item: '10', version: 4, field: 'name', value: 'Line' },
-      { item: '10', version: 5, field: 'brand', value: 'Own brand' },
+      { item: '10', field: 'name', seen: 'Braided line 10', value: 'Line' },
+      { item: '10', field: 'brand', seen: 'Kelwick', value: 'Own brand' },
     ]);
   });
 
   it('a category is typed by its name, and one that does not exist is refused on the spot', async () => {
     const user = userEvent.setup();
-    const sent = visit('/items', { ...answers, 'POST /items/changes': { versions: {} } });
+    const sent = visit('/items', { ...answers, 'POST /items/changes': { items: 1 } });
     await screen.findByText('Braided line 10');
     pick(0, 2);
     await user.keyboard('anvils{Enter}');
@@ -69,7 +67,7 @@ describe('items in the grid', () => {
     await user.keyboard('Chain{Enter}');
     await waitFor(() => expect(sent).toHaveLength(1));
     expect((sent[0]!.body as { changes: object[] }).changes).toEqual([
-      { item: '10', version: 4, field: 'category', value: '2' },
+      { item: '10', field: 'category', seen: '1', value: '2' },
     ]);
   });
 
@@ -77,16 +75,63 @@ describe('items in the grid', () => {
     const user = userEvent.setup();
     visit('/items', {
       ...answers,
-      'POST /items/changes': new Refusal(409, {
-        code: 'changed_meanwhile',
-        message: 'Item BL-10 was changed by someone else.',
+      'POST /items/changes': new Refusal(422, {
+        code: 'fields_wrong',
+        message: 'Some fields cannot be kept.',
+        faults: [{ path: 'BL-10, name, ""', message: 'must not be empty' }],
       }),
     });
     await screen.findByText('Braided line 10');
     pick(0, 1);
     await user.keyboard('Mine{Enter}');
-    await waitFor(() => expect(screen.getAllByText(/BL-10 was changed by someone else/).length).toBeGreaterThan(0));
+    await waitFor(() => expect(screen.getAllByText(/must not be empty/).length).toBeGreaterThan(0));
     expect(cell(0, 1)).toHaveTextContent('Braided line 10');
+  });
+
+  it('another person’s value is never overwritten, by undo neither: both are shown, one is chosen, and it goes on', async () => {
+    const user = userEvent.setup();
+    const asked: ItemChange[][] = [];
+    visit('/items', {
+      ...answers,
+      'POST /items/changes': (s: Sent) => {
+        const { changes } = s.body as { changes: ItemChange[] };
+        asked.push(changes);
+        return changes[0]!.seen === 'Theirs' || asked.length === 1
+          ? { items: 1 }
+          : new Refusal(409, {
+              code: 'changed_meanwhile',
+              message: 'Item BL-10 was changed by Oskar.',
+              current: [
+                { item: '10', sku: 'BL-10', field: 'name', now: 'Theirs', value: changes[0]!.value, by: 'Oskar' },
+              ] satisfies ItemConflict[],
+            });
+      },
+    });
+    await screen.findByText('Braided line 10');
+    pick(0, 1);
+    await user.keyboard('Mine{Enter}');
+    await waitFor(() => expect(asked).toHaveLength(1));
+    await user.keyboard('{Control>}z{/Control}');
+    const dialog = await screen.findByRole('dialog', { name: 'Somebody else changed this meanwhile' });
+    expect(asked[1]).toEqual([{ item: '10', field: 'name', seen: 'Mine', value: 'Braided line 10' }]);
+    expect(dialog).toHaveTextContent('BL-10nameTheirsOskarBraided line 10');
+    await user.click(within(dialog).getByRole('radio', { name: 'Braided line 10' }));
+    await user.click(within(dialog).getByRole('button', { name: 'Go on with this choice' }));
+    await waitFor(() => expect(asked).toHaveLength(3));
+    expect(asked[2]).toEqual([{ item: '10', field: 'name', seen: 'Theirs', value: 'Braided line 10' }]);
+  });
+
+  it('the columns stay as they were arranged, also after the page was left', async () => {
+    const user = userEvent.setup();
+    visit('/items', answers);
+    await screen.findByText('Braided line 10');
+    await user.click(screen.getByRole('button', { name: 'Columns' }));
+    await user.click(screen.getByRole('checkbox', { name: 'Brand' }));
+    cleanup();
+    visit('/items', answers);
+    await screen.findByText('Braided line 10');
+    expect(screen.queryByRole('button', { name: /^Brand/ })).toBeNull();
+    expect(screen.getByRole('button', { name: /^Model/ })).toBeInTheDocument();
   });
 
   it('packs are in words, and a cost that is missing says so', async () => {

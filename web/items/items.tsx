@@ -1,7 +1,7 @@
 import { useCallback, useMemo, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { toast } from 'sonner';
-import { ITEM_FIELDS, type ItemField, type ItemRow } from '#contract/items.ts';
+import { ITEM_FIELDS, type ItemChange, type ItemConflict, type ItemField, type ItemRow } from '#contract/items.ts';
 import { api, problemOf } from '../api.ts';
 import { ItemCosts } from '../costs/item-costs.tsx';
 import { useDay } from '../frame/day.ts';
@@ -12,11 +12,14 @@ import { GridTools } from '../grid/grid-tools.tsx';
 import { Grid } from '../grid/grid.tsx';
 import { useSheet } from '../grid/use-sheet.ts';
 import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
+import { faultWords } from '../kit/faults.tsx';
 import { Figure } from '../kit/figure.tsx';
 import { type NumberForm, read, show } from '../kit/number-form.ts';
 import { type Me, useSignedIn } from '../people/use-me.ts';
+import { type Met, MetInItems } from './met-in-items.tsx';
 
 const keyOf = (row: ItemRow) => row.id;
+const AMOUNTS: ReadonlySet<ItemField> = new Set(['weightKg', 'rrp', 'map']);
 
 /** An amount in the reader's form, with its currency where it has one. */
 function inForm(text: string, form: NumberForm): string {
@@ -187,37 +190,41 @@ function ItemsGrid({ rows, me, find }: { rows: readonly ItemRow[]; me: Me; find:
   const [change] = api.useChangeItemsMutation();
   const byId = useMemo(() => new Map(rows.map((r) => [r.id, r])), [rows]);
   const ids = useMemo(() => new Map([...categories].map(([id, name]) => [name, id])), [categories]);
-  // one after the other: an edit that follows quickly needs the version that the one before it made
+  // one after the other: an edit that follows quickly saw what the one before it made
   const queue = useRef<Promise<unknown>>(Promise.resolve());
-  const versions = useRef(new Map<string, number>());
-  const send = useCallback(
-    async (edits: readonly Edit[]) => {
-      const changes = edits.flatMap((e) => {
-        const row = byId.get(e.key);
-        const field = ITEM_FIELDS.find((f) => f === e.column);
-        return row && field
-          ? [
-              {
-                item: row.id,
-                version: Math.max(row.version, versions.current.get(row.id) ?? 0),
-                field,
-                value: field === 'category' ? (ids.get(e.after) ?? '') : e.after,
-              },
-            ]
-          : [];
-      });
+  const [met, setMet] = useState<Met | null>(null);
+  const keep = useCallback(
+    async (changes: ItemChange[]) => {
+      if (changes.length === 0) return null;
       try {
-        const answer = await change(changes).unwrap();
-        for (const [id, version] of Object.entries(answer.versions)) versions.current.set(id, version);
+        await change(changes).unwrap();
         return null;
       } catch (error) {
         const p = problemOf(error);
-        const message = `${p.message} ${p.faults?.map((f) => `${f.path} ${f.message}`).join('; ') ?? ''}`.trim();
+        if (p.code === 'changed_meanwhile') {
+          setMet({ changes, conflicts: (p.current ?? []) as ItemConflict[] });
+          return p.message;
+        }
+        const message = `${p.message} ${faultWords(p.faults)}`.trim();
         toast.error(message);
         return message;
       }
     },
-    [byId, ids, change],
+    [change],
+  );
+  const send = useCallback(
+    (edits: readonly Edit[]) => {
+      const inField = (field: ItemField, text: string) => (field === 'category' ? (ids.get(text) ?? '') : text);
+      return keep(
+        edits.flatMap((e) => {
+          const field = ITEM_FIELDS.find((f) => f === e.column);
+          return field && byId.has(e.key)
+            ? [{ item: e.key, field, seen: inField(field, e.before), value: inField(field, e.after) }]
+            : [];
+        }),
+      );
+    },
+    [byId, ids, keep],
   );
   const onEdits = useCallback(
     (edits: readonly Edit[]) => {
@@ -234,7 +241,7 @@ function ItemsGrid({ rows, me, find }: { rows: readonly ItemRow[]; me: Me; find:
     },
     [form],
   );
-  const state = useSheet({ columns, rows, keyOf, read: readNumber, onEdits, find });
+  const state = useSheet({ name: 'items', columns, rows, keyOf, read: readNumber, onEdits, find });
   const [active, setActive] = useState<ItemRow | null>(null);
   const [open, setOpen] = useState<ItemRow | null>(null);
   return (
@@ -252,6 +259,18 @@ function ItemsGrid({ rows, me, find }: { rows: readonly ItemRow[]; me: Me; find:
         onActive={setActive}
         onOpen={(row) => me.rights.has('see_cost') && setOpen(row)}
       />
+      {met ? (
+        <MetInItems
+          met={met}
+          shown={(field, text) =>
+            field === 'category' ? (categories.get(text) ?? text) : AMOUNTS.has(field) ? inForm(text, form) : text
+          }
+          onGoOn={(changes) => {
+            setMet(null);
+            void keep(changes);
+          }}
+        />
+      ) : null}
       {open ? <ItemCosts item={open} onClose={() => setOpen(null)} /> : null}
     </>
   );

@@ -29,15 +29,19 @@ export function Field({
   fault,
   children,
   className = '',
+  group = false,
 }: {
   label: string;
   hint?: ReactNode;
   fault?: string | undefined;
   children: ReactNode;
   className?: string;
+  /** Stands over a control of several parts that carries the label itself. */
+  group?: boolean;
 }) {
+  const Around = group ? 'div' : 'label';
   return (
-    <label className={`flex flex-col gap-0.5 ${className}`}>
+    <Around className={`flex flex-col gap-0.5 ${className}`}>
       <span className="text-xs text-faint">{label}</span>
       {children}
       {hint && !fault ? <span className="text-xs text-faint">{hint}</span> : null}
@@ -46,7 +50,7 @@ export function Field({
           {fault}
         </span>
       ) : null}
-    </label>
+    </Around>
   );
 }
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type NumberForm, formOf, read, show, showDay, shorten } from './number-form.ts';
+import { type NumberForm, formOf, read, readDay, show, showDay, shorten } from './number-form.ts';
 
 const forms: NumberForm[] = ['point', 'comma'];
 
@@ -40,6 +40,22 @@ describe('numbers in the reader’s own form', () => {
       '7',
       '9.9999',
     ]);
+  });
+  it('days are read in the reader’s order, as ISO too; what is none is refused, never guessed', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...forms),
+        fc.date({ min: new Date('1950-01-01'), max: new Date('2150-12-31'), noInvalidDate: true }),
+        (form, at) => {
+          const day = at.toISOString().slice(0, 10);
+          expect(readDay(showDay(day, form), form)).toEqual({ ok: true, value: day });
+          expect(readDay(day, form)).toEqual({ ok: true, value: day });
+        },
+      ),
+    );
+    expect(readDay('9.3.26', 'comma')).toEqual({ ok: true, value: '2026-03-09' });
+    for (const wrong of ['31/02/2026', '13', '2026-13-01', '1/1/26 x', 'tomorrow', '03/2026'])
+      expect(readDay(wrong, 'point').ok).toBe(false);
   });
   it('follows the language, and shows days in its order', () => {
     expect([formOf('en-GB'), formOf('de-DE')]).toEqual(['point', 'comma']);

@@ -1,3 +1,4 @@
+import { isDay } from '#core/numbers/day.ts';
 import { type NumberFormat, parseNumber } from '#core/numbers/parse-number.ts';
 
 /** How the reader writes numbers; figures are kept and sent as plain decimal text. */
@@ -45,7 +46,23 @@ export function read(text: string, form: NumberForm): Read {
   return found.ok ? found : { ok: false, message: `"${text}" is not a number; write it like ${FORMS[form].sample}` };
 }
 
-const MARK = 'not a number: ';
+/** How a day is written in each form. */
+export const DAY_SAMPLES: Record<NumberForm, string> = { point: '31/12/2026', comma: '31.12.2026' };
+
+/** Reads a day that a person typed in their own order, or as ISO; a year of two digits is one of this century. */
+export function readDay(text: string, form: NumberForm): Read {
+  const t = text.trim();
+  if (t === '') return { ok: true, value: '' };
+  const [, y, m, d] = /^(\d{4})-(\d{1,2})-(\d{1,2})$/.exec(t) ?? [];
+  const [, day = d, month = m, year = y] = /^(\d{1,2})[./ -](\d{1,2})[./ -](\d{4}|\d{2})$/.exec(t) ?? [];
+  if (day && month && year) {
+    const iso = `${year.length === 2 ? '20' : ''}${year}-${month.padStart(2, '0')}-${day.padStart(2, '0')}`;
+    if (isDay(iso)) return { ok: true, value: iso };
+  }
+  return { ok: false, message: `"${text}" is not a day; write it like ${DAY_SAMPLES[form]}` };
+}
+
+const MARK = 'not readable: ';
 
 /** What was typed and could not be read, as a value that nothing takes for a number. */
 export const unreadable = (typed: string): string => `${MARK}${typed}`;

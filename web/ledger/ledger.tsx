@@ -5,7 +5,7 @@ import { useNumberForm } from '../frame/preferences.ts';
 import { Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { showDay, showMoment } from '../kit/number-form.ts';
 import { reversedWords, whollyReversed } from './reversed.ts';
-import { BeforeAfter } from './before-after.tsx';
+import { BeforeAfter } from '../kit/before-after.tsx';
 import { useSignedIn } from '../people/use-me.ts';
 
 /** The record that is only added to: postings of prices, and every other change. */

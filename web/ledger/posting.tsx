@@ -69,7 +69,7 @@ export function PostingView() {
   const { data: p, error } = api.usePostingQuery(id);
   const [asking, setAsking] = useState(false);
   const columns = useMemo(() => COLUMNS.filter((c) => c.id !== 'margin' || me.rights.has('see_cost')), [me.rights]);
-  const state = useSheet({ columns, rows: p?.detail ?? NO_LINES, keyOf, read: plainNumber });
+  const state = useSheet({ name: 'posting', columns, rows: p?.detail ?? NO_LINES, keyOf, read: plainNumber });
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
   if (!p) return null;
   return (

@@ -237,7 +237,7 @@ function ListBody({ prices }: { prices: ListPrices }) {
     },
     [form],
   );
-  const state = useSheet({ columns, rows, keyOf, read: readNumber, onEdits });
+  const state = useSheet({ name: 'list', columns, rows, keyOf, read: readNumber, onEdits });
   const { order } = state;
   const lines = useMemo(
     () =>
@@ -330,7 +330,7 @@ function ListBody({ prices }: { prices: ListPrices }) {
       <GridTools state={state} columns={columns} total={rows.length} what="prices" one="price" />
       <div className="flex min-h-0 flex-1">
         <div className="flex min-w-0 flex-1 flex-col">
-          <Grid state={state} label={`Prices of ${list.name}`} onActive={choose} onOpen={choose} />
+          <Grid state={state} label={`Prices of ${list.name}`} at={at} onActive={choose} onOpen={choose} />
         </div>
         {item && pack ? (
           <BuildUpPanel list={list.id} item={item} pack={pack} day={asked} onClose={() => choose(null)} />

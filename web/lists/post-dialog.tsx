@@ -2,6 +2,8 @@ import { useState } from 'react';
 import type { ListPriceRow, ListPrices } from '#contract/lists.ts';
 import { api, problemOf } from '../api.ts';
 import { useDay } from '../frame/day.ts';
+import { DateField } from '../kit/date-field.tsx';
+import { faultWords } from '../kit/faults.tsx';
 import { Button, Dialog, Field, Input, Trouble } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
 import { counted } from '../kit/words.ts';
@@ -71,7 +73,7 @@ export function PostDialog({
     <Dialog open onClose={() => onClose(null)} title={`Post ${counted(lines.length, 'price')} on ${name}`} wide>
       {problem ? (
         <Trouble>
-          {problem.message} {problem.faults?.map((f) => `${f.path}: ${f.message}`).join('; ')}
+          {problem.message} {faultWords(problem.faults)}
         </Trouble>
       ) : null}
       {moved.length > 0 ? (
@@ -145,14 +147,8 @@ export function PostDialog({
         </tbody>
       </table>
       <div className="mt-4 grid grid-cols-[10rem_1fr] gap-x-5 gap-y-3">
-        <Field label="In force from">
-          <Input
-            type="date"
-            name="effective"
-            min={today}
-            value={effective}
-            onChange={(e) => setEffective(e.target.value)}
-          />
+        <Field label="In force from" group>
+          <DateField name="effective" label="In force from" from={today} value={effective} onValue={setEffective} />
         </Field>
         <Field label="Why (stands in the ledger)">
           <Input
@@ -164,8 +160,14 @@ export function PostDialog({
         </Field>
         {byHand.length > 0 ? (
           <>
-            <Field label="Last day of hand-set prices" hint="empty: until changed">
-              <Input type="date" name="lastDay" value={lastDay} onChange={(e) => setLastDay(e.target.value)} />
+            <Field label="Last day of hand-set prices" hint="empty: until changed" group>
+              <DateField
+                name="lastDay"
+                label="Last day of hand-set prices"
+                from={today}
+                value={lastDay}
+                onValue={setLastDay}
+              />
             </Field>
             <Field
               label={`Why ${counted(byHand.length, 'price is', 'prices are')} set by hand`}

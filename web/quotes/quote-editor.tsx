@@ -1,4 +1,5 @@
 import { useMemo, useState } from 'react';
+import { flushSync } from 'react-dom';
 import { useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import type { ItemRow } from '#contract/items.ts';
@@ -9,7 +10,10 @@ import { Button, Field, Input, Select, Trouble, ViewHead } from '../kit/controls
 import { useNumberForm } from '../frame/preferences.ts';
 import { showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
-import { Conflict } from '../setup/conflict.tsx';
+import { Conflict, merged } from '../kit/conflict.tsx';
+import { DateField } from '../kit/date-field.tsx';
+import { faultWords } from '../kit/faults.tsx';
+import { useLeaveGuard } from '../kit/leave-guard.tsx';
 import { Decide } from './decide.tsx';
 import { ItemPicker } from './item-picker.tsx';
 import { QuoteLines } from './quote-lines.tsx';
@@ -45,12 +49,14 @@ function bodyOf(q: QuoteView | null): QuoteBody {
 }
 
 /** A quote's fields as a person compares them. */
-const inWords = (body: QuoteBody) => ({
-  ...body,
-  lines: body.lines
-    .map((l) => `${l.quantity} × item ${l.item}${l.reductionKind ? `, ${l.reductionValue} ${l.reductionKind}` : ''}`)
-    .join('; '),
-});
+const inWords = (field: string, value: unknown): unknown =>
+  field !== 'lines'
+    ? value
+    : (value as QuoteBody['lines']).map((l) => ({
+        item: l.item,
+        quantity: l.quantity,
+        reduced: l.reductionKind ? `${l.reductionValue} ${l.reductionKind.replace('_', ' ')}` : '',
+      }));
 
 /** Who else had it in hand last. */
 function lastHand(quote: QuoteView): string {
@@ -99,10 +105,12 @@ function Editor({ quote }: { quote: QuoteView | null }) {
   const error = saving.error ?? advancing.error ?? (complete(body) ? tried.error : undefined);
   const set = (more: Partial<QuoteBody>) => setBody((b) => ({ ...b, ...more }));
 
+  const { question, letGo } = useLeaveGuard(editable && (quote ? changed : body.lines.length > 0), 'The quote');
   const keep = async () => {
     try {
       const done = await save({ id: quote?.id ?? null, version: base?.version ?? 0, body }).unwrap();
       if (quote) follow(done);
+      letGo();
       toast.success(`Quote ${done.number} is kept.`);
       void navigate(`/quotes/${done.id}`, { replace: true });
     } catch {
@@ -121,6 +129,7 @@ function Editor({ quote }: { quote: QuoteView | null }) {
   const copy = async () => {
     try {
       const done = await save({ id: null, version: 0, body }).unwrap();
+      letGo();
       void navigate(`/quotes/${done.id}`);
     } catch {
       /* shown above the lines */
@@ -129,6 +138,7 @@ function Editor({ quote }: { quote: QuoteView | null }) {
   const steps = at === null ? undefined : figures?.lines[at]?.steps;
   return (
     <>
+      {question}
       <ViewHead
         title={quote ? `Quote ${quote.number}` : 'New quote'}
         about={
@@ -183,17 +193,17 @@ function Editor({ quote }: { quote: QuoteView | null }) {
           {moved && changed ? (
             <Conflict
               message={`Meanwhile${lastHand(quote)}.`}
-              theirs={{ ...inWords(bodyOf(quote)), version: quote.version }}
-              mine={inWords(body)}
-              onInsist={() => setBase(quote)}
-              onGiveWay={() => follow(quote)}
+              theirs={bodyOf(quote)}
+              mine={body}
+              shown={inWords}
+              onGoOn={(fromTheirs) => {
+                setBase(quote);
+                setBody(merged(body, bodyOf(quote), fromTheirs));
+              }}
             />
           ) : error ? (
             <Trouble>
-              {problemOf(error).message}{' '}
-              {problemOf(error)
-                .faults?.map((f) => f.message)
-                .join('; ')}
+              {problemOf(error).message} {faultWords(problemOf(error).faults)}
             </Trouble>
           ) : null}
           {quote?.state === 'waiting' ? <Decide quote={quote} /> : null}
@@ -242,12 +252,12 @@ function Editor({ quote }: { quote: QuoteView | null }) {
                 />
               </Field>
             ) : null}
-            <Field label="Valid until">
-              <Input
-                type="date"
+            <Field label="Valid until" group>
+              <DateField
                 name="validUntil"
+                label="Valid until"
                 value={body.validUntil ?? ''}
-                onChange={(e) => set({ validUntil: e.target.value || null })}
+                onValue={(day) => set({ validUntil: day || null })}
               />
             </Field>
             <Field label="Note on the quote" className="min-w-40 flex-1">
@@ -269,14 +279,22 @@ function Editor({ quote }: { quote: QuoteView | null }) {
               <ItemPicker
                 items={items}
                 label="Add an item: code or name"
-                onPick={(i) =>
-                  set({
-                    lines: [
-                      ...body.lines,
-                      { item: i.id, pack: i.packs[0]!.id, quantity: '1', reductionKind: null, reductionValue: null },
-                    ],
-                  })
-                }
+                onPick={(i) => {
+                  const line = {
+                    item: i.id,
+                    pack: i.packs[0]!.id,
+                    quantity: '1',
+                    reductionKind: null,
+                    reductionValue: null,
+                  };
+                  flushSync(() => set({ lines: [...body.lines, line] }));
+                  // how many is the next thing that is typed
+                  const quantity = document.querySelector<HTMLInputElement>(
+                    `input[name="quantity-${body.lines.length}"]`,
+                  );
+                  quantity?.focus();
+                  quantity?.select();
+                }}
               />
             </div>
           ) : null}

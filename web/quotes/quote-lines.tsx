@@ -94,6 +94,7 @@ export function QuoteLines({
               <td className="figure">
                 {editable ? (
                   <NumberInput
+                    name={`quantity-${n}`}
                     aria-label={`Quantity, line ${n + 1}`}
                     className="w-16"
                     value={line.quantity}

@@ -6,7 +6,9 @@ import { BASES, type BasisKind, GUARD_KINDS, type GuardKind } from '#core/recipe
 import { api } from '../api.ts';
 import { Button, Field, Input, Select, Trouble } from '../kit/controls.tsx';
 import { NumberInput } from '../kit/number-input.tsx';
-import { Conflict } from '../setup/conflict.tsx';
+import { Conflict } from '../kit/conflict.tsx';
+import { type Fault, RowFaults, faultWords } from '../kit/faults.tsx';
+import { useLeaveGuard } from '../kit/leave-guard.tsx';
 import { useRecordForm } from '../setup/use-record-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { Part } from './part.tsx';
@@ -36,7 +38,7 @@ export function RecipeForm({
   onKept: (id: string) => void;
 }) {
   const me = useSignedIn();
-  const { body, set, save, saving, problem, fault, theirs, insist, giveWay, changed } = useRecordForm<RecipeBody>(
+  const { body, set, save, saving, problem, fault, faults, theirs, goOn, changed } = useRecordForm<RecipeBody>(
     'recipes',
     start,
     id,
@@ -51,17 +53,24 @@ export function RecipeForm({
     const all = lists.map((l) => ({ id: l.id, name: String(l['name']), uses: l['recipe'] === id && id !== null }));
     return all.some((l) => l.uses) ? all.filter((l) => l.uses) : all;
   }, [lists, id]);
+  // amounts that name no currency are in that of the list which is priced
+  const used = new Set(lists.filter((l) => l['recipe'] === id && id !== null).map((l) => String(l['currency'])));
+  const currency = used.size === 1 ? [...used][0]! : me.workspace.currency;
+  const { question, letGo } = useLeaveGuard(editable && changed, 'The recipe');
   const keep = async () => {
     const done = await save();
-    if (done) onKept(done.id);
+    if (!done) return;
+    letGo();
+    onKept(done.id);
   };
   return (
     <form onSubmit={(e) => (e.preventDefault(), void keep())} className="max-w-6xl px-5 py-4">
+      {question}
       {theirs ? (
-        <Conflict message={problem!.message} theirs={theirs} mine={body} onInsist={insist} onGiveWay={giveWay} />
+        <Conflict message={problem!.message} theirs={theirs} mine={body} onGoOn={goOn} />
       ) : problem ? (
         <Trouble>
-          {problem.message} {problem.faults?.map((f) => `${f.path}: ${f.message}`).join('; ')}
+          {problem.message} {faultWords(faults)}
         </Trouble>
       ) : null}
       <fieldset disabled={!editable} className="flex min-w-0 flex-col gap-5">
@@ -115,8 +124,7 @@ export function RecipeForm({
           aside={
             <label className="flex items-center gap-2 text-xs text-faint">
               worked on a sample of{' '}
-              <NumberInput aria-label="Sample" value={sample} onValue={setSample} className="w-24" />{' '}
-              {me.workspace.currency}
+              <NumberInput aria-label="Sample" value={sample} onValue={setSample} className="w-24" /> {currency}
             </label>
           }
         >
@@ -125,8 +133,9 @@ export function RecipeForm({
               rows={body.uplift}
               onRows={(uplift) => set({ uplift })}
               sample={sample}
+              currency={currency}
               basis={body.basis === 'landed' || body.basis === 'cost' ? 'cost' : 'price'}
-              fault={fault}
+              faults={faults}
             />
           </div>
         </Part>
@@ -152,7 +161,7 @@ export function RecipeForm({
           </div>
         </Part>
         <Part number={5} title="Guards">
-          <Guards body={body} set={set} fault={fault} />
+          <Guards body={body} set={set} faults={faults} />
         </Part>
       </fieldset>
       <Trial lists={triable} kept={id === null ? null : start} body={body} />
@@ -175,11 +184,11 @@ export function RecipeForm({
 function Guards({
   body,
   set,
-  fault,
+  faults,
 }: {
   body: RecipeBody;
   set: (change: Partial<RecipeBody>) => void;
-  fault: (path: string) => string | undefined;
+  faults: readonly Fault[] | undefined;
 }) {
   const { guards } = body;
   const me = useSignedIn();
@@ -220,14 +229,7 @@ function Guards({
           >
             take away
           </button>
-          {['percent', 'amount']
-            .map((f) => fault(`guards[${i}].${f}`))
-            .filter(Boolean)
-            .map((m) => (
-              <span key={m} role="alert" className="text-xs text-stop">
-                {m}
-              </span>
-            ))}
+          <RowFaults faults={faults} of={`guards[${i}]`} />
         </div>
       ))}
       {unused.length > 0 ? (

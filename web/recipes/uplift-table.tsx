@@ -1,9 +1,12 @@
+import type { ItemRow } from '#contract/items.ts';
 import type { RecipeBody } from '#contract/recipes.ts';
 import { UPLIFT_METHODS, type UpliftMethod } from '#core/recipes/recipe.ts';
 import { api } from '../api.ts';
+import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Select } from '../kit/controls.tsx';
+import { type Fault, RowFaults } from '../kit/faults.tsx';
+import { type NumberForm, show } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
-import { useSignedIn } from '../people/use-me.ts';
 import { UpliftEcho, answerTo } from './uplift-echo.tsx';
 
 type Row = RecipeBody['uplift'][number];
@@ -34,23 +37,59 @@ export const FRESH_ROW: Row = {
   currency: null,
 };
 
+const AMOUNTS: ReadonlySet<UpliftMethod> = new Set(['add', 'amount_off', 'fixed']);
+
+interface ShownTie {
+  readonly title: string;
+  /** The row without it. */
+  readonly without: Partial<Row>;
+}
+
+/** Ties that have no column of their own: a row must never look as if it reached more than it does. */
+export function tiesOf(row: Row, items: readonly Pick<ItemRow, 'id' | 'sku' | 'name'>[], form: NumberForm): ShownTie[] {
+  const out: ShownTie[] = [];
+  if (row.item) {
+    const item = items.find((i) => i.id === row.item);
+    out.push({ title: item ? `${item.sku}, ${item.name}` : `item ${row.item}`, without: { item: null } });
+  }
+  for (const [name, value] of Object.entries(row.attributes ?? {})) {
+    const { [name]: _, ...rest } = row.attributes!;
+    out.push({ title: `${name} ${value}`, without: { attributes: Object.keys(rest).length > 0 ? rest : null } });
+  }
+  if (row.bandFrom || row.bandTo) {
+    const from = row.bandFrom ? `from ${show(row.bandFrom, form)}` : 'from 0';
+    out.push({
+      title: `a basis ${from}${row.bandTo ? ` to under ${show(row.bandTo, form)}` : ' up'}`,
+      without: { bandFrom: null, bandTo: null },
+    });
+  }
+  return out;
+}
+
+const NO_ITEMS: ItemRow[] = [];
+
 /** The rows that say how much to add; the most specific row that reaches an item wins. Markup and margin answer each other as they are typed. */
 export function UpliftTable({
   rows,
   onRows,
   sample,
+  currency,
   basis,
-  fault,
+  faults,
 }: {
   rows: readonly Row[];
   onRows: (rows: Row[]) => void;
   sample: string;
+  /** That of the sample, and of an amount that names none: the list's. */
+  currency: string;
   basis: 'cost' | 'price';
-  fault: (path: string) => string | undefined;
+  faults: readonly Fault[] | undefined;
 }) {
-  const me = useSignedIn();
   const { data: categories = [] } = api.useRegisterQuery('categories');
   const { data: suppliers = [] } = api.useRegisterQuery('suppliers');
+  const form = useNumberForm();
+  const { data: items = NO_ITEMS } = api.useItemsQuery(null, { skip: !rows.some((r) => r.item) });
+  const tied = rows.some((r) => tiesOf(r, items, form).length > 0);
   const change = (i: number, more: Partial<Row>) => onRows(rows.map((r, n) => (n === i ? { ...r, ...more } : r)));
   const text = (i: number, field: 'pack' | 'brand' | 'model', label: string) => (
     <input
@@ -72,6 +111,7 @@ export function UpliftTable({
               <th>Pack</th>
               <th>Brand</th>
               <th>Model</th>
+              {tied ? <th>Only for</th> : null}
               <th>How</th>
               <th className="figure">
                 markup,
@@ -109,6 +149,23 @@ export function UpliftTable({
                 <td>{text(i, 'pack', 'Pack')}</td>
                 <td>{text(i, 'brand', 'Brand')}</td>
                 <td>{text(i, 'model', 'Model')}</td>
+                {tied ? (
+                  <td>
+                    {tiesOf(r, items, form).map((t) => (
+                      <div key={t.title} className="text-xs whitespace-nowrap">
+                        {t.title}{' '}
+                        <button
+                          type="button"
+                          aria-label={`Take away “${t.title}”, row ${i + 1}`}
+                          className="text-accent underline"
+                          onClick={() => change(i, t.without)}
+                        >
+                          ×
+                        </button>
+                      </div>
+                    ))}
+                  </td>
+                ) : null}
                 <td>
                   <Select
                     aria-label={`How, row ${i + 1}`}
@@ -118,20 +175,16 @@ export function UpliftTable({
                     options={UPLIFT_METHODS.map((m) => [m, METHOD_NAMES[m]] as const)}
                   />
                 </td>
-                <Value row={r} i={i} onChange={(more) => change(i, more)} currency={me.workspace.currency} />
+                <Value row={r} i={i} onChange={(more) => change(i, more)} ours={currency} />
                 <td>
-                  <UpliftEcho
-                    method={r.method}
-                    value={r.value}
-                    sample={sample}
-                    currency={me.workspace.currency}
-                    basis={basis}
-                  />
-                  {fault(`uplift[${i}].value`) ? (
-                    <div role="alert" className="text-xs text-stop">
-                      {fault(`uplift[${i}].value`)}
-                    </div>
-                  ) : null}
+                  {r.currency && AMOUNTS.has(r.method) && r.currency !== currency ? (
+                    <span className="text-xs text-faint">
+                      {show(r.value, form)} {r.currency}, exchanged by the day’s rate
+                    </span>
+                  ) : (
+                    <UpliftEcho method={r.method} value={r.value} sample={sample} currency={currency} basis={basis} />
+                  )}
+                  <RowFaults faults={faults} of={`uplift[${i}]`} />
                 </td>
                 <td>
                   <button
@@ -161,13 +214,15 @@ function Value({
   row,
   i,
   onChange,
-  currency,
+  ours,
 }: {
   row: Row;
   i: number;
   onChange: (more: Partial<Row>) => void;
-  currency: string;
+  /** That of an amount which names none. */
+  ours: string;
 }) {
+  const currency = row.currency ?? ours;
   if (row.method !== 'markup' && row.method !== 'margin') {
     const unit = { multiply: 'times', add: currency, percent_off: '%', amount_off: currency, fixed: currency }[
       row.method

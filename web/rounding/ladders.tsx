@@ -12,7 +12,9 @@ import { NumberInput } from '../kit/number-input.tsx';
 import { show } from '../kit/number-form.ts';
 import { SideList } from '../kit/side-list.tsx';
 import { useSignedIn } from '../people/use-me.ts';
-import { Conflict } from '../setup/conflict.tsx';
+import { Conflict } from '../kit/conflict.tsx';
+import { RowFaults, faultWords } from '../kit/faults.tsx';
+import { useLeaveGuard } from '../kit/leave-guard.tsx';
 import { useRecordForm } from '../setup/use-record-form.ts';
 
 type RungBody = LadderBody['rungs'][number];
@@ -87,7 +89,7 @@ function LadderForm({
   editable: boolean;
   onKept: (id: string) => void;
 }) {
-  const { body, set, save, saving, problem, fault, theirs, insist, giveWay, changed } = useRecordForm<LadderBody>(
+  const { body, set, save, saving, problem, fault, faults, theirs, goOn, changed } = useRecordForm<LadderBody>(
     'ladders',
     start,
     id,
@@ -95,23 +97,29 @@ function LadderForm({
   );
   const change = (i: number, more: Partial<RungBody>) =>
     set({ rungs: body.rungs.map((r, n) => (n === i ? { ...r, ...more } : r)) });
+  const { question, letGo } = useLeaveGuard(editable && changed, 'The ladder');
   const keep = async () => {
     const done = await save();
-    if (done) onKept(done.id);
+    if (!done) return;
+    letGo();
+    onKept(done.id);
   };
   return (
     <form onSubmit={(e) => (e.preventDefault(), void keep())} className="max-w-5xl px-5 py-4">
+      {question}
       {theirs ? (
-        <Conflict message={problem!.message} theirs={theirs} mine={body} onInsist={insist} onGiveWay={giveWay} />
+        <Conflict message={problem!.message} theirs={theirs} mine={body} onGoOn={goOn} />
       ) : problem ? (
-        <Trouble>{problem.message}</Trouble>
+        <Trouble>
+          {problem.message} {faultWords(faults)}
+        </Trouble>
       ) : null}
       <fieldset disabled={!editable}>
         <div className="flex gap-4">
-          <Field label="Name" className="w-80">
+          <Field label="Name" className="w-80" fault={fault('name')}>
             <Input name="name" required value={body.name} onChange={(e) => set({ name: e.target.value })} />
           </Field>
-          <Field label="Currency">
+          <Field label="Currency" fault={fault('currency')}>
             <Input
               name="currency"
               required
@@ -135,93 +143,84 @@ function LadderForm({
             </tr>
           </thead>
           <tbody>
-            {body.rungs.map((r, i) => {
-              const wrong = (['from', 'to', 'step', 'endings', 'downUntil', 'upFrom'] as const)
-                .map((f) => fault(`rungs[${i}].${f}`))
-                .filter((m) => m !== undefined);
-              return (
-                <tr key={i} aria-label={`Rung ${i + 1}`}>
-                  <td>
-                    <NumberInput
-                      aria-label={`From, rung ${i + 1}`}
-                      className="w-24"
-                      value={r.from}
-                      onValue={(from) => change(i, { from })}
-                    />
-                  </td>
-                  <td>
-                    <NumberInput
-                      aria-label={`Up to, rung ${i + 1}`}
-                      className="w-24"
-                      placeholder="no end"
-                      value={r.to ?? ''}
-                      onValue={(to) => change(i, { to: to === '' ? null : to })}
-                    />
-                  </td>
-                  <td>
-                    <NumberInput
-                      aria-label={`Step, rung ${i + 1}`}
-                      className="w-20"
-                      value={r.step}
-                      onValue={(step) => change(i, { step })}
-                    />
-                  </td>
-                  <td>
-                    <Endings
-                      value={r.endings}
-                      label={`Endings, rung ${i + 1}`}
-                      onValue={(endings) => change(i, { endings })}
-                    />
-                  </td>
-                  <td>
-                    <Select
-                      aria-label={`Direction, rung ${i + 1}`}
-                      value={r.direction}
-                      onChange={(e) => change(i, { direction: e.target.value as Direction })}
-                      options={DIRECTIONS.map((d) => [d, DIRECTION_NAMES[d]] as const)}
-                    />
-                  </td>
-                  {r.direction === 'cuts' ? (
-                    <>
-                      <td>
-                        <NumberInput
-                          aria-label={`Down before, rung ${i + 1}`}
-                          className="w-20"
-                          value={r.downUntil ?? ''}
-                          onValue={(downUntil) => change(i, { downUntil })}
-                        />
-                      </td>
-                      <td>
-                        <NumberInput
-                          aria-label={`Up from, rung ${i + 1}`}
-                          className="w-20"
-                          value={r.upFrom ?? ''}
-                          onValue={(upFrom) => change(i, { upFrom })}
-                        />
-                      </td>
-                    </>
-                  ) : (
-                    <td colSpan={2} />
-                  )}
-                  <td>
-                    <button
-                      type="button"
-                      aria-label={`Take rung ${i + 1} away`}
-                      disabled={body.rungs.length === 1}
-                      className="text-accent underline disabled:text-faint"
-                      onClick={() => set({ rungs: body.rungs.filter((_, n) => n !== i) })}
-                    >
-                      ×
-                    </button>
-                    {wrong.map((m) => (
-                      <div key={m} role="alert" className="text-xs text-stop">
-                        {m}
-                      </div>
-                    ))}
-                  </td>
-                </tr>
-              );
-            })}
+            {body.rungs.map((r, i) => (
+              <tr key={i} aria-label={`Rung ${i + 1}`}>
+                <td>
+                  <NumberInput
+                    aria-label={`From, rung ${i + 1}`}
+                    className="w-24"
+                    value={r.from}
+                    onValue={(from) => change(i, { from })}
+                  />
+                </td>
+                <td>
+                  <NumberInput
+                    aria-label={`Up to, rung ${i + 1}`}
+                    className="w-24"
+                    placeholder="no end"
+                    value={r.to ?? ''}
+                    onValue={(to) => change(i, { to: to === '' ? null : to })}
+                  />
+                </td>
+                <td>
+                  <NumberInput
+                    aria-label={`Step, rung ${i + 1}`}
+                    className="w-20"
+                    value={r.step}
+                    onValue={(step) => change(i, { step })}
+                  />
+                </td>
+                <td>
+                  <Endings
+                    value={r.endings}
+                    label={`Endings, rung ${i + 1}`}
+                    onValue={(endings) => change(i, { endings })}
+                  />
+                </td>
+                <td>
+                  <Select
+                    aria-label={`Direction, rung ${i + 1}`}
+                    value={r.direction}
+                    onChange={(e) => change(i, { direction: e.target.value as Direction })}
+                    options={DIRECTIONS.map((d) => [d, DIRECTION_NAMES[d]] as const)}
+                  />
+                </td>
+                {r.direction === 'cuts' ? (
+                  <>
+                    <td>
+                      <NumberInput
+                        aria-label={`Down before, rung ${i + 1}`}
+                        className="w-20"
+                        value={r.downUntil ?? ''}
+                        onValue={(downUntil) => change(i, { downUntil })}
+                      />
+                    </td>
+                    <td>
+                      <NumberInput
+                        aria-label={`Up from, rung ${i + 1}`}
+                        className="w-20"
+                        value={r.upFrom ?? ''}
+                        onValue={(upFrom) => change(i, { upFrom })}
+                      />
+                    </td>
+                  </>
+                ) : (
+                  <td colSpan={2} />
+                )}
+                <td>
+                  <button
+                    type="button"
+                    aria-label={`Take rung ${i + 1} away`}
+                    disabled={body.rungs.length === 1}
+                    className="text-accent underline disabled:text-faint"
+                    onClick={() => set({ rungs: body.rungs.filter((_, n) => n !== i) })}
+                  >
+                    ×
+                  </button>
+                  <RowFaults faults={faults} of={`rungs[${i}]`} />
+                </td>
+              </tr>
+            ))}
           </tbody>
         </table>
         <Button

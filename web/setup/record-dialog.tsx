@@ -1,12 +1,17 @@
-import type { ReactNode } from 'react';
+import { type ReactNode, useState } from 'react';
 import type { ItemRow } from '#contract/items.ts';
 import { ItemPicker } from '../quotes/item-picker.tsx';
 import { BREAK_KINDS, type BreakKind, type BreakRow } from '#core/quotes/breaks.ts';
 import { toast } from 'sonner';
 import { api, problemOf } from '../api.ts';
+import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Dialog, Field, Input, Select, Trouble } from '../kit/controls.tsx';
+import { DateField } from '../kit/date-field.tsx';
+import { type Fault, RowFaults, faultWords } from '../kit/faults.tsx';
+import { show, showDay } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
-import { Conflict } from './conflict.tsx';
+import { Conflict } from '../kit/conflict.tsx';
+import { cellText, useNames } from './cell-text.ts';
 import type { RegisterField, RegisterView } from './registers.ts';
 import { useRecordForm } from './use-record-form.ts';
 
@@ -23,13 +28,14 @@ export function RecordDialog({
   onClose: () => void;
 }) {
   const start: Body = row ? wholeBody(view, row) : view.start;
-  const { body, set, save, saving, problem, fault, theirs, insist, giveWay } = useRecordForm<Body>(
+  const { body, set, save, saving, problem, fault, faults, theirs, goOn, changed } = useRecordForm<Body>(
     view.name,
     start,
     row?.id ?? null,
     row?.version ?? 0,
   );
   const [remove] = api.useRemoveRecordMutation();
+  const [leaving, setLeaving] = useState(false);
   const keep = async () => {
     if (await save()) onClose();
   };
@@ -43,27 +49,71 @@ export function RecordDialog({
       toast.error(problemOf(error).message);
     }
   };
+  const names = useNames(view.fields);
+  const form = useNumberForm();
+  const shownField = (name: string, value: unknown) => {
+    const field = view.fields.find((f) => f.name === name);
+    return field
+      ? cellText(
+          field,
+          value,
+          names,
+          (t) => show(t, form),
+          (d) => showDay(d, form),
+        )
+      : value;
+  };
+  const fields = view.fields.filter((f) => row !== null || !f.laterOnly);
+  // what no field of the form shows is told above it
+  const elsewhere = faults?.filter((f) => !fields.some((x) => f.path === x.name || f.path.startsWith(`${x.name}[`)));
+  const Beside = view.beside;
+  const close = () => (changed && !leaving ? setLeaving(true) : onClose());
   return (
-    <Dialog open onClose={onClose} title={row ? `Change this ${view.one}` : `New ${view.one}`}>
+    <Dialog open onClose={close} title={row ? `Change this ${view.one}` : `New ${view.one}`}>
       <form onSubmit={(e) => (e.preventDefault(), void keep())}>
         {theirs ? (
           <Conflict
             message={problem!.message}
-            theirs={Object.fromEntries(Object.entries(theirs).filter(([k]) => k in body || k === 'version'))}
+            theirs={theirs}
             mine={body}
-            onInsist={insist}
-            onGiveWay={giveWay}
+            titles={Object.fromEntries(view.fields.map((f) => [f.name, f.title]))}
+            shown={(name, value) => shownField(name, value)}
+            onGoOn={goOn}
           />
         ) : problem ? (
-          <Trouble>{problem.message}</Trouble>
+          <Trouble>
+            {problem.message} {faultWords(elsewhere)}
+          </Trouble>
         ) : null}
         <div className="mt-2 grid grid-cols-2 gap-x-5 gap-y-3">
-          {view.fields.map((f) => (
+          {fields.map((f) => (
             <div key={f.name} className={f.as.kind === 'breakRows' || f.as.kind === 'records' ? 'col-span-2' : ''}>
-              <OneField field={f} value={body[f.name]} onValue={(v) => set({ [f.name]: v })} fault={fault(f.name)} />
+              <OneField
+                field={f}
+                value={body[f.name]}
+                onValue={(v) => set({ [f.name]: v })}
+                fault={fault(f.name)}
+                faults={faults}
+              />
             </div>
           ))}
         </div>
+        {row && Beside ? <Beside id={row.id} body={body} before={start} /> : null}
+        {leaving ? (
+          <div className="mt-4">
+            <Trouble tone="warn">
+              What was typed here is not kept yet.{' '}
+              <button type="button" className="underline" onClick={onClose}>
+                Throw it away
+              </button>{' '}
+              or{' '}
+              <button type="button" className="underline" onClick={() => setLeaving(false)}>
+                go on
+              </button>
+              .
+            </Trouble>
+          </div>
+        ) : null}
         <div className="mt-5 flex items-center gap-2">
           {row && view.removable ? (
             <Button weight="stop" onClick={() => void away()}>
@@ -71,7 +121,7 @@ export function RecordDialog({
             </Button>
           ) : null}
           <span className="flex-1" />
-          <Button onClick={onClose}>Cancel</Button>
+          <Button onClick={close}>Cancel</Button>
           <Button type="submit" weight="main" disabled={saving}>
             {saving ? 'Keeping …' : 'Keep'}
           </Button>
@@ -91,11 +141,13 @@ function OneField({
   value,
   onValue,
   fault,
+  faults,
 }: {
   field: RegisterField;
   value: unknown;
   onValue: (value: unknown) => void;
   fault: string | undefined;
+  faults: readonly Fault[] | undefined;
 }) {
   const text = value === null || value === undefined ? '' : String(value as string | number);
   const orNull = (t: string) => (t === '' ? null : t);
@@ -126,7 +178,11 @@ function OneField({
         />,
       );
     case 'day':
-      return wrap(<Input name={f.name} type="date" value={text} onChange={(e) => onValue(orNull(e.target.value))} />);
+      return (
+        <Field label={f.title} hint={f.hint} fault={fault} group>
+          <DateField name={f.name} label={f.title} value={text} onValue={(v) => onValue(orNull(v))} />
+        </Field>
+      );
     case 'currency':
       return wrap(
         <Input
@@ -171,7 +227,7 @@ function OneField({
     case 'item':
       return wrap(<ItemChoice title={f.title} value={text} onValue={(v) => onValue(orNull(v))} />);
     case 'breakRows':
-      return <BreakRows rows={(value as BreakRow[] | null) ?? []} onRows={onValue} />;
+      return <BreakRows rows={(value as BreakRow[] | null) ?? []} onRows={onValue} faults={faults} />;
     default:
       return wrap(
         <Input
@@ -260,7 +316,15 @@ function RecordChoices({
 
 const KIND_NAMES: Record<BreakKind, string> = { price: 'price', percent_off: '% off', amount_off: 'amount off' };
 
-function BreakRows({ rows, onRows }: { rows: readonly BreakRow[]; onRows: (rows: BreakRow[]) => void }) {
+function BreakRows({
+  rows,
+  onRows,
+  faults,
+}: {
+  rows: readonly BreakRow[];
+  onRows: (rows: BreakRow[]) => void;
+  faults: readonly Fault[] | undefined;
+}) {
   const change = (i: number, more: Partial<BreakRow>) => onRows(rows.map((r, n) => (n === i ? { ...r, ...more } : r)));
   return (
     <fieldset>
@@ -295,6 +359,7 @@ function BreakRows({ rows, onRows }: { rows: readonly BreakRow[]; onRows: (rows:
           >
             ×
           </button>
+          <RowFaults faults={faults} of={`rows[${i}]`} />
         </div>
       ))}
       <Button onClick={() => onRows([...rows, { from: '', kind: 'percent_off', value: '' }])}>Add a break</Button>

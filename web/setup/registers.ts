@@ -1,7 +1,9 @@
+import type { ComponentType } from 'react';
 import { BREAK_WAYS } from '#core/quotes/breaks.ts';
 import { FLOOR_KINDS, FLOOR_OUTCOMES } from '#core/quotes/floors.ts';
 import { SUPPLIER_CHOICES } from '#core/workspace/types.ts';
 import { ROLES, type Right } from '#contract/people.ts';
+import { ListAudienceBeside } from './list-audience.tsx';
 
 export type FieldKind =
   | { kind: 'text' | 'number' | 'whole' | 'day' | 'yes' | 'currency' | 'password' }
@@ -19,6 +21,8 @@ export interface RegisterField {
   readonly optional?: boolean;
   /** Left out of the table, only in the form. */
   readonly formOnly?: boolean;
+  /** Not asked of a new record. */
+  readonly laterOnly?: boolean;
 }
 
 export interface RegisterView {
@@ -33,6 +37,12 @@ export interface RegisterView {
   readonly removable: boolean;
   /** Only one record, never a new one. */
   readonly single?: boolean;
+  /** What the form shows beside its fields, of a record that exists. */
+  readonly beside?: ComponentType<{
+    id: string;
+    body: Record<string, unknown>;
+    before: Record<string, unknown>;
+  }>;
 }
 
 const field = (name: string, title: string, as: FieldKind, more: Partial<RegisterField> = {}): RegisterField => ({
@@ -50,17 +60,18 @@ export const VIEWS: readonly RegisterView[] = [
     title: 'Price lists',
     one: 'price list',
     about:
-      'The prices that one audience sees, in one currency, with tax in or out. Without a group a list is meant for everyone.',
+      'The prices that one audience sees, in one currency, with tax in or out. Without a group a list is meant for everyone. A new one begins inactive.',
     right: 'read',
     changeRight: 'edit_rules',
     removable: false,
+    beside: ListAudienceBeside,
     start: {
       name: '',
       currency: 'EUR',
       taxIn: true,
       decimals: null,
       advertised: false,
-      active: true,
+      active: false,
       validFrom: null,
       validTo: null,
       rank: 1,
@@ -81,7 +92,7 @@ export const VIEWS: readonly RegisterView[] = [
         { ...optional, hint: 'empty: those of the currency', formOnly: true },
       ),
       field('advertised', 'Advertised', { kind: 'yes' }),
-      field('active', 'Active', { kind: 'yes' }),
+      field('active', 'Active', { kind: 'yes' }, { laterOnly: true }),
       field('validFrom', 'Valid from', { kind: 'day' }, optional),
       field('validTo', 'Valid to', { kind: 'day' }, optional),
     ],

@@ -1,12 +1,21 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
+import { merged } from '../kit/conflict.tsx';
 import { api, problemOf } from '../api.ts';
 
 /** Keeps one record: what was typed stays when it is refused; where somebody else was faster, both versions are at hand. */
 export function useRecordForm<B extends object>(register: string, start: B, id: string | null, version: number) {
   const [body, setBody] = useState<B>(start);
+  const [kept, setKept] = useState<B>(start);
   const [known, setKnown] = useState(version);
   const [keep, { isLoading, error, reset }] = api.useRecordMutation();
+  const changed = JSON.stringify(body) !== JSON.stringify(kept);
+  // somebody else kept a later version, and nothing was typed here: follow it
+  if (version > known && !changed) {
+    setBody(start);
+    setKept(start);
+    setKnown(version);
+  }
   const problem = error ? problemOf(error) : null;
   const theirs =
     problem?.code === 'changed_meanwhile' ? (problem.current as (B & { version: number }) | undefined) : undefined;
@@ -16,6 +25,7 @@ export function useRecordForm<B extends object>(register: string, start: B, id: 
       const done = await keep({ register, id, body: id === null ? body : { ...body, version: known } }).unwrap();
       toast.success('Kept.');
       setKnown(done.version);
+      setKept(body);
       return { id: done.id, version: done.version };
     } catch {
       return null;
@@ -30,18 +40,13 @@ export function useRecordForm<B extends object>(register: string, start: B, id: 
     problem,
     fault,
     theirs,
-    changed: JSON.stringify(body) !== JSON.stringify(start),
-    /** Go on with mine over theirs: the next save expects their version. */
-    insist: () => {
-      if (theirs) setKnown(theirs.version);
-      reset();
-    },
-    /** Take theirs instead of mine. */
-    giveWay: () => {
+    faults: problem?.faults,
+    changed,
+    /** Goes on with mine and these fields of theirs: the next save expects their version. */
+    goOn: (fromTheirs: readonly string[]) => {
       if (!theirs) return;
-      const { id: _, version: v, ...rest } = theirs as B & { id?: string; version: number };
-      setBody(rest as unknown as B);
-      setKnown(v);
+      setBody(merged(body, theirs, fromTheirs));
+      setKnown(theirs.version);
       reset();
     },
   };

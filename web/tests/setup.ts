@@ -2,7 +2,12 @@ import '@testing-library/jest-dom/vitest';
 import { cleanup, configure } from '@testing-library/react';
 import { afterEach } from 'vitest';
 
-afterEach(cleanup);
+afterEach(() => {
+  cleanup();
+  // what one test arranged is not the next one's
+  localStorage.clear();
+  sessionStorage.clear();
+});
 // a busy machine is no fault of the page
 configure({ asyncUtilTimeout: 8000 });
 

@@ -1,6 +1,6 @@
 import { render } from '@testing-library/react';
 import { Provider } from 'react-redux';
-import { MemoryRouter } from 'react-router';
+import { RouterProvider, createMemoryRouter } from 'react-router';
 import { RIGHTS, type Right } from '#contract/people.ts';
 import type { Problem } from '#contract/problems.ts';
 import { App } from '../app.tsx';
@@ -75,9 +75,7 @@ export function visit(address: string, answers: Answers, rights: readonly Right[
   }) as typeof fetch;
   render(
     <Provider store={makeStore()}>
-      <MemoryRouter initialEntries={[address]}>
-        <App />
-      </MemoryRouter>
+      <RouterProvider router={createMemoryRouter([{ path: '*', element: <App /> }], { initialEntries: [address] })} />
     </Provider>,
   );
   return sent;

@@ -4,6 +4,8 @@ import type { Worksheet } from '#contract/worksheets.ts';
 import { api, problemOf } from '../api.ts';
 import { useDay } from '../frame/day.ts';
 import { useNumberForm } from '../frame/preferences.ts';
+import { DateField } from '../kit/date-field.tsx';
+import { faultWords } from '../kit/faults.tsx';
 import { Button, Dialog, Empty, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
 import { show, showDay, showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
@@ -122,7 +124,7 @@ function ProposeDialog({ onClose }: { onClose: () => void }) {
       <form onSubmit={(e) => (e.preventDefault(), void go())} className="flex flex-col gap-3">
         {problem ? (
           <Trouble>
-            {problem.message} {problem.faults?.map((f) => f.message).join('; ')}
+            {problem.message} {faultWords(problem.faults)}
           </Trouble>
         ) : null}
         <Field label="Why">
@@ -134,15 +136,8 @@ function ProposeDialog({ onClose }: { onClose: () => void }) {
             required
           />
         </Field>
-        <Field label="For the day">
-          <Input
-            name="day"
-            type="date"
-            min={today}
-            value={day}
-            onChange={(e) => setDay(e.target.value)}
-            className="w-44"
-          />
+        <Field label="For the day" group>
+          <DateField name="day" label="For the day" from={today} value={day} onValue={setDay} />
         </Field>
         <fieldset>
           <legend className="text-xs text-faint">On the lists</legend>

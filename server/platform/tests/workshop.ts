@@ -2,7 +2,7 @@ import type { Server } from 'node:http';
 import pg from 'pg';
 import { pino } from 'pino';
 import supertest from 'supertest';
-import { inject } from 'vitest';
+import { inject, vi } from 'vitest';
 import { hashPassword } from '../../people/password.ts';
 import { people } from '../../people/tables.ts';
 import { priceLists } from '../../lists/tables.ts';
@@ -75,6 +75,36 @@ export async function openWorkshop() {
       const client = new pg.Client({ connectionString: owner });
       await client.connect();
       await client.query(statement).finally(() => client.end());
+    },
+    /**
+     * Starts requests while another transaction holds an advisory lock; once all of them wait for it, that transaction
+     * does its own work and commits, and they go on.
+     */
+    heldBack: async <T>(
+      lock: number,
+      requests: () => readonly PromiseLike<T>[],
+      work: (client: pg.PoolClient) => Promise<unknown> = () => Promise.resolve(),
+    ): Promise<T[]> => {
+      const client = await database.pool.connect();
+      try {
+        await client.query('begin');
+        await client.query('select pg_advisory_xact_lock($1)', [lock]);
+        const asked = requests();
+        const answers = Promise.all(asked);
+        await vi.waitFor(async () => {
+          const { rows } = await client.query<{ n: number }>(
+            `select count(*)::int as n from pg_locks where locktype = 'advisory' and not granted and objid = $1
+               and database = (select oid from pg_database where datname = current_database())`,
+            [lock],
+          );
+          if (rows[0]!.n < asked.length) throw new Error(`${rows[0]!.n} of ${asked.length} wait`);
+        });
+        await work(client);
+        await client.query('commit');
+        return await answers;
+      } finally {
+        client.release();
+      }
     },
     setDay: (day: string) => void (state.now = new Date(`${day}T09:00:00Z`)),
     close: async () => {

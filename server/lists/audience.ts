@@ -1,0 +1,53 @@
+import type { ListAudience } from '#contract/lists.ts';
+import type { ListBody } from '#contract/setup.ts';
+import { buyerOf } from '#core/lists/buyer.ts';
+import { candidateLists } from '#core/lists/choose-list.ts';
+import { Prepared } from '#core/workspace/index.ts';
+import type { Loaded } from '../workspace/load-workspace.ts';
+import { findList } from './list-prices.ts';
+
+/** Customers named in an answer; more are counted. */
+const NAMED = 12;
+
+/** Whom a list would answer if it were active with these terms, and for how many prices it would have nothing to say. */
+export function audienceOf({ ws, day }: Loaded, id: string, body: ListBody): ListAudience {
+  const list = findList(ws, id);
+  const asked = {
+    ...list,
+    active: true,
+    rank: body.rank,
+    groups: body.groups,
+    from: body.validFrom,
+    to: body.validTo,
+  };
+  const then = new Prepared({
+    ...ws.workspace,
+    lists: ws.workspace.lists.map((l) => (l.id === id ? asked : l)),
+  });
+  const customers: string[] = [];
+  let first = 0;
+  for (const customer of ws.workspace.customers) {
+    const buyer = buyerOf(then, { customer: customer.id });
+    if (!buyer.ok) continue;
+    const candidates = candidateLists(then, buyer.value, day);
+    const at = candidates.findIndex((c) => c.list.id === id);
+    if (at < 0) continue;
+    customers.push(customer.name);
+    if (at === 0) first++;
+  }
+  let prices = 0;
+  let missing = 0;
+  for (const item of ws.workspace.items)
+    for (const pack of item.packs) {
+      prices++;
+      if ((ws.postedOn(id, item.id, pack.id, day)?.price ?? null) === null) missing++;
+    }
+  return {
+    customers: customers.length,
+    named: customers.slice(0, NAMED),
+    first,
+    everyone: body.groups.length === 0,
+    prices,
+    missing,
+  };
+}
