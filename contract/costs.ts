@@ -206,6 +206,8 @@ export interface SheetView extends SheetSummary, SheetOutcome {
   sample: string[][];
   /** What was done to single rows. */
   corrections: SheetCorrections;
+  /** The cells of rows that cannot be read, as they stand in the file, by row. */
+  faulty: Partial<Record<number, string[]>>;
 }
 
 export const typedCostBody = object({

@@ -1,3 +1,4 @@
+import { setNonce } from 'get-nonce';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
@@ -6,6 +7,9 @@ import { App } from './app.tsx';
 import { Broken } from './frame/broken.tsx';
 import { makeStore } from './store.ts';
 import './theme.css';
+
+// dialogs hold the page still by a style element: it carries the page's own mark
+setNonce(document.querySelector<HTMLMetaElement>('meta[name=style-nonce]')?.content ?? '');
 
 const router = createBrowserRouter([{ path: '*', element: <App />, errorElement: <Broken /> }]);
 

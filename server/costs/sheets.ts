@@ -138,9 +138,12 @@ export async function viewSheet(db: Queries, id: number): Promise<SheetView> {
   const sheet = await findSheet(db, id);
   const [summary] = await listSheets(db, id);
   const table = readable(() => readTable(sheet.content, sheet.match));
+  const outcome = sheet.outcome ?? outcomeOf(await examine(db, sheet));
+  const wrong = new Set(outcome.faults.map((f) => f.row));
   return {
     ...summary!,
-    ...(sheet.outcome ?? outcomeOf(await examine(db, sheet))),
+    ...outcome,
+    faulty: Object.fromEntries(table.rows.filter((r) => wrong.has(r.row)).map((r) => [r.row, r.cells])),
     match: sheet.match,
     header: table.header,
     sample: table.rows.slice(0, 5).map((r) => r.cells),

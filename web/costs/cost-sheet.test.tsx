@@ -28,6 +28,7 @@ const sheet: SheetView = {
   broughtBy: 'Marit',
   takenInAt: null,
   corrections: {},
+  faulty: { 5: ['R5', 'auf Anfrage', '220'] },
   match: {
     encoding: 'utf-8',
     delimiter: ';',
@@ -114,7 +115,10 @@ describe('a cost sheet before it is taken in', () => {
     await user.click(await screen.findByRole('button', { name: /1 cannot be read/ }));
     await user.click(screen.getByRole('button', { name: 'correct' }));
     const dialog = await screen.findByRole('dialog');
-    await user.type(within(dialog).getByRole('textbox', { name: /cost per cost pack/ }), '221,00');
+    const cost = within(dialog).getByRole('textbox', { name: /cost per cost pack/ });
+    expect(cost).toHaveFocus();
+    expect(cost).toHaveAttribute('placeholder', 'auf Anfrage');
+    await user.type(cost, '221,00');
     await user.click(within(dialog).getByRole('button', { name: 'Read the row this way' }));
     await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
     await user.click(screen.getByRole('button', { name: 'leave out' }));

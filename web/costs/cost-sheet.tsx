@@ -192,6 +192,8 @@ function ChangesGrid({
   const columns = useMemo(() => changeColumns(form), [form]);
   const state = useSheet({ name: 'cost-sheet', columns, rows: changes, keyOf, read: readNothing });
   const [active, setActive] = useState<CostChange | null>(null);
+  // the selection stands on the first row before anything is chosen
+  const chosen = active ?? (state.order.length > 0 ? changes[state.order[0]!]! : null);
   const [correcting, setCorrecting] = useState<number | null>(null);
   const { send, isLoading } = useRowCorrections(sheet);
   return (
@@ -205,8 +207,8 @@ function ChangesGrid({
             Leave out {state.order.length === 1 ? 'the row' : `the ${state.order.length} rows`} shown
           </Button>
         ) : null}
-        {may && active ? (
-          <Button onClick={() => setCorrecting(active.row)}>Correct or leave out row {active.row} …</Button>
+        {may && chosen ? (
+          <Button onClick={() => setCorrecting(chosen.row)}>Correct or leave out row {chosen.row} …</Button>
         ) : null}
       </GridTools>
       <Grid

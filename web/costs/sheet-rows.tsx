@@ -157,6 +157,23 @@ export function CorrectRow({ sheet, row, onClose }: { sheet: SheetView; row: num
   const before = sheet.corrections[row]?.cells ?? {};
   const [cells, setCells] = useState<Partial<Record<SheetField, string>>>(before);
   const { send, isLoading } = useRowCorrections(sheet);
+  const inFile = (field: SheetField): string => {
+    const cells = sheet.faulty[row];
+    const at = sheet.match.columns[field];
+    if (cells) return at === undefined ? '' : (cells[at] ?? '');
+    if (!change) return '';
+    const { code, name, after } = change;
+    const known = {
+      code,
+      name,
+      cost: after.amount,
+      currency: after.currency,
+      packUnits: after.packUnits,
+      validFrom: after.from,
+    };
+    return field in known ? known[field as keyof typeof known] : '';
+  };
+  const first = faults[0]?.field ?? 'cost';
   const submit = async (e: FormEvent) => {
     e.preventDefault();
     if (await send([{ row, leaveOut: false, cells }])) onClose();
@@ -166,13 +183,15 @@ export function CorrectRow({ sheet, row, onClose }: { sheet: SheetView; row: num
       <form onSubmit={(e) => void submit(e)} className="flex flex-col gap-3">
         <p className="text-faint">
           {change ? `${change.code}, ${change.name}. ` : ''}What is typed here counts instead of the cell in the file
-          and is read in the file’s own form of numbers and days; what is left empty is read from the file.
+          and is read in the file’s own form of numbers and days; what is left empty is read from the file, where it
+          stands in grey.
         </p>
         {faults.length > 0 ? (
           <Trouble>
             {faults.map((f, i) => (
               <p key={i}>
-                {f.column} “{f.value}” {ROW_FAULT_TEXT[f.code]}
+                {f.column} {f.value === '' ? '' : `“${f.value}” `}
+                {ROW_FAULT_TEXT[f.code]}
               </p>
             ))}
           </Trouble>
@@ -182,6 +201,8 @@ export function CorrectRow({ sheet, row, onClose }: { sheet: SheetView; row: num
             <Field key={f} label={SHEET_FIELD_NAMES[f]} fault={faultOf(faults, f)}>
               <Input
                 name={`cell-${f}`}
+                placeholder={inFile(f)}
+                autoFocus={f === first}
                 value={cells[f] ?? ''}
                 invalid={faultOf(faults, f) !== undefined}
                 onChange={(e) => {

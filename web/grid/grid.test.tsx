@@ -1,4 +1,4 @@
-import { act, createEvent, fireEvent, render, screen, within } from '@testing-library/react';
+import { act, cleanup, createEvent, fireEvent, render, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
@@ -33,7 +33,7 @@ const start = (count: number): Row[] =>
   Array.from({ length: count }, (_, i) => ({ id: `S-${i}`, name: `item ${i}`, cost: String(100 - i), note: '' }));
 const kept = vi.fn<(edits: readonly Edit[]) => string | null>();
 
-function Bench({ count }: { count: number }) {
+function Bench({ count, at = null }: { count: number; at?: string | null }) {
   const [rows, setRows] = useState(() => start(count));
   const state = useSheet({
     name: 'test',
@@ -53,11 +53,20 @@ function Bench({ count }: { count: number }) {
   return (
     <>
       <p role="status">{state.notice}</p>
-      <Grid state={state} label="Bench" />
+      <Grid state={state} label="Bench" at={at} />
       <button type="button">after</button>
     </>
   );
 }
+
+it('stands on the row that an address names, and shows it', () => {
+  cleanup();
+  const { rerender } = render(<Bench count={1000} at="S-700" />);
+  expect(grid().getAttribute('aria-activedescendant')).toMatch(/-700-0$/);
+  expect(grid().scrollTop).toBeGreaterThan(600 * 27);
+  rerender(<Bench count={1000} at="S-3" />);
+  expect(grid().getAttribute('aria-activedescendant')).toMatch(/-3-0$/);
+});
 
 const grid = () => screen.getByRole('grid');
 const cell = (row: number, col: number) => document.querySelector<HTMLElement>(`[data-cell="${row},${col}"]`)!;

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { arrange, compareNumbers, matcher } from './arrange.ts';
-import { fromHtml, fromText, toHtml, toText } from './clipboard.ts';
+import { asTyped, fromHtml, fromText, harmlessBlock, toHtml, toText } from './clipboard.ts';
 import { type Column, arranged, moveColumn, startingArrangement } from './columns.ts';
 import { History, type Sheet, planBlock, planFillDown, planPaste } from './edits.ts';
 import { type Key, type Selection, moved } from './selection.ts';
@@ -24,6 +24,12 @@ describe('the clipboard', () => {
       fc.property(even, (rows) => void expect(fromText(toText(rows))).toEqual(rows)),
       { numRuns: 2000 },
     );
+  });
+  it('no copied text is carried out as a formula elsewhere, numbers are left alone, and all of it comes back as it was', () => {
+    const cells = [['=1+1', '-5', '@x', "'", 'plain', '\t=x', '+46']];
+    const out = harmlessBlock(cells, (c) => c === 1);
+    expect(out).toEqual([["'=1+1", '-5', "'@x", "'", 'plain', "'\t=x", "'+46"]]);
+    expect(fromText(toText(out)).map((row) => row.map(asTyped))).toEqual(cells);
   });
   it.each<[string, string, string[][]]>([
     [

@@ -13,7 +13,14 @@ export function Decide({ quote }: { quote: QuoteView }) {
   const may = me.rights.has('approve') && quote.writtenById !== me.id;
   return (
     <Trouble tone="warn">
-      <p>Waiting for approval: {broken.length === 1 ? 'one line is' : `${broken.length} lines are`} under a floor.</p>
+      <p>
+        Waiting for approval:{' '}
+        {broken.length === 0
+          ? 'it was asked for earlier figures; as they are now, no line is under a floor.'
+          : broken.length === 1
+            ? 'one line is under a floor.'
+            : `${broken.length} lines are under a floor.`}
+      </p>
       {error ? <p className="text-stop">{problemOf(error).message}</p> : null}
       {may ? (
         <div className="mt-2 flex items-end gap-3 text-ink">

@@ -1,4 +1,5 @@
-import { randomUUID } from 'node:crypto';
+import { randomBytes, randomUUID } from 'node:crypto';
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import { sql } from 'drizzle-orm';
@@ -16,6 +17,12 @@ import { checkToken, identify, sessions } from './session.ts';
 /** How long the health check waits for the database, in milliseconds. */
 const HEALTH_PATIENCE = 2_000;
 
+/** The mark of one answer, which the style elements of its page carry. */
+function styleNonce(response: Response): string {
+  const locals = response.locals as { styleNonce?: string };
+  return (locals.styleNonce ??= randomBytes(16).toString('base64'));
+}
+
 /** Builds the application; it listens nowhere, so that tests can call it in process. */
 export function buildApp(context: Context): Express {
   const app = express();
@@ -27,8 +34,8 @@ export function buildApp(context: Context): Express {
         directives: {
           'upgrade-insecure-requests': null,
           'worker-src': ["'self'"],
-          // dialogs and messages put their own style elements into the page
-          'style-src': ["'self'", "'unsafe-inline'"],
+          // dialogs hold the page still by a style element of their own; it carries the page's mark
+          'style-src': ["'self'", (_, response) => `'nonce-${styleNonce(response as Response)}'`],
           'font-src': ["'self'"],
         },
       },
@@ -98,9 +105,13 @@ export function buildApp(context: Context): Express {
       express.static(join(webFolder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }),
     );
     app.use(express.static(webFolder, { index: false }));
-    app.get('/{*rest}', (_, response) =>
-      response.set('cache-control', 'no-cache').sendFile(join(webFolder, 'index.html')),
-    );
+    const page = readFileSync(join(webFolder, 'index.html'), 'utf8');
+    app.get('/{*rest}', (_, response) => {
+      response
+        .set('cache-control', 'no-cache')
+        .type('html')
+        .send(page.replace('%STYLE_NONCE%', styleNonce(response)));
+    });
   }
   app.use(answerErrors(context));
   return app;
