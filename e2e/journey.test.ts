@@ -248,7 +248,9 @@ it('tries a change on every price in the page, then has it proposed, and throws 
   await marit.reads('against posted prices');
 
   // what is kept, not what was tried, is proposed; in the queue, in threads
-  await marit.go('/worksheets');
+  await marit.click('link', 'Worksheets');
+  await marit.reads('The recipe has changes that are not kept');
+  await marit.click('button', 'Throw it away and leave');
   await marit.click('button', 'Propose prices');
   await marit.fill('Why', 'a look at the week');
   await marit.click('button', 'Propose');

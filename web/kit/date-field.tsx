@@ -102,9 +102,9 @@ export function DateField({
           <Popover.Trigger
             type="button"
             aria-label={`Pick a day${label ? `: ${label}` : ''}`}
-            className="absolute right-1 p-0.5 text-faint hover:text-ink"
+            className="absolute right-0.5 p-1 text-faint hover:text-ink"
           >
-            <CalendarDays size={15} strokeWidth={1.6} aria-hidden />
+            <CalendarDays size={16} strokeWidth={1.6} aria-hidden />
           </Popover.Trigger>
           <Popover.Portal>
             <Popover.Content
