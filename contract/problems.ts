@@ -18,6 +18,7 @@ export const PROBLEMS = {
     text: 'Since you looked, {count} of these prices have changed: look at them again before you post.',
   },
   taken: { status: 409, text: '{what} exists already: {value}.' },
+  names_nothing: { status: 422, text: 'It names something that does not exist, or no longer does: choose again.' },
   in_use: { status: 409, text: '{what} is still used by {by}.' },
   too_large: { status: 413, text: 'The file is larger than {limit}. Split it and bring in the parts.' },
   body_unreadable: { status: 400, text: 'What was sent cannot be read.' },

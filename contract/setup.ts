@@ -1,5 +1,5 @@
 import { SUPPLIER_CHOICES } from '#core/workspace/types.ts';
-import { BREAK_KINDS, BREAK_WAYS } from '#core/quotes/breaks.ts';
+import { BREAK_COUNTS, BREAK_KINDS, BREAK_WAYS } from '#core/quotes/breaks.ts';
 import { FLOOR_KINDS, FLOOR_OUTCOMES } from '#core/quotes/floors.ts';
 import { type InferType, array, boolean, number, object, string } from 'yup';
 import { currencyCode, dayText, decimalText, idText, optional, positiveText, wholeNumber, text } from './fields.ts';
@@ -57,9 +57,7 @@ export const breakTableBody = object({
   item: optional(idText()),
   category: optional(idText()),
   way: string().oneOf(BREAK_WAYS).required(),
-  count: string()
-    .oneOf(['line', 'item'] as const)
-    .required(),
+  count: string().oneOf(BREAK_COUNTS).required(),
   rows: array(
     object({
       from: positiveText().required(),

@@ -12,6 +12,9 @@ import { Prepared, type Workspace } from '#core/workspace/index.ts';
 
 // Laws that hold for whatever can stand in a workspace file. fast-check prints the seed of a case that breaks one.
 
+/** A few at every change, many where there is time: `npm run fuzz`. */
+const runs = (many: number) => (process.env['LONG_RUNS'] ? many * 5 : many / 4);
+
 const DAY = '2026-03-09';
 const cents = (min: number, max_: number) => fc.integer({ min, max: max_ }).map((n) => dec(n).div(100).toFixed(2));
 const percent = fc.integer({ min: 0, max: 6000 }).map((n) => dec(n).div(100).toFixed());
@@ -251,7 +254,7 @@ describe('laws of the workspace file', () => {
         expect(again).toEqual({ ok: true, value: workspace });
         expect(writeWorkspace((again as { value: Workspace }).value)).toBe(writeWorkspace(workspace));
       }),
-      { numRuns: 1000 },
+      { numRuns: runs(1000) },
     );
   });
 });
@@ -266,7 +269,7 @@ describe('laws of quotes', () => {
         for (const l of good(quote)) check(l.steps, plain(l.total));
         for (const c of quote.charges) check(c.steps, plain(c.total));
       }),
-      { numRuns: 2000 },
+      { numRuns: runs(2000) },
     );
   });
 
@@ -282,7 +285,7 @@ describe('laws of quotes', () => {
         if (reduction.given.gt(reduction.possible)) expect(after.outcome).not.toBe('fine');
         if (reduction.refused) expect(after.outcome === 'refused' || after.outcome === 'incomplete').toBe(true);
       }),
-      { numRuns: 2000 },
+      { numRuns: runs(2000) },
     );
   });
 
@@ -296,7 +299,7 @@ describe('laws of quotes', () => {
         const digits = { JPY: 0, KWD: 3 }[quote.currency] ?? 2;
         for (const total of [...all, quote.toPay]) expect(total.decimalPlaces()).toBeLessThanOrEqual(digits);
       }),
-      { numRuns: 2000 },
+      { numRuns: runs(2000) },
     );
   });
 
@@ -316,7 +319,7 @@ describe('laws of quotes', () => {
           expect(settle(l.netTotal).plus('0.51').gte(settle(least))).toBe(true);
         }
       }),
-      { numRuns: 2000 },
+      { numRuns: runs(2000) },
     );
   });
 
@@ -337,7 +340,7 @@ describe('laws of quotes', () => {
         expect(ask(ws)).toBe(first);
         expect(ask(other)).toBe(first);
       }),
-      { numRuns: 1000 },
+      { numRuns: runs(1000) },
     );
   });
 });
@@ -371,7 +374,7 @@ describe('laws of change orders', () => {
         });
         expect(plain(sum(found.documents.map((d) => d.toPay)))).toBe(plain(last.toPay));
       }),
-      { numRuns: 2000 },
+      { numRuns: runs(2000) },
     );
   });
 
@@ -387,7 +390,7 @@ describe('laws of change orders', () => {
         for (const d of found.documents)
           expect(d.goods.difference.gte(0) && d.charges[0]!.difference.gte(0)).toBe(true);
       }),
-      { numRuns: 2000 },
+      { numRuns: runs(2000) },
     );
   });
 });

@@ -34,9 +34,12 @@ const ONE: Record<Collection, string> = {
   charges: 'proportional charge',
 };
 
-/** What a workspace of the right shape still gets wrong: ids twice, references to nothing, values that do not go together. */
-export function referenceFaults(w: Workspace): FileFault[] {
-  return new References(w).find();
+/** What a workspace of the right shape still gets wrong: ids twice, references to nothing, values that do not go together; `under`: only there. */
+export function referenceFaults(w: Workspace, under = '$'): FileFault[] {
+  const faults = new References(w).find();
+  return faults
+    .filter((f) => f.path === under || f.path.startsWith(`${under}.`) || f.path.startsWith(`${under}[`))
+    .slice(0, 20);
 }
 
 class References {
@@ -105,7 +108,7 @@ class References {
         this.say(`$.posted[${i}].pack`, p.pack, `the id of a pack of the item ${p.item}`);
     });
     this.quotes();
-    return this.faults.slice(0, 20);
+    return this.faults;
   }
 
   private lists(): void {

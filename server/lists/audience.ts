@@ -2,15 +2,19 @@ import type { ListAudience } from '#contract/lists.ts';
 import type { ListBody } from '#contract/setup.ts';
 import { buyerOf } from '#core/lists/buyer.ts';
 import { candidateLists } from '#core/lists/choose-list.ts';
+import type { PriceList } from '#core/workspace/types.ts';
 import { Prepared } from '#core/workspace/index.ts';
 import type { Loaded } from '../workspace/load-workspace.ts';
 import { findList } from './list-prices.ts';
+
+/** A list as it travels, with what is kept beside its columns. */
+export type WholeList = ListBody & Pick<PriceList, 'customers' | 'regions' | 'channels'>;
 
 /** Customers named in an answer; more are counted. */
 const NAMED = 12;
 
 /** Whom a list would answer if it were active with these terms, and for how many prices it would have nothing to say. */
-export function audienceOf({ ws, day }: Loaded, id: string, body: ListBody): ListAudience {
+export function audienceOf({ ws, day }: Loaded, id: string, body: WholeList): ListAudience {
   const list = findList(ws, id);
   const asked = {
     ...list,
@@ -19,6 +23,9 @@ export function audienceOf({ ws, day }: Loaded, id: string, body: ListBody): Lis
     groups: body.groups,
     from: body.validFrom,
     to: body.validTo,
+    customers: body.customers ?? [],
+    regions: body.regions ?? [],
+    channels: body.channels ?? [],
   };
   const then = new Prepared({
     ...ws.workspace,
@@ -46,7 +53,7 @@ export function audienceOf({ ws, day }: Loaded, id: string, body: ListBody): Lis
     customers: customers.length,
     named: customers.slice(0, NAMED),
     first,
-    everyone: body.groups.length === 0,
+    everyone: body.groups.length === 0 && !body.customers?.length,
     prices,
     missing,
   };

@@ -1,13 +1,17 @@
 import type { InferType } from 'yup';
 import { postBody } from '#contract/lists.ts';
-import { type ListBody, listBody } from '#contract/setup.ts';
+import { MORE } from '#contract/records/more.ts';
+import { schemaOf } from '#contract/records/schema.ts';
+import { listBody } from '#contract/setup.ts';
 import { postPrices } from '../ledger/post-prices.ts';
 import { route } from '../platform/http/route.ts';
 import { recordId } from '../setup/register.ts';
 import { askedDay, today } from '../workspace/asked-day.ts';
 import { workspaceOn } from '../workspace/load-workspace.ts';
-import { audienceOf } from './audience.ts';
+import { type WholeList, audienceOf } from './audience.ts';
 import { buildUpOf, listPrices } from './list-prices.ts';
+
+const wholeList = listBody.concat(schemaOf(MORE.lists.fields));
 
 export const listRoutes = [
   route({
@@ -35,11 +39,11 @@ export const listRoutes = [
         person.rights.has('see_cost'),
       ),
   }),
-  route<ListBody>({
+  route<WholeList>({
     method: 'post',
     path: '/lists/:id/audience',
     right: 'edit_rules',
-    body: listBody,
+    body: wholeList,
     handle: async ({ context, params, body }) =>
       audienceOf(await workspaceOn(context.db, await today(context)), params['id']!, body),
   }),

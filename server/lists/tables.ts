@@ -1,9 +1,11 @@
-import { boolean, date, integer, pgTable, primaryKey, text } from 'drizzle-orm/pg-core';
+import { jsonb, boolean, date, integer, pgTable, primaryKey, text } from 'drizzle-orm/pg-core';
 import { recipes } from '../recipes/tables.ts';
 import { customerGroups } from '../setup/tables.ts';
 
 export const priceLists = pgTable('price_lists', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  /** What is declared beside the columns: contract/records/more.ts. */
+  more: jsonb().$type<Record<string, unknown>>().notNull().default({}),
   version: integer().notNull().default(1),
   name: text().notNull().unique(),
   currency: text().notNull(),

@@ -18,6 +18,8 @@ import { categories, customerGroups, customers } from '../setup/tables.ts';
 
 export const breakTables = pgTable('break_tables', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  /** What is declared beside the columns: contract/records/more.ts. */
+  more: jsonb().$type<Record<string, unknown>>().notNull().default({}),
   version: integer().notNull().default(1),
   name: text().notNull(),
   listId: integer()
@@ -26,7 +28,7 @@ export const breakTables = pgTable('break_tables', {
   itemId: integer().references(() => items.id),
   categoryId: integer().references(() => categories.id),
   way: text({ enum: ['whole', 'sliced'] }).notNull(),
-  count: text({ enum: ['line', 'item'] }).notNull(),
+  count: text({ enum: ['line', 'item', 'pool', 'section'] }).notNull(),
 });
 
 export const breakRows = pgTable(
@@ -44,6 +46,8 @@ export const breakRows = pgTable(
 
 export const floors = pgTable('floors', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  /** What is declared beside the columns: contract/records/more.ts. */
+  more: jsonb().$type<Record<string, unknown>>().notNull().default({}),
   version: integer().notNull().default(1),
   name: text().notNull(),
   kind: text({ enum: ['margin', 'markup', 'amount', 'percent_of_list', 'map'] }).notNull(),

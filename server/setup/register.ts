@@ -3,7 +3,7 @@ import type { PgTable } from 'drizzle-orm/pg-core';
 import { type AnyObjectSchema, object } from 'yup';
 import { wholeNumber } from '#contract/fields.ts';
 import type { Right } from '#contract/people.ts';
-import { audit } from '../ledger/audit.ts';
+import { audit, holdState } from '../ledger/audit.ts';
 import { auditEntries } from '../ledger/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
@@ -11,6 +11,7 @@ import { type Queries, type Tx, inTransaction } from '../platform/database.ts';
 import { type Route, route } from '../platform/http/route.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
+import { refuseWhileLinked } from '../records/links.ts';
 
 export interface Stored {
   id: string;
@@ -34,6 +35,9 @@ export interface Register<B extends object> {
   /** Refuses what no field alone shows; runs inside the transaction. */
   check?(tx: Tx, body: B, id: number | null): Promise<void>;
 }
+
+/** What records call each other by, where that is not the register's name. */
+const POINTED_AS: Readonly<Record<string, string>> = { 'customer-groups': 'groups' };
 
 const expected = { version: wholeNumber().required() };
 
@@ -67,6 +71,8 @@ export function registerRoutes<B extends object>(r: Register<B>): Route[] {
           inTransaction(context.db, async (tx) => {
             const id = recordId(r.title, params['id']);
             const before = await expectVersion(tx, r, id, body.version);
+            await holdState(tx);
+            await refuseWhileLinked(tx, r.title, POINTED_AS[r.name] ?? r.name, id);
             await r.remove!(tx, id);
             await audit(tx, {
               at: context.now(),

@@ -15,6 +15,9 @@ import {
   supplierBody,
   taxRateBody,
 } from '#contract/setup.ts';
+import { KINDS } from '#contract/records/kinds.ts';
+import type { WithMore } from '#contract/records/more.ts';
+import type { AnyPgColumn, PgTable } from 'drizzle-orm/pg-core';
 import type { InferType } from 'yup';
 import { dec } from '#core/numbers/decimal.ts';
 import { ascending, breakFaults } from '#core/quotes/breaks.ts';
@@ -26,6 +29,8 @@ import { priceListGroups, priceLists } from '../lists/tables.ts';
 import { people, session } from '../people/tables.ts';
 import { refused } from '../platform/refused.ts';
 import { breakRows, breakTables, floors } from '../quotes/tables.ts';
+import { withMore } from '../records/more.ts';
+import { recordRegister } from '../records/register.ts';
 import { type Register, flatRegister } from './register.ts';
 import { readSettings } from './settings.ts';
 import {
@@ -189,7 +194,7 @@ const listRegister: Register<ListBody> = {
       .where(only === undefined ? undefined : eq(priceLists.id, only))
       .orderBy(asc(priceLists.rank), asc(priceLists.id));
     const groups = await db.select().from(priceListGroups);
-    return rows.map(({ recipeId, id, ...l }) => ({
+    return rows.map(({ recipeId, id, more: _more, ...l }) => ({
       ...l,
       id: String(id),
       recipe: recipeId === null ? null : String(recipeId),
@@ -216,7 +221,7 @@ const listRegister: Register<ListBody> = {
   },
 };
 
-const breakRegister: Register<BreakTableBody> = {
+const breakRegister: Register<BreakTableBody & { more?: Record<string, unknown> }> = {
   ...open,
   name: 'breaks',
   title: 'The quantity breaks',
@@ -276,6 +281,7 @@ const breakRegister: Register<BreakTableBody> = {
       categoryId: number(body.category),
       way: body.way,
       count: body.count,
+      more: body.more ?? {},
       version,
     };
     const [row] =
@@ -343,16 +349,25 @@ const personRegister: Register<PersonBody> = {
   },
 };
 
-export const registers: readonly Register<never>[] = [
-  settings,
+const plain = [
   supplierRegister,
   categoryRegister,
-  taxRegister,
   rateRegister,
   groupRegister,
-  customerRegister,
-  floorRegister,
-  listRegister,
-  breakRegister,
   personRegister,
+  ...KINDS.map(recordRegister),
 ] as unknown as readonly Register<never>[];
+
+const wider: readonly [WithMore, unknown, PgTable & { id: AnyPgColumn; more: AnyPgColumn }][] = [
+  ['settings', settings, workspaceSettings],
+  ['tax-rates', taxRegister, taxRates],
+  ['customers', customerRegister, customers],
+  ['floors', floorRegister, floors],
+  ['lists', listRegister, priceLists],
+  ['breaks', breakRegister, breakTables],
+];
+
+export const registers: readonly Register<never>[] = [
+  ...plain,
+  ...wider.map(([name, r, table]) => withMore(name, r as Register<never>, table)),
+];

@@ -1,8 +1,22 @@
-import { type AnyPgColumn, boolean, date, integer, numeric, pgTable, text, unique } from 'drizzle-orm/pg-core';
+import { sql } from 'drizzle-orm';
+import {
+  uniqueIndex,
+  jsonb,
+  type AnyPgColumn,
+  boolean,
+  date,
+  integer,
+  numeric,
+  pgTable,
+  text,
+  unique,
+} from 'drizzle-orm/pg-core';
 
 /** One row: what holds for the whole workspace. */
 export const workspaceSettings = pgTable('workspace_settings', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  /** What is declared beside the columns: contract/records/more.ts. */
+  more: jsonb().$type<Record<string, unknown>>().notNull().default({}),
   version: integer().notNull().default(1),
   name: text().notNull(),
   currency: text().notNull(),
@@ -37,12 +51,16 @@ export const taxRates = pgTable(
   'tax_rates',
   {
     id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    /** What is declared beside the columns: contract/records/more.ts. */
+    more: jsonb().$type<Record<string, unknown>>().notNull().default({}),
     version: integer().notNull().default(1),
     taxClass: text().notNull(),
     percent: numeric().notNull(),
     validFrom: date().notNull(),
   },
-  (t) => [unique('tax_rates_class_day').on(t.taxClass, t.validFrom)],
+  (t) => [
+    uniqueIndex('tax_rates_class_region_day').on(t.taxClass, t.validFrom, sql`(coalesce(${t.more} ->> 'region', ''))`),
+  ],
 );
 
 export const exchangeRates = pgTable(
@@ -67,6 +85,8 @@ export const customerGroups = pgTable('customer_groups', {
 
 export const customers = pgTable('customers', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  /** What is declared beside the columns: contract/records/more.ts. */
+  more: jsonb().$type<Record<string, unknown>>().notNull().default({}),
   version: integer().notNull().default(1),
   name: text().notNull().unique(),
   groupId: integer().references(() => customerGroups.id),

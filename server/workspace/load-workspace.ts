@@ -7,6 +7,7 @@ import { priceListGroups, priceLists } from '../lists/tables.ts';
 import { type Db, type Queries, type Tx, inSnapshot } from '../platform/database.ts';
 import { breakRows, breakTables, floors } from '../quotes/tables.ts';
 import { readRecipes } from '../recipes/store.ts';
+import { readDeclared } from '../records/load.ts';
 import { readLadders } from '../rounding/store.ts';
 import { type CatalogueRows, copyCatalogue, selectCatalogue } from './catalogue-rows.ts';
 import { readSettings } from '../setup/settings.ts';
@@ -76,10 +77,12 @@ export async function loadRules(db: Queries, catalogue: CatalogueRows): Promise<
   const listRows = await db.select().from(priceLists).orderBy(asc(priceLists.rank), asc(priceLists.id));
   const listGroups = await db.select().from(priceListGroups);
   const breakRowRows = await db.select().from(breakRows);
+  const { members, entries } = await readDeclared(db);
   return {
     ...emptyWorkspace(),
     currency: settings.currency,
     supplierChoice: settings.supplierChoice,
+    listChoice: (settings.more['listChoice'] as Workspace['listChoice'] | undefined) ?? 'first',
     items: catalogue.items.map((i): Item => ({
       id: id(i.id),
       sku: i.sku,
@@ -143,10 +146,12 @@ export async function loadRules(db: Queries, catalogue: CatalogueRows): Promise<
       name: c.name,
       parent: idOrNull(c.parentId),
     })),
+    ...members,
     taxes: (await db.select().from(taxRates)).map((t) => ({
       taxClass: t.taxClass,
       percent: t.percent,
       from: t.validFrom,
+      ...t.more,
     })),
     ladders: await readLadders(db),
     recipes: await readRecipes(db),
@@ -164,6 +169,8 @@ export async function loadRules(db: Queries, catalogue: CatalogueRows): Promise<
       rank: l.rank,
       recipe: idOrNull(l.recipeId),
       groups: listGroups.filter((g) => g.listId === l.id).map((g) => id(g.groupId)),
+      entries: entries.get(id(l.id)) ?? [],
+      ...l.more,
     })),
     groups: (await db.select().from(customerGroups)).map((g) => ({
       id: id(g.id),
@@ -174,7 +181,7 @@ export async function loadRules(db: Queries, catalogue: CatalogueRows): Promise<
     customers: (await db.select().from(customers).where(eq(customers.active, true))).map((c) => ({
       id: id(c.id),
       name: c.name,
-      groups: c.groupId === null ? [] : [id(c.groupId)],
+      ...customerTerms(c.more, idOrNull(c.groupId)),
     })),
     breaks: (await db.select().from(breakTables)).map((t) => ({
       id: id(t.id),
@@ -188,6 +195,7 @@ export async function loadRules(db: Queries, catalogue: CatalogueRows): Promise<
       rows: breakRowRows
         .filter((r) => r.tableId === t.id)
         .map((r) => ({ from: r.fromQuantity, kind: r.kind, value: r.value })),
+      ...t.more,
     })),
     floors: (await db.select().from(floors)).map((f) => ({
       id: id(f.id),
@@ -202,8 +210,15 @@ export async function loadRules(db: Queries, catalogue: CatalogueRows): Promise<
       group: idOrNull(f.groupId),
       outcome: f.outcome,
       active: f.active,
+      ...f.more,
     })),
   };
+}
+
+/** The first group stands in a column of its own. */
+function customerTerms({ otherGroups, ...more }: Record<string, unknown>, group: string | null) {
+  const others = (otherGroups as string[] | undefined) ?? [];
+  return { ...more, groups: [...new Set([...(group === null ? [] : [group]), ...others])] };
 }
 
 function groupBy<T>(rows: readonly T[], key: (row: T) => number): Map<number, T[]> {

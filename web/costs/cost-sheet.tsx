@@ -64,7 +64,7 @@ function SheetBody({ sheet }: { sheet: SheetView }) {
       key={value}
       type="button"
       aria-pressed={kind === value}
-      disabled={count === 0}
+      disabled={count === 0 && kind !== value}
       onClick={() => (setKind(kind === value ? null : value), setPart('changes'))}
       className={`border-b-2 px-2 py-1 disabled:text-faint ${kind === value ? 'border-accent font-medium' : 'border-transparent'} ${value === 'flagged' && count > 0 ? 'text-warn' : ''}`}
     >
@@ -75,7 +75,7 @@ function SheetBody({ sheet }: { sheet: SheetView }) {
     <>
       <ViewHead
         title={sheet.fileName}
-        about={`${sheet.supplierName} · ${sheet.rowCount} rows · brought by ${sheet.broughtBy}${sheet.state === 'waiting' ? '' : sheet.state === 'taken_in' ? ` · taken in${sheet.takenInAt ? ` ${showMoment(sheet.takenInAt, form)}` : ''}` : ' · set aside'}`}
+        about={`${sheet.supplierName} · ${counted(sheet.rowCount, 'row')} · brought by ${sheet.broughtBy}${sheet.state === 'waiting' ? '' : sheet.state === 'taken_in' ? ` · taken in${sheet.takenInAt ? ` ${showMoment(sheet.takenInAt, form)}` : ''}` : ' · set aside'}`}
       >
         {may ? <SetAside sheet={sheet} /> : null}
         {me.rights.has('take_costs') && sheet.state !== 'waiting' ? <TakeBack sheet={sheet} /> : null}

@@ -36,12 +36,19 @@ function problemOfRequest(error: unknown): Problem | null {
 const sizeText = (bytes: number): string =>
   bytes >= 1024 * 1024 ? `${Math.round(bytes / 1024 / 1024)} MB` : `${Math.round(bytes / 1024)} kB`;
 
+/** A foreign key is broken from either end: what is pointed to is not there, or what is to go is pointed to. */
+function namesNothing(error: unknown): boolean {
+  for (let at = error; at instanceof Error; at = at.cause)
+    if (/is not present in table/.test(String((at as { detail?: unknown }).detail))) return true;
+  return false;
+}
+
 /** By SQLSTATE; a data exception or a broken rule of a table is what was sent, not what we did. */
-function problemOfDatabase(state: string | null): Problem | null {
+function problemOfDatabase(state: string | null, error: unknown): Problem | null {
   if (state === '23505')
     return problem('taken', { what: 'An entry with this name or code', value: 'it must be the only one' });
   if (state === '23503')
-    return problem('in_use', { what: 'This', by: 'other entries, or names something that does not exist' });
+    return namesNothing(error) ? problem('names_nothing') : problem('in_use', { what: 'This', by: 'other entries' });
   return state?.startsWith('22') || state === '23514' || state === '23502' ? problem('value_impossible') : null;
 }
 
@@ -54,7 +61,7 @@ function problemFor(error: unknown, context: Context, request: Request): Problem
     return problem('database_away');
   }
   const state = sqlState(error);
-  const ofDatabase = problemOfDatabase(state);
+  const ofDatabase = problemOfDatabase(state, error);
   if (ofDatabase) return ofDatabase;
   const id = String(request.id ?? randomUUID());
   context.log.error(
