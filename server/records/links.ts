@@ -12,12 +12,17 @@ export async function keepLinks(
   fields: Fields,
   row: Readonly<Record<string, unknown>>,
 ): Promise<void> {
-  await tx.delete(recordLinks).where(and(eq(recordLinks.fromKind, from.kind), eq(recordLinks.fromId, from.id)));
+  await dropLinks(tx, from.kind, from.id);
   const links = linksOf(fields, row);
   if (links.length > 0)
     await tx
       .insert(recordLinks)
       .values(links.map((l) => ({ fromKind: from.kind, fromId: from.id, toKind: l.to, toId: Number(l.id) })));
+}
+
+/** A record that is gone points to nothing. */
+export async function dropLinks(tx: Tx, kind: string, id: number): Promise<void> {
+  await tx.delete(recordLinks).where(and(eq(recordLinks.fromKind, kind), eq(recordLinks.fromId, id)));
 }
 
 const NAMED = 5;

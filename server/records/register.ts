@@ -9,7 +9,7 @@ import { refused } from '../platform/refused.ts';
 import type { Register, Stored } from '../setup/register.ts';
 import { refuseFaults } from './check.ts';
 import { keepLinks } from './links.ts';
-import { recordLinks, records } from './tables.ts';
+import { records } from './tables.ts';
 
 type Body = Record<string, unknown>;
 
@@ -54,7 +54,6 @@ export function recordRegister(kind: RecordKind): Register<Body> {
       return row!.id;
     },
     remove: async (tx, id) => {
-      await tx.delete(recordLinks).where(and(eq(recordLinks.fromKind, kind.name), eq(recordLinks.fromId, id)));
       await tx.delete(records).where(and(eq(records.id, id), eq(records.kind, kind.name)));
     },
   };

@@ -11,7 +11,7 @@ import { type Queries, type Tx, inTransaction } from '../platform/database.ts';
 import { type Route, route } from '../platform/http/route.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
-import { refuseWhileLinked } from '../records/links.ts';
+import { dropLinks, refuseWhileLinked } from '../records/links.ts';
 
 export interface Stored {
   id: string;
@@ -74,6 +74,7 @@ export function registerRoutes<B extends object>(r: Register<B>): Route[] {
             await holdState(tx);
             await refuseWhileLinked(tx, r.title, POINTED_AS[r.name] ?? r.name, id);
             await r.remove!(tx, id);
+            await dropLinks(tx, r.name, id);
             await audit(tx, {
               at: context.now(),
               personId: person.id,

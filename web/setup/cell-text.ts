@@ -1,41 +1,134 @@
 import { useMemo } from 'react';
+import { type Field, type Fields, type PointedTo, TIES, TIE_FIELDS } from '#contract/records/declare.ts';
 import { api } from '../api.ts';
+import { countryName } from '../records/countries.ts';
+import { REGISTER_OF } from '../records/use-names.ts';
 import type { RegisterField } from './registers.ts';
 
-/** The names of the records that fields point to. */
-export function useNames(fields: readonly RegisterField[]): ReadonlyMap<string, string> {
-  const wanted = new Set(fields.flatMap((f) => ('register' in f.as ? [f.as.register] : [])));
-  const ask = (name: 'lists' | 'categories' | 'customer-groups') => ({ skip: !wanted.has(name) });
-  const lists = api.useRegisterQuery('lists', ask('lists')).data;
-  const categories = api.useRegisterQuery('categories', ask('categories')).data;
-  const groups = api.useRegisterQuery('customer-groups', ask('customer-groups')).data;
-  const items = api.useItemsQuery(null, { skip: !fields.some((f) => f.as.kind === 'item') }).data;
-  const recipes = api.useRecipesQuery(undefined, { skip: !wanted.has('recipes') }).data;
+/** Every register that a field may point into; each is asked for only where a field does. */
+const POINTED = [...Object.values(REGISTER_OF)] as const;
+
+const registerOf = (to: PointedTo): string => (to === 'items' ? 'items' : REGISTER_OF[to]);
+
+/** The registers that declared fields point into. */
+function* pointedBy(f: Field): Generator<string> {
+  if (f.type === 'one' || f.type === 'many') yield registerOf(f.to);
+  else if (f.type === 'scope' || f.type === 'scopes') for (const tie of TIES) yield* pointedBy(TIE_FIELDS[tie]);
+  else if (f.type === 'part' || f.type === 'rows') for (const inner of Object.values(f.fields)) yield* pointedBy(inner);
+}
+
+export type Names = ReadonlyMap<string, string>;
+
+/** The names of the records that fields point to, by "register/id". */
+export function useNames(fields: readonly RegisterField[]): Names {
+  const wanted = new Set(
+    fields.flatMap((f) =>
+      f.as.kind === 'declared'
+        ? f.formOnly
+          ? []
+          : [...pointedBy(f.as.field)]
+        : f.as.kind === 'item'
+          ? ['items']
+          : 'register' in f.as
+            ? [f.as.register]
+            : [],
+    ),
+  );
+  // the same hooks in the same order at every call: skipped where nothing points there
+  const found = POINTED.map(
+    (register) =>
+       
+      [register, api.useRegisterQuery(register as 'lists', { skip: !wanted.has(register) }).data] as const,
+  );
+  const items = api.useItemsQuery(null, { skip: !wanted.has('items') }).data;
+  const all = found.map(([, data]) => data);
   return useMemo(() => {
     const out = new Map<string, string>();
-    for (const [register, rows] of [
-      ['lists', lists],
-      ['categories', categories],
-      ['customer-groups', groups],
-      ['recipes', recipes],
-    ] as const) {
-      for (const r of rows ?? []) out.set(`${register}/${r.id}`, String((r as Record<string, unknown>)['name']));
-    }
-    for (const i of items ?? []) out.set(`item/${i.id}`, i.sku);
+    POINTED.forEach((register, i) => {
+      for (const r of all[i] ?? []) out.set(`${register}/${r.id}`, String(r['name']));
+    });
+    for (const i of items ?? []) out.set(`items/${i.id}`, i.sku);
     return out;
-  }, [lists, categories, groups, recipes, items]);
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [...all, items]);
 }
+
+export interface Words {
+  readonly names: Names;
+  readonly number: (t: string) => string;
+  readonly day: (t: string) => string;
+}
+
+/** A declared field as text. */
+export function declaredText(f: Field, value: unknown, w: Words): string {
+  if (value === null || value === undefined || value === '') return '';
+  const nameOf = (to: PointedTo, id: string) => w.names.get(`${registerOf(to)}/${id}`) ?? id;
+  switch (f.type) {
+    case 'yes':
+      return value ? 'yes' : 'no';
+    case 'decimal':
+      return `${w.number(String(value as string))}${f.unit === '%' ? ' %' : ''}`;
+    case 'day':
+      return w.day(String(value as string));
+    case 'choice':
+      return f.options[value as string] ?? String(value as string);
+    case 'country':
+      return countryName(value as string);
+    case 'countries':
+      return (value as string[]).map(countryName).join(', ');
+    case 'texts':
+      return (value as string[]).join(', ');
+    case 'one':
+      return nameOf(f.to, value as string);
+    case 'many':
+      return (value as string[]).map((id) => nameOf(f.to, id)).join(', ');
+    case 'amount': {
+      const { amount, currency } = value as { amount: string; currency: string };
+      return `${w.number(amount)} ${currency}`;
+    }
+    case 'attributes':
+      return Object.entries(value as Record<string, string>)
+        .map(([name, v]) => `${name} ${v}`)
+        .join(', ');
+    case 'scope': {
+      const ties = fieldsText(TIE_FIELDS, value as Record<string, unknown>, w);
+      return ties === '' ? 'everything' : ties;
+    }
+    case 'scopes':
+      return (value as Record<string, unknown>[]).map((s) => fieldsText(TIE_FIELDS, s, w) || 'everything').join('; ');
+    case 'rows':
+      return (value as Record<string, unknown>[])
+        .map((r) => (typeof r['name'] === 'string' ? r['name'] : fieldsText(f.fields, r, w)))
+        .join('; ');
+    case 'part':
+      return fieldsText(f.fields, value as Record<string, unknown>, w);
+    case 'condition':
+      return 'under a condition';
+    default:
+      return String(value as string | number);
+  }
+}
+
+const fieldsText = (fields: Fields, row: Record<string, unknown>, w: Words): string =>
+  Object.entries(fields)
+    .map(([name, f]) => {
+      const text = declaredText(f, row[name], w);
+      return text === '' || f.type === 'yes' ? '' : `${f.title.toLowerCase()} ${text}`;
+    })
+    .filter((t) => t !== '')
+    .join(', ');
 
 /** A field of a record as text. */
 export function cellText(
   f: RegisterField,
   value: unknown,
-  names: ReadonlyMap<string, string>,
+  names: Names,
   number: (t: string) => string,
   day: (t: string) => string,
 ): string {
-  if (value === null || value === undefined || value === '') return '';
   const kind = f.as;
+  if (kind.kind === 'declared') return declaredText(kind.field, value, { names, number, day });
+  if (value === null || value === undefined || value === '') return '';
   switch (kind.kind) {
     case 'yes':
       return value ? 'yes' : 'no';
@@ -48,7 +141,7 @@ export function cellText(
     case 'record':
       return names.get(`${kind.register}/${String(value)}`) ?? String(value);
     case 'item':
-      return names.get(`item/${String(value)}`) ?? `item ${String(value)}`;
+      return names.get(`items/${String(value)}`) ?? `item ${String(value)}`;
     case 'records':
       return (value as string[]).map((v) => names.get(`${kind.register}/${v}`) ?? v).join(', ') || 'everyone';
     case 'breakRows':

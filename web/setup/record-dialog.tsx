@@ -1,6 +1,7 @@
 import { type ReactNode, useState } from 'react';
 import type { ItemRow } from '#contract/items.ts';
 import { ItemPicker } from '../quotes/item-picker.tsx';
+import { DeclaredField } from '../records/declared-field.tsx';
 import { BREAK_KINDS, type BreakKind, type BreakRow } from '#core/quotes/breaks.ts';
 import { toast } from 'sonner';
 import { api, problemOf } from '../api.ts';
@@ -64,12 +65,18 @@ export function RecordDialog({
       : value;
   };
   const fields = view.fields.filter((f) => row !== null || !f.laterOnly);
+  const shownFields = fields.filter((f) => f.as.kind !== 'declared' || (f.as.field.when?.(body) ?? true));
   // what no field of the form shows is told above it
-  const elsewhere = faults?.filter((f) => !fields.some((x) => f.path === x.name || f.path.startsWith(`${x.name}[`)));
+  const elsewhere = faults?.filter((f) => !fields.some((x) => f.path === x.name));
   const Beside = view.beside;
   const close = () => (changed && !leaving ? setLeaving(true) : onClose());
   return (
-    <Dialog open onClose={close} title={row ? `Change this ${view.one}` : `New ${view.one}`}>
+    <Dialog
+      open
+      onClose={close}
+      title={row ? `Change this ${view.one}` : `New ${view.one}`}
+      wide={fields.some((f) => f.as.kind === 'declared')}
+    >
       <form onSubmit={(e) => (e.preventDefault(), void keep())}>
         {theirs ? (
           <Conflict
@@ -86,8 +93,8 @@ export function RecordDialog({
           </Trouble>
         ) : null}
         <div className="mt-2 grid grid-cols-2 gap-x-5 gap-y-3">
-          {fields.map((f) => (
-            <div key={f.name} className={f.as.kind === 'breakRows' || f.as.kind === 'records' ? 'col-span-2' : ''}>
+          {shownFields.map((f) => (
+            <div key={f.name} className={isLong(f) ? 'col-span-2' : ''}>
               <OneField
                 field={f}
                 value={body[f.name]}
@@ -130,6 +137,11 @@ export function RecordDialog({
     </Dialog>
   );
 }
+
+/** Fields that need the width of the form. */
+const LONG = new Set(['rows', 'scope', 'scopes', 'many', 'countries', 'attributes', 'part', 'condition']);
+const isLong = (f: RegisterField): boolean =>
+  f.as.kind === 'declared' ? LONG.has(f.as.field.type) : f.as.kind === 'breakRows' || f.as.kind === 'records';
 
 /** A record goes back whole: what the form does not show stays what it is. */
 function wholeBody(view: RegisterView, { id: _id, version: _version, ...row }: Body & { id: string; version: number }) {
@@ -226,6 +238,8 @@ function OneField({
       );
     case 'item':
       return wrap(<ItemChoice title={f.title} value={text} onValue={(v) => onValue(orNull(v))} />);
+    case 'declared':
+      return <DeclaredField field={f.as.field} path={f.name} value={value} onValue={onValue} faults={faults} />;
     case 'breakRows':
       return <BreakRows rows={(value as BreakRow[] | null) ?? []} onRows={onValue} faults={faults} />;
     default:

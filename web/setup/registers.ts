@@ -3,6 +3,9 @@ import { BREAK_WAYS } from '#core/quotes/breaks.ts';
 import { FLOOR_KINDS, FLOOR_OUTCOMES } from '#core/quotes/floors.ts';
 import { SUPPLIER_CHOICES } from '#core/workspace/types.ts';
 import { ROLES, type Right } from '#contract/people.ts';
+import { type Field, type Fields, startOf } from '#contract/records/declare.ts';
+import { KINDS } from '#contract/records/kinds.ts';
+import { MORE } from '#contract/records/more.ts';
 import { ListAudienceBeside } from './list-audience.tsx';
 
 export type FieldKind =
@@ -11,7 +14,8 @@ export type FieldKind =
   | { kind: 'record'; register: string; label?: string }
   | { kind: 'records'; register: string }
   | { kind: 'item' }
-  | { kind: 'breakRows' };
+  | { kind: 'breakRows' }
+  | { kind: 'declared'; field: Field };
 
 export interface RegisterField {
   readonly name: string;
@@ -25,6 +29,10 @@ export interface RegisterField {
   readonly laterOnly?: boolean;
 }
 
+/** The headings of Setup, in the order of the work. */
+export const PARTS = ['Costs', 'Prices', 'Buyers', 'Quotes', 'The house'] as const;
+export type Part = (typeof PARTS)[number];
+
 export interface RegisterView {
   readonly name: string;
   readonly title: string;
@@ -35,6 +43,8 @@ export interface RegisterView {
   readonly fields: readonly RegisterField[];
   readonly start: Record<string, unknown>;
   readonly removable: boolean;
+  /** Under which heading it stands. */
+  readonly part: Part;
   /** Only one record, never a new one. */
   readonly single?: boolean;
   /** What the form shows beside its fields, of a record that exists. */
@@ -54,7 +64,7 @@ const field = (name: string, title: string, as: FieldKind, more: Partial<Registe
 const optional = { optional: true } as const;
 const words = (list: readonly string[]) => list.map((w) => [w, w.replaceAll('_', ' ')] as const);
 
-export const VIEWS: readonly RegisterView[] = [
+const PLAIN: readonly Omit<RegisterView, 'part'>[] = [
   {
     name: 'lists',
     title: 'Price lists',
@@ -221,6 +231,8 @@ export const VIEWS: readonly RegisterView[] = [
         options: [
           ['line', 'by line'],
           ['item', 'the same item over the whole quote'],
+          ['pool', 'the items of a pool together'],
+          ['section', 'the lines of a section together'],
         ],
       }),
       field('rows', 'Breaks', { kind: 'breakRows' }),
@@ -352,3 +364,42 @@ export const VIEWS: readonly RegisterView[] = [
     ],
   },
 ];
+
+const declared = (fields: Fields): RegisterField[] =>
+  Object.entries(fields).map(([name, f]) => ({
+    name,
+    title: f.title,
+    as: { kind: 'declared', field: f },
+    ...(f.formOnly ? { formOnly: true } : {}),
+  }));
+
+/** Which records stand under which heading, in this order. */
+const ORDER: Readonly<Record<Part, readonly string[]>> = {
+  Costs: ['suppliers', 'categories', 'lockstep', 'exchange-rates'],
+  Prices: ['lists', 'entries', 'tax-rates'],
+  Buyers: ['customers', 'customer-groups', 'regions', 'reductions'],
+  Quotes: ['breaks', 'pools', 'floors', 'rules', 'charges'],
+  'The house': ['people', 'settings'],
+};
+
+const ALL: readonly Omit<RegisterView, 'part'>[] = [
+  ...PLAIN.map((v) => {
+    const more: Fields = MORE[v.name as keyof typeof MORE]?.fields ?? {};
+    return { ...v, fields: [...v.fields, ...declared(more)], start: { ...v.start, ...startOf(more) } };
+  }),
+  ...KINDS.map((k) => ({
+    name: k.name,
+    title: k.title,
+    one: k.one,
+    about: k.about,
+    right: k.readRight,
+    changeRight: k.changeRight,
+    removable: true,
+    start: startOf(k.fields),
+    fields: declared(k.fields),
+  })),
+];
+
+export const VIEWS: readonly RegisterView[] = PARTS.flatMap((part) =>
+  ORDER[part].map((name) => ({ ...ALL.find((v) => v.name === name)!, part })),
+);

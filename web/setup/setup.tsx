@@ -6,7 +6,7 @@ import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { show, showDay } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { RecordDialog } from './record-dialog.tsx';
-import { type RegisterField, type RegisterView, VIEWS } from './registers.ts';
+import { PARTS, type RegisterField, type RegisterView, VIEWS } from './registers.ts';
 import { cellText, useNames } from './cell-text.ts';
 
 type Row = Record<string, unknown> & { id: string; version: number };
@@ -20,15 +20,23 @@ export function Setup() {
   return (
     <div className="flex min-h-0 flex-1">
       <nav aria-label="Setup" className="w-44 shrink-0 overflow-auto border-r border-rule py-3">
-        {views.map((v) => (
-          <Link
-            key={v.name}
-            to={`/setup/${v.name}`}
-            className={`block px-5 py-1 ${v.name === view.name ? 'border-l-[3px] border-accent bg-chosen pl-[17px] font-medium' : 'hover:bg-chosen'}`}
-          >
-            {v.title}
-          </Link>
-        ))}
+        {PARTS.map((part) => {
+          const here = views.filter((v) => v.part === part);
+          return here.length === 0 ? null : (
+            <div key={part} className="mb-3">
+              <h2 className="px-5 pb-1 text-xs font-normal text-faint">{part}</h2>
+              {here.map((v) => (
+                <Link
+                  key={v.name}
+                  to={`/setup/${v.name}`}
+                  className={`block px-5 py-1 ${v.name === view.name ? 'border-l-[3px] border-accent bg-chosen pl-[17px] font-medium' : 'hover:bg-chosen'}`}
+                >
+                  {v.title}
+                </Link>
+              ))}
+            </div>
+          );
+        })}
       </nav>
       <RegisterTable key={view.name} view={view} />
     </div>

@@ -1,0 +1,109 @@
+import { Popover } from 'radix-ui';
+import { type KeyboardEvent, useId, useMemo, useState } from 'react';
+import { Input } from './controls.tsx';
+
+export interface Pickable {
+  readonly id: string;
+  readonly code: string | null;
+  readonly name: string;
+}
+
+const MOST_SHOWN = 12;
+
+/** Finds a record by a few letters of its code or name; arrows and Enter choose, Escape puts it away. */
+export function Picker<T extends Pickable>({
+  of,
+  onPick,
+  label,
+  className = 'w-80',
+}: {
+  of: readonly T[];
+  onPick: (one: T) => void;
+  label: string;
+  className?: string;
+}) {
+  const id = useId();
+  const [text, setText] = useState('');
+  const [open, setOpen] = useState(false);
+  const [at, setAt] = useState(0);
+  const found = useMemo(() => {
+    if (!open) return [];
+    const words = text
+      .toLowerCase()
+      .split(/\s+/)
+      .filter((w) => w !== '');
+    const out: T[] = [];
+    for (const one of of) {
+      const within = `${one.code ?? ''} ${one.name}`.toLowerCase();
+      if (words.every((w) => within.includes(w))) out.push(one);
+      if (out.length === MOST_SHOWN) break;
+    }
+    return out;
+  }, [of, text, open]);
+  const close = () => {
+    setText('');
+    setAt(0);
+    setOpen(false);
+  };
+  const pick = (one: T | undefined) => {
+    if (!one) return;
+    onPick(one);
+    close();
+  };
+  const onKey = (e: KeyboardEvent) => {
+    if (!['ArrowDown', 'ArrowUp', 'Enter', 'Escape'].includes(e.key)) return;
+    if (e.key === 'Escape' && !open) return;
+    e.preventDefault();
+    e.stopPropagation();
+    if (e.key === 'ArrowDown') {
+      if (open) setAt(Math.min(found.length - 1, at + 1));
+      setOpen(true);
+    } else if (e.key === 'ArrowUp') setAt(Math.max(0, at - 1));
+    else if (e.key === 'Enter') pick(found[at]);
+    else close();
+  };
+  const shown = open && found.length > 0;
+  return (
+    <Popover.Root open={shown}>
+      <Popover.Anchor asChild>
+        <Input
+          role="combobox"
+          aria-expanded={shown}
+          aria-controls={`${id}-list`}
+          aria-activedescendant={shown ? `${id}-${at}` : undefined}
+          aria-autocomplete="list"
+          aria-label={label}
+          placeholder={label}
+          value={text}
+          onChange={(e) => (setText(e.target.value), setAt(0), setOpen(e.target.value !== ''))}
+          onKeyDown={onKey}
+          onBlur={close}
+          className={className}
+        />
+      </Popover.Anchor>
+      <Popover.Portal>
+        <Popover.Content
+          align="start"
+          onOpenAutoFocus={(e) => e.preventDefault()}
+          className="z-[60] w-[28rem] max-w-[calc(100vw-2rem)] border border-rule-strong bg-sheet"
+        >
+          <ul id={`${id}-list`} role="listbox" aria-label={label}>
+            {found.map((one, n) => (
+              <li
+                key={one.id}
+                id={`${id}-${n}`}
+                role="option"
+                aria-selected={n === at}
+                className={`flex cursor-default gap-3 px-3 py-1 ${n === at ? 'bg-chosen' : ''}`}
+                onPointerDown={(e) => (e.preventDefault(), pick(one))}
+              >
+                {one.code ? <span className="w-28 shrink-0">{one.code}</span> : null}{' '}
+                <span className={`truncate ${one.code ? 'text-faint' : ''}`}>{one.name}</span>
+              </li>
+            ))}
+          </ul>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

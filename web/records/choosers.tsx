@@ -1,0 +1,242 @@
+import { useState } from 'react';
+import type { PointedTo, Suggested } from '#contract/records/declare.ts';
+import { Input } from '../kit/controls.tsx';
+import { Picker, type Pickable } from '../kit/picker.tsx';
+import { COUNTRIES, countryName } from './countries.ts';
+import { type Choice, useChoices, useSuggestions } from './use-names.ts';
+
+const titleOf = (c: Pickable | undefined, id: string): string =>
+  c ? (c.code ? `${c.code} · ${c.name}` : c.name) : `${id} (not found)`;
+
+function Chosen({ title, onDrop, label }: { title: string; onDrop: () => void; label: string }) {
+  return (
+    <span className="inline-flex items-center gap-2 border border-rule px-2 py-0.5">
+      {title}
+      <button type="button" aria-label={`Take away ${title}, ${label}`} className="text-accent" onClick={onDrop}>
+        ×
+      </button>
+    </span>
+  );
+}
+
+/** One record that is pointed to. */
+export function OneChooser({
+  to,
+  value,
+  label,
+  onValue,
+}: {
+  to: PointedTo;
+  value: string | null;
+  label: string;
+  onValue: (id: string | null) => void;
+}) {
+  const choices = useChoices(to);
+  if (value)
+    return (
+      <Chosen
+        label={label}
+        title={titleOf(
+          choices.find((c) => c.id === value),
+          value,
+        )}
+        onDrop={() => onValue(null)}
+      />
+    );
+  return <Picker of={choices} label={label} className="w-56" onPick={(c) => onValue(c.id)} />;
+}
+
+/** Several records that are pointed to, in the order in which they were chosen. */
+export function ManyChooser({
+  to,
+  value,
+  label,
+  onValue,
+}: {
+  to: PointedTo;
+  value: readonly string[];
+  label: string;
+  onValue: (ids: string[]) => void;
+}) {
+  return <Several choices={useChoices(to)} value={value} label={label} onValue={onValue} />;
+}
+
+export function CountriesChooser({
+  value,
+  label,
+  onValue,
+}: {
+  value: readonly string[];
+  label: string;
+  onValue: (codes: string[]) => void;
+}) {
+  return <Several choices={COUNTRIES} value={value} label={label} onValue={onValue} />;
+}
+
+export function CountryChooser({
+  value,
+  label,
+  onValue,
+}: {
+  value: string | null;
+  label: string;
+  onValue: (code: string | null) => void;
+}) {
+  if (value) return <Chosen label={label} title={`${value} · ${countryName(value)}`} onDrop={() => onValue(null)} />;
+  return <Picker of={COUNTRIES} label={label} className="w-56" onPick={(c) => onValue(c.id)} />;
+}
+
+function Several({
+  choices,
+  value,
+  label,
+  onValue,
+}: {
+  choices: readonly Choice[];
+  value: readonly string[];
+  label: string;
+  onValue: (ids: string[]) => void;
+}) {
+  return (
+    <span className="flex flex-wrap items-center gap-1.5">
+      {value.map((id) => (
+        <Chosen
+          key={id}
+          label={label}
+          title={titleOf(
+            choices.find((c) => c.id === id),
+            id,
+          )}
+          onDrop={() => onValue(value.filter((v) => v !== id))}
+        />
+      ))}
+      <Picker
+        of={choices.filter((c) => !value.includes(c.id))}
+        label={`${label}: add`}
+        className="w-48"
+        onPick={(c) => onValue([...value, c.id])}
+      />
+    </span>
+  );
+}
+
+/** A text, with those in use at hand. */
+export function SuggestedText({
+  of,
+  value,
+  label,
+  name,
+  invalid,
+  onValue,
+}: {
+  of: Suggested | undefined;
+  value: string;
+  label: string;
+  name?: string | undefined;
+  invalid?: boolean;
+  onValue: (text: string) => void;
+}) {
+  const known = useSuggestions(of);
+  const list = `known-${of ?? ''}`;
+  return (
+    <>
+      <Input
+        name={name}
+        aria-label={label}
+        list={known.length > 0 ? list : undefined}
+        invalid={invalid ?? false}
+        value={value}
+        onChange={(e) => onValue(e.target.value)}
+        className="w-full"
+      />
+      {known.length > 0 ? (
+        <datalist id={list}>
+          {known.map((k) => (
+            <option key={k} value={k} />
+          ))}
+        </datalist>
+      ) : null}
+    </>
+  );
+}
+
+/** Several texts, parted by a semicolon. */
+export function TextsField({
+  value,
+  label,
+  onValue,
+}: {
+  value: readonly string[];
+  label: string;
+  onValue: (texts: string[]) => void;
+}) {
+  const [typed, setTyped] = useState<string | null>(null);
+  return (
+    <Input
+      aria-label={label}
+      title="several, parted by a semicolon"
+      value={typed ?? value.join('; ')}
+      onChange={(e) => {
+        setTyped(e.target.value);
+        onValue(
+          e.target.value
+            .split(';')
+            .map((t) => t.trim())
+            .filter((t) => t !== ''),
+        );
+      }}
+      onBlur={() => setTyped(null)}
+    />
+  );
+}
+
+/** Names with a text each. */
+export function AttributesField({
+  value,
+  label,
+  onValue,
+}: {
+  value: Readonly<Record<string, string>> | null;
+  label: string;
+  onValue: (value: Record<string, string> | null) => void;
+}) {
+  const [rows, setRows] = useState<readonly (readonly [string, string])[]>(() => Object.entries(value ?? {}));
+  const put = (next: readonly (readonly [string, string])[]) => {
+    setRows(next);
+    const filled = next.filter(([name, v]) => name.trim() !== '' && v.trim() !== '');
+    onValue(filled.length > 0 ? Object.fromEntries(filled.map(([name, v]) => [name.trim(), v.trim()])) : null);
+  };
+  return (
+    <span className="flex flex-col gap-1">
+      {rows.map(([name, v], i) => (
+        <span key={i} className="flex items-center gap-1.5">
+          <Input
+            aria-label={`Name ${i + 1}, ${label}`}
+            placeholder="colour"
+            className="w-32"
+            value={name}
+            onChange={(e) => put(rows.with(i, [e.target.value, v]))}
+          />
+          <Input
+            aria-label={`Value ${i + 1}, ${label}`}
+            placeholder="red"
+            className="w-32"
+            value={v}
+            onChange={(e) => put(rows.with(i, [name, e.target.value]))}
+          />
+          <button
+            type="button"
+            aria-label={`Take away attribute ${i + 1}, ${label}`}
+            className="px-1 text-accent"
+            onClick={() => put(rows.filter((_, n) => n !== i))}
+          >
+            ×
+          </button>
+        </span>
+      ))}
+      <button type="button" className="self-start text-accent underline" onClick={() => setRows([...rows, ['', '']])}>
+        add an attribute
+      </button>
+    </span>
+  );
+}

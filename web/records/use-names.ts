@@ -1,0 +1,61 @@
+import { useMemo } from 'react';
+import type { ItemRow } from '#contract/items.ts';
+import type { PointedTo, Suggested } from '#contract/records/declare.ts';
+import { api } from '../api.ts';
+
+/** A record that can be chosen: a code where it has one, and its name. */
+export interface Choice {
+  readonly id: string;
+  readonly code: string | null;
+  readonly name: string;
+}
+
+/** The register in which what is pointed to is kept. */
+export const REGISTER_OF: Readonly<Record<Exclude<PointedTo, 'items'>, string>> = {
+  categories: 'categories',
+  suppliers: 'suppliers',
+  groups: 'customer-groups',
+  customers: 'customers',
+  lists: 'lists',
+  ladders: 'ladders',
+  recipes: 'recipes',
+  regions: 'regions',
+  lockstep: 'lockstep',
+  pools: 'pools',
+  charges: 'charges',
+};
+
+const NO_ITEMS: ItemRow[] = [];
+
+/** What can be pointed to, of one kind. */
+export function useChoices(to: PointedTo): readonly Choice[] {
+  const { data: items = NO_ITEMS } = api.useItemsQuery(null, { skip: to !== 'items' });
+  const { data: rows } = api.useRegisterQuery(to === 'items' ? 'lists' : (REGISTER_OF[to] as 'lists'), {
+    skip: to === 'items',
+  });
+  return useMemo(
+    () =>
+      to === 'items'
+        ? items.map((i) => ({ id: i.id, code: i.sku, name: i.name }))
+        : (rows ?? []).map((r) => ({ id: r.id, code: null, name: String(r['name']) })),
+    [to, items, rows],
+  );
+}
+
+/** Texts already in use, to choose from. */
+export function useSuggestions(of: Suggested | undefined): readonly string[] {
+  const fromItems = of === 'packs' || of === 'brands' || of === 'models';
+  const { data: items = NO_ITEMS } = api.useItemsQuery(null, { skip: !fromItems });
+  const { data: taxes } = api.useRegisterQuery('tax-rates', { skip: of !== 'taxClasses' });
+  const { data: lists } = api.useRegisterQuery('lists', { skip: of !== 'channels' });
+  return useMemo(() => {
+    const found = {
+      packs: () => items.flatMap((i) => i.packs.map((p) => p.name)),
+      brands: () => items.flatMap((i) => i.brand ?? []),
+      models: () => items.flatMap((i) => i.model ?? []),
+      taxClasses: () => (taxes ?? []).map((t) => String(t['taxClass'])),
+      channels: () => (lists ?? []).flatMap((l) => (l['channels'] as string[] | undefined) ?? []),
+    };
+    return of ? [...new Set(found[of]())].sort() : [];
+  }, [of, items, taxes, lists]);
+}
