@@ -58,6 +58,18 @@ export interface QuoteLineFigures {
     fromCost: boolean;
   } | null;
   slices: { from: string; quantity: string; price: string }[];
+  /** The list that gave the price, where it is not the quote's own. */
+  otherList: string | null;
+  /** Of the quantity, what costs nothing but its deposit. */
+  freeUnits: string | null;
+  /** The usual price, where a dated one stands that is dearer. */
+  dearerThanUsual: string | null;
+  /** An earlier price shown struck beside the price: only where it is true and higher. */
+  struck: string | null;
+  /** Rules that ask for approval, by name. */
+  asks: string[];
+  /** Rules that refuse the line, in words; a floor that refuses it stands in `broken`. */
+  refused: string[];
   breakWords: string | null;
   buyMore: { buy: string; saves: string } | null;
   /** Only for those who may see costs. */
@@ -70,6 +82,8 @@ export interface QuoteFigures {
   taxIn: boolean;
   decimals: number;
   lines: QuoteLineFigures[];
+  /** Lines that are no item, as the list shows prices. */
+  charges: { name: string; total: string; taxPercent: string }[];
   linesTotal: string;
   taxes: { percent: string; net: string; tax: string }[];
   net: string;

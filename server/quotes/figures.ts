@@ -34,6 +34,7 @@ export function quoteFigures(ws: Prepared, q: QuoteQuestion): QuoteFigures {
     if (!line.ok) {
       return {
         ...head,
+        ...NOTHING_MORE,
         listPrice: null,
         unitPrice: null,
         total: null,
@@ -48,6 +49,12 @@ export function quoteFigures(ws: Prepared, q: QuoteQuestion): QuoteFigures {
     const v = line.value;
     return {
       ...head,
+      otherList: v.list === list.id ? null : (ws.lists.get(v.list)?.name ?? v.list),
+      freeUnits: v.freeUnits.isZero() ? null : plain(v.freeUnits),
+      dearerThanUsual: v.dearerThanUsual && unit(v.dearerThanUsual),
+      struck: v.struck?.shown && v.struck.price ? unit(v.struck.price) : null,
+      asks: [...v.asks],
+      refused: v.refused.filter((r) => r.code !== 'floor_refuses').map(wording),
       listPrice: unit(v.listPrice),
       total: total(v.total),
       reason: null,
@@ -73,6 +80,7 @@ export function quoteFigures(ws: Prepared, q: QuoteQuestion): QuoteFigures {
     taxIn: p.taxIn,
     decimals,
     lines,
+    charges: p.charges.map((c) => ({ name: c.name, total: total(c.total), taxPercent: c.taxPercent })),
     linesTotal: total(p.linesTotal),
     net: total(p.net),
     toPay: total(p.toPay),
@@ -81,6 +89,23 @@ export function quoteFigures(ws: Prepared, q: QuoteQuestion): QuoteFigures {
     taxes: p.taxes.map((t) => ({ percent: t.percent, net: total(roundHalfUp(t.net, digits)), tax: total(t.tax) })),
   };
 }
+
+/** What a line without a price has nothing of. */
+const NOTHING_MORE = {
+  otherList: null,
+  freeUnits: null,
+  dearerThanUsual: null,
+  struck: null,
+  asks: [],
+  refused: [],
+} satisfies Partial<QuoteLineFigures>;
+
+/** Figures that were kept by an earlier release, with what they could not say yet. */
+export const asNow = (kept: QuoteFigures): QuoteFigures => ({
+  ...kept,
+  charges: (kept.charges as QuoteFigures['charges'] | undefined) ?? [],
+  lines: kept.lines.map((l) => ({ ...NOTHING_MORE, ...l })),
+});
 
 /** The breaks of a line in words: "from 50: 3.90, from 200: 3.45 (one price for all units)". */
 function breakWords(ws: Prepared, list: string, itemId: string, pack: string, unit: (d: Dec) => string): string | null {

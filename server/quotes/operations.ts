@@ -8,7 +8,7 @@ import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import type { Prepared } from '#core/workspace/index.ts';
 import { workspaceIn } from '../workspace/load-workspace.ts';
-import { quoteFigures } from './figures.ts';
+import { asNow, quoteFigures } from './figures.ts';
 import { type LineRow, type QuoteRow, findQuote, listFor, questionOf, writeQuoteLines } from './store.ts';
 import { quoteDecisions, quotes } from './tables.ts';
 
@@ -169,19 +169,21 @@ export async function advanceQuote(
   });
 }
 
-/** What a second person said yes to: every price, every broken floor and how far it is broken. Field by field: stored JSON does not keep the order of keys. */
+/** What a second person said yes to: every price and charge, every rule that asks, every broken floor and how far it is broken. Field by field: stored JSON does not keep the order of keys. */
 function whatIsApproved(figures: QuoteFigures): string {
-  return JSON.stringify(
-    figures.lines.map((l) => [
-      l.sku,
-      l.quantity,
-      l.unitPrice,
-      l.total,
-      l.broken?.name,
-      l.broken?.least,
-      l.broken?.short,
-    ]),
-  );
+  const charges = asNow(figures).charges.map((c) => [c.name, c.total]);
+  const lines = asNow(figures).lines.map((l) => [
+    l.sku,
+    l.quantity,
+    l.unitPrice,
+    l.total,
+    l.broken?.name,
+    l.broken?.least,
+    l.broken?.short,
+    l.asks,
+    l.freeUnits,
+  ]);
+  return JSON.stringify([lines, charges]);
 }
 
 function figuresNow(ws: Prepared, quote: QuoteRow, lines: readonly LineRow[], day: string) {

@@ -41,6 +41,8 @@ export function quoteDocument(quote: QuoteView, seller: string): TDocumentDefini
           text: [
             l.sku,
             l.slices.length > 1 ? `, ${l.slices.map((s) => `${s.quantity} at ${s.price}`).join(', ')}` : '',
+            l.freeUnits ? `, ${l.freeUnits} of them free` : '',
+            l.struck ? `, before ${l.struck}` : '',
           ].join(''),
           fontSize: 8,
           color: '#55503f',
@@ -52,6 +54,7 @@ export function quoteDocument(quote: QuoteView, seller: string): TDocumentDefini
     right(l.unitPrice ?? '–'),
     right(l.total ?? '–'),
   ]);
+  const charges = figures.charges.map((c): TableCell[] => ['', c.name, '', '', '', right(c.total)]);
   const sums: TableCell[][] = figures.taxIn
     ? [...figures.taxes.map((t) => [{ text: `tax in it, ${t.percent} % of ${t.net}` }, right(t.tax)])]
     : [
@@ -106,6 +109,7 @@ export function quoteDocument(quote: QuoteView, seller: string): TDocumentDefini
             head(`total, ${figures.currency}`, 'right'),
           ],
           ...lines,
+          ...charges,
         ],
       },
     },

@@ -11,7 +11,7 @@ import { people } from '../people/tables.ts';
 import type { Queries, Tx } from '../platform/database.ts';
 import { refused, refusedFor } from '../platform/refused.ts';
 import { customers } from '../setup/tables.ts';
-import { quoteFigures } from './figures.ts';
+import { asNow, quoteFigures } from './figures.ts';
 import { quoteDecisions, quoteLines, quotes } from './tables.ts';
 
 export type QuoteRow = typeof quotes.$inferSelect;
@@ -160,7 +160,7 @@ export async function viewQuote(db: Queries, ws: Prepared, today: string, id: nu
       reductionKind: l.reductionKind,
       reductionValue: l.reductionValue,
     })),
-    figures: quote.issued ?? quoteFigures(ws, questionOf(ws, quote, lines, today)),
+    figures: quote.issued ? asNow(quote.issued) : quoteFigures(ws, questionOf(ws, quote, lines, today)),
     decisions: decided.map((d) => ({ ...d, at: d.at.toISOString() })),
     hands: hands.map((h) => ({ ...h, at: h.at.toISOString() })),
   };

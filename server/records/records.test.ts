@@ -152,6 +152,54 @@ describe('what is kept counts', () => {
     await admin.delete(`/rules/${made.id}`, { version: made.version });
   });
 
+  it('charges, asks and refusals of rules stand on the quote, and an approval is for them too', async () => {
+    const effects = [
+      { kind: 'charge', name: 'Cutting', value: '3.50', currency: 'EUR', taxClass: 'standard' },
+      { kind: 'ask' },
+    ];
+    const made = await make('/rules', {
+      name: 'Cut',
+      active: true,
+      mode: 'every',
+      rules: [{ id: '1', name: 'cut lengths', effects }],
+    });
+    const lines = [
+      { item: shop.shop.items[0], pack: shop.shop.packs[0], quantity: '10', reductionKind: null, reductionValue: null },
+    ];
+    const quote = (await seller.post('/quotes', { customer: shop.shop.customers[0], lines, note: '' }))
+      .body as QuoteView;
+    const { figures } = quote;
+    expect([figures.charges, figures.lines[0]!.asks, figures.outcome]).toEqual([
+      [{ name: 'Cutting', total: '3.50', taxPercent: '20' }],
+      ['cut lengths'],
+      'asks_approval',
+    ]);
+    expect(Number(figures.net)).toBeCloseTo(Number(figures.lines[0]!.total) + 3.5, 2);
+    const asked = (await seller.post(`/quotes/${quote.id}/ask`, { version: quote.version })).body as QuoteView;
+    const approver = await signIn(shop.app, 'approver');
+    const yes = (
+      await approver.post(`/quotes/${quote.id}/decide`, { version: asked.version, decision: 'approved', note: '' })
+    ).body as QuoteView;
+    // the charge is raised after the yes: it was for another amount
+    const { id, version, ...body } = made;
+    const dearer = await admin.put(`/rules/${id}`, {
+      ...body,
+      rules: [{ id: '1', name: 'cut lengths', effects: [{ ...effects[0], value: '4.50' }, effects[1]] }],
+      version,
+    });
+    expect(
+      ((await seller.post(`/quotes/${quote.id}/issue`, { version: yes.version })).body as { code: string }).code,
+    ).toBe('quote_figures_moved');
+    await admin.put(`/rules/${id}`, {
+      ...body,
+      rules: [{ id: '1', name: 'never', effects: [{ kind: 'refuse' }] }],
+      version: 2,
+    });
+    expect((await quoted()).refused).toEqual(['The rule "never" refuses the line.']);
+    expect(dearer.status).toBe(200);
+    await admin.delete(`/rules/${id}`, { version: 3 });
+  });
+
   it('further terms of a list: a parent gives the price that the list does not have', async () => {
     const list = await make('/lists', {
       name: 'Fair',

@@ -166,7 +166,7 @@ export function QuoteLines({
                 ) : null}
               </td>
             </tr>,
-            ...(f && (f.reason || broken || f.buyMore || f.breakWords)
+            ...(f && hasWords(f)
               ? [
                   <tr key={`${n}w`}>
                     <td></td>
@@ -178,17 +178,37 @@ export function QuoteLines({
               : []),
           ];
         })}
+        {figures?.charges.map((c) => (
+          <tr key={c.name}>
+            <td></td>
+            <td colSpan={6}>
+              {c.name} <span className="text-xs text-faint">tax {c.taxPercent} %</span>
+            </td>
+            <td className="figure">
+              <Figure value={c.total} places={2} final />
+            </td>
+            {cost ? <td></td> : null}
+            <td></td>
+          </tr>
+        ))}
       </tbody>
     </table>
   );
 }
+
+type LineFigures = QuoteFigures['lines'][number];
+
+const hasWords = (f: LineFigures): boolean =>
+  [f.reason, f.broken, f.buyMore, f.breakWords, f.dearerThanUsual, f.struck, f.freeUnits, f.otherList].some(Boolean) ||
+  f.asks.length + f.refused.length > 0;
 
 const OUTCOMES = { lift: 'lifted to it', ask: 'needs the approval of a second person', refuse: 'refused' } as const;
 
 /** What there is to say about a line: why it has no price, which floor is broken and by how much, the breaks in words. */
 function LineWords({ line, currency }: { line: QuoteFigures['lines'][number]; currency: string }) {
   const form = useNumberForm();
-  const { reason, broken, buyMore, breakWords, slices } = line;
+  const { reason, broken, buyMore, breakWords, slices, refused, asks, dearerThanUsual, struck, freeUnits, otherList } =
+    line;
   return (
     <>
       {reason ? (
@@ -205,6 +225,28 @@ function LineWords({ line, currency }: { line: QuoteFigures['lines'][number]; cu
           {OUTCOMES[broken.outcome]}.
         </div>
       ) : null}
+      {refused.map((why) => (
+        <div key={why} role="alert" className="text-stop">
+          {why}
+        </div>
+      ))}
+      {asks.map((rule) => (
+        <div key={rule} role="alert" className="text-stop">
+          The rule “{rule}” asks for the approval of a second person.
+        </div>
+      ))}
+      {dearerThanUsual ? (
+        <div className="text-warn">
+          A dated price stands that is dearer than the usual {show(dearerThanUsual, form)} {currency}.
+        </div>
+      ) : null}
+      {struck ? (
+        <div>
+          before <s className="figure">{show(struck, form)}</s> {currency}
+        </div>
+      ) : null}
+      {freeUnits ? <div>{show(freeUnits, form)} of them free.</div> : null}
+      {otherList ? <div className="text-faint">price of the list {otherList}</div> : null}
       {buyMore ? (
         <div className="text-warn">
           {show(buyMore.buy, form)} more would cost {show(buyMore.saves, form)} {currency} less in all.

@@ -36,9 +36,7 @@ export function useNames(fields: readonly RegisterField[]): Names {
   );
   // the same hooks in the same order at every call: skipped where nothing points there
   const found = POINTED.map(
-    (register) =>
-       
-      [register, api.useRegisterQuery(register as 'lists', { skip: !wanted.has(register) }).data] as const,
+    (register) => [register, api.useRegisterQuery(register as 'lists', { skip: !wanted.has(register) }).data] as const,
   );
   const items = api.useItemsQuery(null, { skip: !wanted.has('items') }).data;
   const all = found.map(([, data]) => data);
