@@ -27,6 +27,7 @@ import { demoItems } from './items.ts';
 import { atNoon, daysBefore } from './days.ts';
 import { type Demo, loadHistory } from './history.ts';
 import { Dice } from '#core/numbers/dice.ts';
+import { loadDeclared } from './declared.ts';
 import { demoQuotes } from './quotes.ts';
 import { waitingSheet } from './waiting-sheet.ts';
 
@@ -39,6 +40,7 @@ export async function loadDemo(
     const demo = await loadMasterData(tx, today);
     await loadItems(demo);
     await loadRules(demo);
+    await loadDeclared(demo);
     const postingCount = await loadHistory(demo);
     const quoteCount = await demoQuotes(tx, today, demo.person);
     await receiveWaitingSheet(demo);

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { DayPicker } from 'react-day-picker';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Input } from './controls.tsx';
-import { DAY_SAMPLES, readDay, showDay, typedText, unreadable } from './number-form.ts';
+import { readDay, showDay, typedText, unreadable } from './number-form.ts';
 
 /** A calendar day without a zone, as the calendar counts them; and back. */
 const asDate = (iso: string) => {
@@ -76,13 +76,13 @@ export function DateField({
   const chosen = isIso(value) ? asDate(value) : undefined;
   return (
     <>
-      <span className="relative inline-flex items-center">
+      <span className="relative inline-flex items-center self-start">
         <Input
           ref={input}
           name={name}
           aria-label={label}
           className={`figure !text-left ${className} pr-7`}
-          placeholder={DAY_SAMPLES[form]}
+          placeholder={form === 'comma' ? 'dd.mm.yyyy' : 'dd/mm/yyyy'}
           value={shown}
           invalid={message !== ''}
           title={message || undefined}

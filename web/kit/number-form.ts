@@ -47,7 +47,7 @@ export function read(text: string, form: NumberForm): Read {
 }
 
 /** How a day is written in each form. */
-export const DAY_SAMPLES: Record<NumberForm, string> = { point: '31/12/2026', comma: '31.12.2026' };
+const DAY_SAMPLES: Record<NumberForm, string> = { point: '31/12/2026', comma: '31.12.2026' };
 
 /** Reads a day that a person typed in their own order, or as ISO; a year of two digits is one of this century. */
 export function readDay(text: string, form: NumberForm): Read {

@@ -10,7 +10,7 @@ const titleOf = (c: Pickable | undefined, id: string): string =>
 
 function Chosen({ title, onDrop, label }: { title: string; onDrop: () => void; label: string }) {
   return (
-    <span className="inline-flex items-center gap-2 border border-rule px-2 py-0.5">
+    <span className="inline-flex items-center gap-2 self-start border border-rule px-2 py-0.5">
       {title}
       <button type="button" aria-label={`Take away ${title}, ${label}`} className="text-accent" onClick={onDrop}>
         ×
@@ -147,7 +147,7 @@ export function SuggestedText({
         invalid={invalid ?? false}
         value={value}
         onChange={(e) => onValue(e.target.value)}
-        className="w-full"
+        className="w-full min-w-56"
       />
       {known.length > 0 ? (
         <datalist id={list}>

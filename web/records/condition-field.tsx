@@ -1,5 +1,7 @@
 import { FACTS, OPERATORS, type Condition, type Operator } from '#core/quotes/rules/rule.ts';
+import type { PointedTo } from '#contract/records/declare.ts';
 import { Input, Select } from '../kit/controls.tsx';
+import { ManyChooser, OneChooser } from './choosers.tsx';
 
 const OPERATOR_WORDS: Record<Operator, string> = {
   is: 'is',
@@ -16,6 +18,16 @@ const OPERATOR_WORDS: Record<Operator, string> = {
 
 /** "item.brand" as "item: brand". */
 const factWords = (fact: string) => fact.replace('.', ': ').replace('attributes.', '').replaceAll('_', ' ');
+
+/** Facts whose values are records: they are chosen, not typed. */
+const POINTS: Readonly<Record<string, PointedTo>> = {
+  'item.category': 'categories',
+  'item.supplier': 'suppliers',
+  'customer.id': 'customers',
+  'customer.group': 'groups',
+  'quote.list': 'lists',
+  'quote.region': 'regions',
+};
 
 const GROUPS = { all: 'all of these', any: 'any of these', none: 'none of these' } as const;
 type Word = keyof typeof GROUPS;
@@ -105,6 +117,7 @@ function One({
   }
   if (!('fact' in value)) return null;
   const set = (more: Partial<typeof value>) => onValue({ ...value, ...more });
+  const points = POINTS[value.fact];
   const attribute = /^(item|customer|quote|line)\.attributes\.(.*)$/.exec(value.fact);
   return (
     <span className="flex flex-wrap items-center gap-1.5">
@@ -145,7 +158,21 @@ function One({
         }}
         options={OPERATORS.map((o) => [o, OPERATOR_WORDS[o]] as const)}
       />
-      {value.operator === 'one_of' ? (
+      {points && ['is', 'is_not'].includes(value.operator) ? (
+        <OneChooser
+          to={points}
+          label={`Value, ${label}`}
+          value={value.value || null}
+          onValue={(id) => set({ value: id ?? '' })}
+        />
+      ) : points && value.operator === 'one_of' ? (
+        <ManyChooser
+          to={points}
+          label={`Values, ${label}`}
+          value={value.values ?? []}
+          onValue={(values) => set({ values })}
+        />
+      ) : value.operator === 'one_of' ? (
         <Input
           aria-label={`Values, ${label}`}
           title="several, parted by a semicolon"

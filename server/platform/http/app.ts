@@ -1,5 +1,5 @@
 import { randomBytes, randomUUID } from 'node:crypto';
-import { readFileSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import { sql } from 'drizzle-orm';
@@ -105,8 +105,8 @@ export function buildApp(context: Context): Express {
       express.static(join(webFolder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }),
     );
     app.use(express.static(webFolder, { index: false }));
-    const page = readFileSync(join(webFolder, 'index.html'), 'utf8');
-    app.get('/{*rest}', (_, response) => {
+    app.get('/{*rest}', async (_, response) => {
+      const page = await readFile(join(webFolder, 'index.html'), 'utf8');
       response
         .set('cache-control', 'no-cache')
         .type('html')
