@@ -6,6 +6,7 @@ export interface Waiting {
     | 'held_prices'
     | 'below_floor'
     | 'quote_to_approve'
+    | 'findings'
     | 'hand_set_ends'
     | 'quote_approved'
     | 'without_cost'
@@ -17,7 +18,7 @@ export interface Waiting {
 }
 
 export interface Found {
-  kind: 'item' | 'list' | 'quote' | 'recipe' | 'customer';
+  kind: 'item' | 'list' | 'quote' | 'recipe' | 'ladder' | 'record';
   id: string;
   title: string;
   detail: string;

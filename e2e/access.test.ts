@@ -23,6 +23,8 @@ const VIEWS: readonly [path: string, text: string | RegExp][] = [
   ['/ladders/1', 'Try it'],
   ['/lists/1', /\d+ prices/],
   ['/worksheets', 'costs of the last weeks'],
+  ['/findings', 'For example'],
+  ['/setup/rules', 'Cut lengths'],
   ['/worksheets/1?list=1&shows=all', 'posted, EUR'],
   ['/quotes/17', 'to pay'],
   ['/ledger', 'postings of prices'],

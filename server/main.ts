@@ -3,6 +3,7 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
+import { standingCheck } from './findings/standing-check.ts';
 import { migrateDatabase, openDatabase } from './platform/database.ts';
 import { startJobs } from './platform/jobs.ts';
 import { makeLog } from './platform/log.ts';
@@ -41,6 +42,7 @@ const webFolder = fileURLToPath(new URL('../dist', import.meta.url));
 const thread = proposalThread(url);
 const pdf = pdfThread();
 const log = makeLog(values['log-level']);
+const check = standingCheck(url, log);
 const jobs = await startJobs(url, log, { [PROPOSALS]: thread.work });
 const context: Context = {
   database,
@@ -49,6 +51,7 @@ const context: Context = {
   jobs,
   log,
   pdf: pdf.make,
+  check,
   sessionSecret: secretIn(values.data),
   secureCookies: process.env['SECURE_COOKIES'] === '1',
   webFolder: existsSync(webFolder) ? webFolder : null,
@@ -88,6 +91,7 @@ const stop = async (): Promise<void> => {
   clearTimeout(cut);
   await jobs.stop();
   await pdf.stop();
+  await check.stop();
   await database.close();
   process.exit(0);
 };

@@ -1,4 +1,5 @@
 import { costRoutes } from './costs/routes.ts';
+import { findingRoutes } from './findings/routes.ts';
 import { itemRoutes } from './items/routes.ts';
 import { ledgerRoutes } from './ledger/routes.ts';
 import { listRoutes } from './lists/routes.ts';
@@ -22,6 +23,7 @@ export const routes: readonly Route[] = [
   ...listRoutes,
   ...ledgerRoutes,
   ...worksheetRoutes,
+  ...findingRoutes,
   ...quoteRoutes,
   ...recipeRoutes,
   ...registerRoutes(recipeRegister),

@@ -16,6 +16,7 @@ import type { OwnPasswordBody, OwnSession, SessionInfo } from '#contract/people.
 import type { QuoteBody, QuoteFigures, QuoteSummary, QuoteView } from '#contract/quotes.ts';
 import type { LadderBody, RecipeBody } from '#contract/recipes.ts';
 import type { ListBody, Recorded, RegisterName } from '#contract/setup.ts';
+import type { Findings } from '#contract/findings.ts';
 import type { Found, Waiting } from '#contract/today.ts';
 import type { ProposeBody, Worksheet, WorksheetPrices, WorksheetShows } from '#contract/worksheets.ts';
 
@@ -189,6 +190,7 @@ export const api = createApi({
       query: ({ list, ...body }) => ({ url: `/lists/${list}/postings`, method: 'POST', body }),
       invalidatesTags: ['Everything'],
     }),
+    findings: b.query<Findings, void>({ query: () => '/findings', providesTags: ['Everything'] }),
     worksheets: b.query<Worksheet[], void>({ query: () => '/worksheets', providesTags: ['Worksheets'] }),
     worksheet: b.query<Worksheet, string>({ query: (id) => `/worksheets/${id}`, providesTags: ['Worksheets'] }),
     worksheetPrices: b.query<WorksheetPrices, { id: string; list: string; shows: WorksheetShows; from: number }>({

@@ -1,6 +1,7 @@
 import { Navigate, Route, Routes } from 'react-router';
 import { CostSheet } from './costs/cost-sheet.tsx';
 import { Costs } from './costs/costs.tsx';
+import { FindingsView } from './findings/findings.tsx';
 import { Frame } from './frame/frame.tsx';
 import { Items } from './items/items.tsx';
 import { Ledger } from './ledger/ledger.tsx';
@@ -42,6 +43,7 @@ export function App() {
         <Route path="/lists/:id?" element={<ListView />} />
         <Route path="/worksheets" element={<Worksheets />} />
         <Route path="/worksheets/:id" element={<WorksheetView />} />
+        <Route path="/findings" element={<FindingsView />} />
         <Route path="/quotes" element={<Quotes />} />
         <Route path="/quotes/:id" element={<QuoteEditor />} />
         <Route path="/price-check" element={<PriceCheck />} />

@@ -1,5 +1,6 @@
 import type { Logger } from 'pino';
 import type { QuoteView } from '#contract/quotes.ts';
+import type { StandingCheck } from '../findings/standing-check.ts';
 import type { Database, Db } from './database.ts';
 import type { Jobs } from './jobs.ts';
 
@@ -12,6 +13,8 @@ export interface Context {
   readonly log: Logger;
   /** A quote as a PDF, made beside the server's own thread. */
   readonly pdf: (quote: QuoteView, company: string) => Promise<Buffer>;
+  /** What is wrong with the set-up, checked again after a change. */
+  readonly check: StandingCheck;
   /** Signs the session cookie. */
   readonly sessionSecret: string;
   /** Whether cookies may only travel over TLS. */

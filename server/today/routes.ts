@@ -10,6 +10,9 @@ import { quotes } from '../quotes/tables.ts';
 import { recipes } from '../recipes/tables.ts';
 import { customers, suppliers } from '../setup/tables.ts';
 import { today } from '../workspace/asked-day.ts';
+import { ladders } from '../rounding/tables.ts';
+import { findRecords } from './find-records.ts';
+import { revisionOf } from '../ledger/audit.ts';
 import { workspaceOn } from '../workspace/load-workspace.ts';
 
 /** How many days before its end a price set by hand is told of. */
@@ -82,6 +85,15 @@ export const todayRoutes = [
           );
         }
       }
+      if (person.rights.has('see_cost')) {
+        const { findings } = context.check.look(await revisionOf(context.db), await today(context));
+        add(
+          'findings',
+          findings.length,
+          `The check finds ${some(findings.length, 'thing', 'things')} that may be wrong in the set-up`,
+          '/findings',
+        );
+      }
       const open = await context.db
         .select({
           id: quotes.id,
@@ -148,7 +160,10 @@ export const todayRoutes = [
       if (person.rights.has('see_cost')) {
         for (const r of await context.db.select().from(recipes).where(ilike(recipes.name, like)).limit(6))
           found.push({ kind: 'recipe', id: String(r.id), title: r.name, detail: 'recipe', to: `/recipes/${r.id}` });
+        for (const l of await context.db.select().from(ladders).where(ilike(ladders.name, like)).limit(6))
+          found.push({ kind: 'ladder', id: String(l.id), title: l.name, detail: 'ladder', to: `/ladders/${l.id}` });
       }
+      found.push(...(await findRecords(context.db, person.rights, like)));
       return found;
     },
   }),

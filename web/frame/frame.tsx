@@ -5,6 +5,7 @@ import {
   ClipboardList,
   Coins,
   FileText,
+  ListChecks,
   ListOrdered,
   NotebookPen,
   Package,
@@ -29,6 +30,7 @@ const PLACES: readonly { to: string; title: string; Icon: typeof Coins; right: R
   { to: '/ladders', title: 'Ladders', Icon: Ruler, right: 'see_cost', key: 'a' },
   { to: '/lists', title: 'Price lists', Icon: ListOrdered, right: 'read', key: 'p' },
   { to: '/worksheets', title: 'Worksheets', Icon: ClipboardList, right: 'see_cost', key: 'w' },
+  { to: '/findings', title: 'Findings', Icon: ListChecks, right: 'see_cost', key: 'n' },
   { to: '/quotes', title: 'Quotes', Icon: FileText, right: 'read', key: 'q' },
   { to: '/price-check', title: 'Price check', Icon: CircleHelp, right: 'read', key: 'k' },
   { to: '/ledger', title: 'Ledger', Icon: BookOpenText, right: 'read', key: 'l' },
@@ -111,7 +113,7 @@ export function Frame({ children }: { children: ReactNode }) {
       <main id="main" className="flex min-h-0 min-w-0 flex-col" tabIndex={-1}>
         {children}
       </main>
-      <Search open={searching} onClose={() => setSearching(false)} />
+      <Search open={searching} onClose={() => setSearching(false)} places={places} />
       <Shortcuts open={help} onClose={() => setHelp(false)} places={places} />
       <Toaster
         position="bottom-left"

@@ -1,19 +1,32 @@
 import { Command } from 'cmdk';
-import { useDeferredValue, useState } from 'react';
+import { useDeferredValue, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
+import type { Right } from '#contract/people.ts';
 import { api } from '../api.ts';
+import { useSignedIn } from '../people/use-me.ts';
+import { VIEWS } from '../setup/registers.ts';
 
 const ACTIONS = [
-  { title: 'Write a quote', to: '/quotes/new' },
-  { title: 'Bring in a cost sheet', to: '/costs?bring=1' },
-  { title: 'Check a price', to: '/price-check' },
-  { title: 'Look into the ledger', to: '/ledger' },
-] as const;
+  { title: 'Write a quote', to: '/quotes/new', right: 'write_quotes' },
+  { title: 'Bring in a cost sheet', to: '/costs?bring=1', right: 'take_costs' },
+  { title: 'Check a price', to: '/price-check', right: 'read' },
+  { title: 'Look into the ledger', to: '/ledger', right: 'read' },
+] as const satisfies readonly { title: string; to: string; right: Right }[];
 
 const row = 'flex items-baseline justify-between gap-4 px-4 py-1.5 aria-selected:bg-chosen';
 
 /** One search for items, lists, quotes, rules and actions. */
-export function Search({ open, onClose }: { open: boolean; onClose: () => void }) {
+export function Search({
+  open,
+  onClose,
+  places,
+}: {
+  open: boolean;
+  onClose: () => void;
+  /** Where this person may go. */
+  places: readonly { to: string; title: string }[];
+}) {
+  const me = useSignedIn();
   const [text, setText] = useState('');
   const asked = useDeferredValue(text.trim());
   const { data: found = [] } = api.useSearchQuery(asked, { skip: !open || asked === '' });
@@ -23,7 +36,22 @@ export function Search({ open, onClose }: { open: boolean; onClose: () => void }
     setText('');
     void navigate(to);
   };
-  const actions = ACTIONS.filter((a) => a.title.toLowerCase().includes(text.toLowerCase()));
+  const actions = useMemo(() => {
+    const registers = VIEWS.filter((v) => me.rights.has(v.right));
+    const all = [
+      ...ACTIONS.filter((a) => me.rights.has(a.right)),
+      ...places.map((p) => ({ title: `Go to ${p.title}`, to: p.to })),
+      ...registers.map((v) => ({ title: `Set up: ${v.title}`, to: `/setup/${v.name}` })),
+      ...registers
+        .filter((v) => me.rights.has(v.changeRight) && !v.single)
+        .map((v) => ({ title: `New ${v.one}`, to: `/setup/${v.name}?open=new` })),
+    ];
+    const asked = text.trim().toLowerCase();
+    // with nothing typed, what is done most
+    return asked === ''
+      ? all.slice(0, ACTIONS.length)
+      : all.filter((a) => a.title.toLowerCase().includes(asked)).slice(0, 12);
+  }, [me.rights, places, text]);
   return (
     <Command.Dialog
       open={open}
@@ -46,9 +74,7 @@ export function Search({ open, onClose }: { open: boolean; onClose: () => void }
         {found.map((f) => (
           <Command.Item key={`${f.kind}${f.id}`} value={`${f.kind} ${f.id}`} onSelect={() => go(f.to)} className={row}>
             <span>{f.title}</span>
-            <span className="text-xs text-faint">
-              {f.kind} · {f.detail}
-            </span>
+            <span className="text-xs text-faint">{f.kind === 'record' ? f.detail : `${f.kind} · ${f.detail}`}</span>
           </Command.Item>
         ))}
         {actions.map((a) => (

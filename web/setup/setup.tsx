@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { Link, Navigate, useParams } from 'react-router';
+import { Link, Navigate, useParams, useSearchParams } from 'react-router';
 import { api, problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
@@ -46,7 +46,17 @@ export function Setup() {
 function RegisterTable({ view }: { view: RegisterView }) {
   const me = useSignedIn();
   const { data, error } = api.useRegisterQuery(view.name as 'lists');
-  const [open, setOpen] = useState<Row | 'new' | null>(null);
+  const [params, setParams] = useSearchParams();
+  const asked = params.get('open');
+  const [chosen, setChosen] = useState<Row | 'new' | null>(null);
+  const rows = (data ?? []) as Row[];
+  // an address may name a record: from the search, from a finding
+  const open =
+    chosen ?? (asked === 'new' && me.rights.has(view.changeRight) ? 'new' : (rows.find((r) => r.id === asked) ?? null));
+  const setOpen = (row: Row | 'new' | null) => {
+    setChosen(row);
+    if (asked !== null) setParams({}, { replace: true });
+  };
   const [find, setFind] = useState('');
   const names = useNames(view.fields);
   const form = useNumberForm();
@@ -60,7 +70,6 @@ function RegisterTable({ view }: { view: RegisterView }) {
       (d) => showDay(d, form),
     );
   const columns = view.fields.filter((f) => f.as.kind !== 'password' && !f.formOnly);
-  const rows = (data ?? []) as Row[];
   const shown =
     find === '' ? rows : rows.filter((r) => columns.some((f) => cell(f, r).toLowerCase().includes(find.toLowerCase())));
   const start = (
@@ -119,7 +128,14 @@ function RegisterTable({ view }: { view: RegisterView }) {
           </table>
         ) : null}
       </div>
-      {open ? <RecordDialog view={view} row={open === 'new' ? null : open} onClose={() => setOpen(null)} /> : null}
+      {open && may ? (
+        <RecordDialog
+          key={open === 'new' ? 'new' : open.id}
+          view={view}
+          row={open === 'new' ? null : open}
+          onClose={() => setOpen(null)}
+        />
+      ) : null}
     </div>
   );
 }

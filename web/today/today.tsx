@@ -11,6 +11,7 @@ const HEADINGS: Record<Waiting['kind'], string> = {
   held_prices: 'Held until somebody decides',
   below_floor: 'Sold at a loss',
   without_cost: 'Without a price',
+  findings: 'Found by the check',
   hand_set_ends: 'Set by hand, about to end',
   quote_to_approve: 'To approve',
   quote_approved: 'Approved',

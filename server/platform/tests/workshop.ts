@@ -24,6 +24,8 @@ import { priceListGroups } from '../../lists/tables.ts';
 import type { Context } from '../context.ts';
 import { migrateDatabase, openDatabase } from '../database.ts';
 import { buildApp } from '../http/app.ts';
+import runCheck from '../../findings/run-check.ts';
+import { standingCheck } from '../../findings/standing-check.ts';
 import { pdfThread } from '../../quotes/pdf-thread.ts';
 import proposePrices from '../../worksheets/propose-prices.ts';
 import { createDatabase } from './create-database.ts';
@@ -45,14 +47,16 @@ export async function openWorkshop() {
   const { database, url, owner } = await freshDatabase();
   const state = { now: new Date(`${TODAY}T09:00:00Z`) };
   const pdf = pdfThread();
+  const log = pino({ level: process.env['LOG_LEVEL'] ?? 'silent' });
   const context: Context = {
     database,
     db: database.db,
     now: () => state.now,
     // the work is done before the answer comes
     jobs: { enqueue: async (_, id) => void (await proposePrices({ url, worksheet: id, threads: 1 })) },
-    log: pino({ level: process.env['LOG_LEVEL'] ?? 'silent' }),
+    log,
     pdf: pdf.make,
+    check: standingCheck(url, log, runCheck),
     sessionSecret: 'test',
     secureCookies: false,
     webFolder: null,

@@ -1,0 +1,63 @@
+import { afterAll, beforeAll, expect, it, vi } from 'vitest';
+import type { Findings } from '#contract/findings.ts';
+import type { Found, Waiting } from '#contract/today.ts';
+import { type Person, type Workshop, openWorkshop, signIn } from '../platform/tests/workshop.ts';
+
+let shop: Workshop;
+let admin: Person;
+beforeAll(async () => {
+  shop = await openWorkshop();
+  admin = await signIn(shop.app, 'administrator');
+});
+afterAll(() => shop.close());
+
+const checked = () =>
+  vi.waitFor(async () => {
+    const now = (await admin.get('/findings')).body as Findings;
+    if (now.stale || now.running) throw new Error('not checked yet');
+    return now;
+  });
+
+it('what is wrong in the set-up is found again after every change, named with its places, and counted on Today', async () => {
+  const before = await checked();
+  const region = { countries: ['NO'], currency: 'EUR', tax: 'charged' };
+  for (const name of ['North', 'Coast']) await admin.post('/regions', { ...region, name });
+  const stale = (await admin.get('/findings')).body as Findings;
+  // until the next check is done the last one stays readable, and says so
+  expect([stale.stale, stale.findings]).toEqual([true, before.findings]);
+  const { findings, at } = await checked();
+  expect(at).not.toBeNull();
+  const two = findings.find((f) => f.code === 'country_in_two_regions')!;
+  expect(two.places.map((p) => p.title).sort()).toEqual(['Coast', 'North']);
+  expect(two.places[0]!.to).toMatch(/^\/setup\/regions\?open=\d+$/);
+  const today = (await admin.get('/today')).body as Waiting[];
+  expect(today.find((w) => w.kind === 'findings')).toMatchObject({ count: findings.length, to: '/findings' });
+});
+
+it('only whoever sees costs sees them', async () => {
+  const seller = await signIn(shop.app, 'seller');
+  expect((await seller.get('/findings')).status).toBe(403);
+});
+
+it('the search finds records of every kind by name, as far as the person may read them', async () => {
+  const found = async (who: Person, text: string) =>
+    ((await who.get(`/search?text=${text}`)).body as Found[]).map((f) => [f.title, f.detail]);
+  await admin.post('/pools', { name: 'Coastal things', items: [{}] });
+  await admin.post('/rules', {
+    name: 'Coastal rule',
+    active: true,
+    mode: 'first',
+    rules: [{ id: '1', name: 'r', effects: [{ kind: 'ask' }] }],
+  });
+  expect(await found(admin, 'coast')).toEqual([
+    ['Coast', 'region'],
+    ['Coastal things', 'pool'],
+    ['Coastal rule', 'rule set'],
+  ]);
+  const seller = await signIn(shop.app, 'seller');
+  expect(await found(seller, 'coast')).toEqual([
+    ['Coast', 'region'],
+    ['Coastal things', 'pool'],
+  ]);
+  expect(await found(admin, 'yard')).toContainEqual(['yards', 'customer group']);
+});

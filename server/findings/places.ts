@@ -1,0 +1,74 @@
+import type { FindingPlace, ShownFinding } from '#contract/findings.ts';
+import type { Finding } from '#core/checks/finding.ts';
+import type { Prepared } from '#core/workspace/index.ts';
+
+/** Where records of a member of the workspace are opened. */
+const ADDRESS: Readonly<Record<string, (id: string) => string>> = {
+  recipes: (id) => `/recipes/${id}`,
+  ladders: (id) => `/ladders/${id}`,
+  lists: (id) => `/lists/${id}`,
+  breaks: (id) => `/setup/breaks?open=${id}`,
+  floors: (id) => `/setup/floors?open=${id}`,
+  rules: (id) => `/setup/rules?open=${id}`,
+  reductions: (id) => `/setup/reductions?open=${id}`,
+  regions: (id) => `/setup/regions?open=${id}`,
+  charges: (id) => `/setup/charges?open=${id}`,
+  groups: (id) => `/setup/customer-groups?open=${id}`,
+  customers: (id) => `/setup/customers?open=${id}`,
+  suppliers: (id) => `/setup/suppliers?open=${id}`,
+};
+
+const WORDS: Readonly<Record<string, string>> = {
+  uplift: 'uplift row',
+  rungs: 'rung',
+  entries: 'entry',
+  rows: 'break',
+};
+
+/** A path into the workspace ("recipes/7/uplift/3") as a title and an address. */
+export function placeOf(ws: Prepared, path: string): FindingPlace {
+  const [member = '', id = '', part, partId] = path.split('/');
+  const rows = (ws.workspace as unknown as Record<string, readonly { id?: string; name?: string; sku?: string }[]>)[
+    member
+  ];
+  const record = Array.isArray(rows) ? rows.find((r) => r.id === id) : undefined;
+  const name = record?.name ?? record?.sku ?? `${member} ${id}`;
+  const inside = part ? `, ${WORDS[part] ?? part}${partId ? ` ${partId}` : ''}` : '';
+  if (member === 'items')
+    return {
+      title: `${record?.sku ?? id}${inside}`,
+      to: record?.sku ? `/items?find=${encodeURIComponent(record.sku)}` : null,
+    };
+  if (member === 'lists' && part === 'entries')
+    return { title: `${name}${inside}`, to: `/setup/entries?open=${partId}` };
+  return { title: `${name}${inside}`, to: record ? (ADDRESS[member]?.(id) ?? null) : null };
+}
+
+/** The lists a finding is about: those it names, and those that its recipes and ladders price. */
+function listsOf(ws: Prepared, f: Finding): string[] {
+  const out = new Set<string>();
+  for (const path of f.places) {
+    const [member, id = ''] = path.split('/');
+    for (const l of ws.workspace.lists)
+      if (
+        (member === 'lists' && l.id === id) ||
+        (member === 'recipes' && (l.recipe === id || l.recipes?.some((r) => r.recipe === id))) ||
+        (member === 'ladders' && (l.ladder === id || ws.recipes.get(l.recipe ?? '')?.ladder === id)) ||
+        (member === 'breaks' && ws.workspace.breaks.find((b) => b.id === id)?.list === l.id)
+      )
+        out.add(l.name);
+  }
+  return [...out];
+}
+
+export function shown(ws: Prepared, f: Finding): ShownFinding {
+  return {
+    code: f.code,
+    message: f.message,
+    places: f.places.map((p) => placeOf(ws, p)),
+    lists: listsOf(ws, f),
+    items: f.items,
+    customers: f.customers ?? null,
+    example: Object.entries(f.example).map(([fact, value]) => ({ fact, value })),
+  };
+}

@@ -1,0 +1,64 @@
+import { Piscina } from 'piscina';
+import type { Findings } from '#contract/findings.ts';
+import type { Logger } from 'pino';
+import { withoutValues } from '../platform/log.ts';
+import type { CheckAsked, Checked } from './run-check.ts';
+
+/** The check of the whole set-up, made again after a change, beside the server's own thread. */
+export interface StandingCheck {
+  /** What is known now; begins a check where something has changed since. */
+  look(revision: string, day: string): Findings;
+  stop(): Promise<void>;
+}
+
+/** How a check is run: in a thread; in tests in process. */
+type Run = (asked: CheckAsked) => Promise<Checked>;
+
+export function standingCheck(url: string, log: Logger, run?: Run): StandingCheck {
+  const pool = run
+    ? null
+    : new Piscina<CheckAsked, Checked>({
+        filename: new URL('./run-check.ts', import.meta.url).href,
+        execArgv: ['--import', 'tsx'],
+        minThreads: 0,
+        maxThreads: 1,
+        idleTimeout: 60_000,
+      });
+  const carryOut: Run = run ?? ((asked) => pool!.run(asked));
+  let known: (Checked & { day: string; at: string }) | null = null;
+  let running = false;
+  let trouble: string | null = null;
+  const begin = async (day: string) => {
+    running = true;
+    try {
+      known = { ...(await carryOut({ url, day })), day, at: new Date().toISOString() };
+      trouble = null;
+    } catch (error) {
+      log.error({ stack: withoutValues(error) }, 'the check came to no end');
+      trouble = 'The last check came to no end: the log says why.';
+    } finally {
+      running = false;
+    }
+  };
+  let tried = '';
+  return {
+    look: (revision, day) => {
+      const stale = known?.revision !== revision || known.day !== day;
+      // one that failed is not begun again before something changes
+      const state = `${revision}/${day}`;
+      if (stale && !running && tried !== state) {
+        tried = state;
+        void begin(day);
+      }
+      return {
+        at: known?.at ?? null,
+        day: known?.day ?? null,
+        stale,
+        running,
+        trouble,
+        findings: known?.findings ?? [],
+      };
+    },
+    stop: async () => void (await pool?.destroy()),
+  };
+}
