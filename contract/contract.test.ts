@@ -82,7 +82,7 @@ describe('bodies', () => {
     const list = { name: 'Counter', currency: 'EUR', taxIn: true, rank: 1 };
     expect(listBody.validateSync(list, all)).toMatchObject({
       groups: [],
-      active: true,
+      active: false,
       advertised: false,
       recipe: null,
       validFrom: null,

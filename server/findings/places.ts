@@ -25,6 +25,8 @@ const WORDS: Readonly<Record<string, string>> = {
   rows: 'break',
 };
 
+const COUNTED: ReadonlySet<string> = new Set(['rungs', 'rows']);
+
 /** A path into the workspace ("recipes/7/uplift/3") as a title and an address. */
 export function placeOf(ws: Prepared, path: string): FindingPlace {
   const [member = '', id = '', part, partId] = path.split('/');
@@ -33,7 +35,9 @@ export function placeOf(ws: Prepared, path: string): FindingPlace {
   ];
   const record = Array.isArray(rows) ? rows.find((r) => r.id === id) : undefined;
   const name = record?.name ?? record?.sku ?? `${member} ${id}`;
-  const inside = part ? `, ${WORDS[part] ?? part}${partId ? ` ${partId}` : ''}` : '';
+  // rows without an id of their own are named by their place, counted from 0
+  const number = partId && COUNTED.has(part ?? '') ? String(Number(partId) + 1) : partId;
+  const inside = part ? `, ${WORDS[part] ?? part}${number ? ` ${number}` : ''}` : '';
   if (member === 'items')
     return {
       title: `${record?.sku ?? id}${inside}`,

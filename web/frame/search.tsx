@@ -78,7 +78,7 @@ export function Search({
           </Command.Item>
         ))}
         {actions.map((a) => (
-          <Command.Item key={a.to} value={a.title} onSelect={() => go(a.to)} className={row}>
+          <Command.Item key={a.title} value={a.title} onSelect={() => go(a.to)} className={row}>
             <span>{a.title}</span>
             <span className="text-xs text-faint">action</span>
           </Command.Item>
