@@ -1,13 +1,17 @@
 import type { ItemFigures } from '#core/bulk/columns.ts';
 import type { BulkList } from '#core/bulk/prepare-list.ts';
-import { BASES, GUARD_KINDS, type RecipeTerms, UPLIFT_METHODS } from '#core/recipes/recipe.ts';
-import { DIRECTIONS } from '#core/rounding/ladder.ts';
-import { type InferType, array, mixed, object, string } from 'yup';
+import type { CostSide } from '#core/costs/landed-cost.ts';
+import { type AddOn, BASES, GUARD_KINDS, type RecipeTerms, UPLIFT_METHODS } from '#core/recipes/recipe.ts';
+import { DIRECTIONS, type LadderTie } from '#core/rounding/ladder.ts';
+import { type InferType, array, boolean, mixed, object, string } from 'yup';
 import { currencyCode, decimalText, idText, optional, positiveText, text } from './fields.ts';
+import { RECIPE_FIELDS } from './records/recipe-fields.ts';
+import { pruned, schemaOf } from './records/schema.ts';
 
 export const ladderBody = object({
   name: text().required().max(80),
   currency: currencyCode().required(),
+  byDefault: boolean().default(false),
   rungs: array(
     object({
       from: positiveText().required(),
@@ -17,15 +21,22 @@ export const ladderBody = object({
       direction: string().oneOf(DIRECTIONS).required(),
       downUntil: optional(positiveText()),
       upFrom: optional(positiveText()),
+      offset: optional(decimalText()),
     }).noUnknown(),
   )
     .required()
     .min(1, 'a ladder needs at least one rung')
     .max(200),
 }).noUnknown();
-export type LadderBody = InferType<typeof ladderBody>;
+type Sent<T> = T extends readonly (infer R)[] ? R : never;
+/** Fields that an earlier release did not know may be left out. */
+type Later<T, K extends keyof T> = Omit<T, K> & Partial<Pick<T, K>>;
+type LadderSent = InferType<typeof ladderBody>;
+export type LadderBody = Later<Omit<LadderSent, 'rungs'>, 'byDefault'> & {
+  rungs: Later<Sent<LadderSent['rungs']>, 'offset'>[];
+};
 
-export const recipeBody = object({
+const plainRecipe = object({
   name: text().required().max(80),
   basis: string().oneOf(BASES).required(),
   basisList: optional(idText()),
@@ -39,6 +50,8 @@ export const recipeBody = object({
       supplier: optional(idText()),
       category: optional(idText()),
       pack: optional(text()),
+      lockstep: optional(idText()),
+      channel: optional(text()),
       bandFrom: optional(positiveText()),
       bandTo: optional(positiveText()),
       method: string().oneOf(UPLIFT_METHODS).required(),
@@ -60,7 +73,14 @@ export const recipeBody = object({
     .required()
     .max(20),
 }).noUnknown();
-export type RecipeBody = InferType<typeof recipeBody>;
+export const recipeBody = plainRecipe.concat(schemaOf(RECIPE_FIELDS));
+type RecipeSent = InferType<typeof plainRecipe>;
+export type RecipeBody = Omit<RecipeSent, 'uplift'> & {
+  uplift: Later<Sent<RecipeSent['uplift']>, 'lockstep' | 'channel'>[];
+  costSide?: CostSide;
+  addOns?: readonly AddOn[];
+  ladders?: readonly LadderTie[];
+};
 
 /** A recipe as the core knows it; rows are named by their place, counted from 1. */
 export function recipeTerms(body: RecipeBody, { id, version }: { id: string; version: number }): RecipeTerms {
@@ -68,8 +88,10 @@ export function recipeTerms(body: RecipeBody, { id, version }: { id: string; ver
     id,
     version,
     name: body.name,
-    basis: { kind: body.basis, list: body.basisList },
+    basis: { kind: body.basis, list: body.basisList, cost: body.costSide ?? 'paid' },
     ladder: body.ladder,
+    addOns: (pruned(RECIPE_FIELDS, { addOns: body.addOns ?? [] })['addOns'] ?? []) as AddOn[],
+    ladders: body.ladders ?? [],
     uplift: body.uplift.map((u, i) => ({
       id: String(i + 1),
       method: u.method,
@@ -83,6 +105,8 @@ export function recipeTerms(body: RecipeBody, { id, version }: { id: string; ver
         supplier: u.supplier,
         category: u.category,
         pack: u.pack,
+        lockstep: u.lockstep ?? null,
+        channel: u.channel ?? null,
         band: u.bandFrom === null && u.bandTo === null ? null : { from: u.bandFrom ?? '0', to: u.bandTo },
       },
     })),
@@ -96,7 +120,9 @@ export function recipeTerms(body: RecipeBody, { id, version }: { id: string; ver
 
 /** A draft of a recipe, to be tried on a list. */
 export const tryBody = object({ recipe: recipeBody.required() }).noUnknown();
-export type TryBody = InferType<typeof tryBody>;
+export interface TryBody {
+  recipe: RecipeBody;
+}
 
 /** What a browser needs to price a whole list by itself; sent packed. */
 export interface TrialFigures {

@@ -2,6 +2,8 @@ import { type RecipeBody, recipeBody, recipeTerms } from '#contract/recipes.ts';
 import { describeRow, describeUplift, tiesBetweenRows } from '#core/recipes/uplift.ts';
 import { dec } from '#core/numbers/decimal.ts';
 import { Prepared } from '#core/workspace/index.ts';
+import { holdState } from '../ledger/audit.ts';
+import { refuseFaults } from '../records/check.ts';
 import type { Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import type { Register } from '../setup/register.ts';
@@ -30,6 +32,15 @@ async function check(tx: Tx, body: RecipeBody): Promise<void> {
       say(`guards[${i}].amount`, 'needs an amount and its currency');
   });
   if (faults.length > 0) throw refused('fields_wrong', {}, { faults });
+  await holdState(tx);
+  await refuseFaults(
+    tx,
+    (ws) => ({
+      ws: { ...ws, recipes: [...ws.recipes, recipeTerms(body, { id: 'new', version: 1 })] },
+      at: `$.recipes[${ws.recipes.length}]`,
+    }),
+    (path) => path.replace(/^basis\.list$/, 'basisList').replace(/^(uplift\[\d+\])\.scope\./, '$1.'),
+  );
   const ws = new Prepared(await loadWorkspace(tx, '9999-12-31'));
   const rows = recipeTerms(body, { id: '', version: 0 }).uplift;
   const tie = tiesBetweenRows(ws, rows)[0];

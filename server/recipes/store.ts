@@ -2,7 +2,17 @@ import { asc, eq } from 'drizzle-orm';
 import type { RecipeBody } from '#contract/recipes.ts';
 import type { RecipeTerms, UpliftRow } from '#core/recipes/recipe.ts';
 import type { Queries, Tx } from '../platform/database.ts';
-import { recipeGuards, recipes, upliftRows } from './tables.ts';
+import type { Fields } from '#contract/records/declare.ts';
+import { RECIPE_FIELDS } from '#contract/records/recipe-fields.ts';
+import { pruned } from '#contract/records/schema.ts';
+import { keepLinks } from '../records/links.ts';
+import { type RecipeMore, recipeGuards, recipes, upliftRows } from './tables.ts';
+
+/** What a recipe points to besides the columns that hold it themselves. */
+const LINKED: Fields = {
+  ...RECIPE_FIELDS,
+  uplift: { type: 'rows', one: 'row', title: 'uplift', fields: { scope: { type: 'scope', title: 'ties' } } },
+};
 
 const text = (n: number | null): string | null => (n === null ? null : String(n));
 const number = (t: string | null | undefined): number | null => (t === null || t === undefined ? null : Number(t));
@@ -18,6 +28,8 @@ function upliftRow(r: typeof upliftRows.$inferSelect): UpliftRow {
       supplier: text(r.supplierId),
       category: text(r.categoryId),
       pack: r.packName,
+      lockstep: text(r.lockstepId),
+      channel: r.channel,
       band: r.bandFrom === null && r.bandTo === null ? null : { from: r.bandFrom ?? '0', to: r.bandTo },
     },
     method: r.method,
@@ -38,8 +50,10 @@ export async function readRecipes(db: Queries, only?: number): Promise<RecipeTer
     id: String(h.id),
     version: h.version,
     name: h.name,
-    basis: { kind: h.basisKind, list: text(h.basisListId) },
+    basis: { kind: h.basisKind, list: text(h.basisListId), cost: h.more.costSide ?? 'paid' },
     ladder: text(h.ladderId),
+    addOns: h.more.addOns ?? [],
+    ladders: h.more.ladders ?? [],
     uplift: rows.filter((r) => r.recipeId === h.id).map(upliftRow),
     guards: guards
       .filter((g) => g.recipeId === h.id)
@@ -58,6 +72,9 @@ export function toBody(r: RecipeTerms): RecipeBody {
     basis: r.basis.kind,
     basisList: r.basis.list ?? null,
     ladder: r.ladder,
+    costSide: r.basis.cost ?? 'paid',
+    addOns: r.addOns ?? [],
+    ladders: r.ladders ?? [],
     uplift: r.uplift.map((u) => ({
       item: u.scope.item ?? null,
       model: u.scope.model ?? null,
@@ -66,6 +83,8 @@ export function toBody(r: RecipeTerms): RecipeBody {
       supplier: u.scope.supplier ?? null,
       category: u.scope.category ?? null,
       pack: u.scope.pack ?? null,
+      lockstep: u.scope.lockstep ?? null,
+      channel: u.scope.channel ?? null,
       bandFrom: u.scope.band?.from ?? null,
       bandTo: u.scope.band?.to ?? null,
       method: u.method,
@@ -82,11 +101,17 @@ export function toBody(r: RecipeTerms): RecipeBody {
 }
 
 export async function writeRecipe(tx: Tx, id: number | null, body: RecipeBody, version: number): Promise<number> {
+  const more = pruned(RECIPE_FIELDS, {
+    costSide: body.costSide ?? 'paid',
+    addOns: body.addOns ?? [],
+    ladders: body.ladders ?? [],
+  }) as RecipeMore;
   const head = {
     name: body.name,
     basisKind: body.basis,
     basisListId: body.basis === 'list' ? number(body.basisList) : null,
     ladderId: number(body.ladder),
+    more,
     version,
   };
   const [row] =
@@ -107,6 +132,8 @@ export async function writeRecipe(tx: Tx, id: number | null, body: RecipeBody, v
       supplierId: number(u.supplier),
       categoryId: number(u.category),
       packName: u.pack,
+      lockstepId: number(u.lockstep),
+      channel: u.channel ?? null,
       bandFrom: u.bandFrom,
       bandTo: u.bandTo,
       method: u.method,
@@ -114,6 +141,8 @@ export async function writeRecipe(tx: Tx, id: number | null, body: RecipeBody, v
       currency: u.currency,
     })),
   );
+  const ties = body.uplift.filter((u) => u.lockstep).map((u) => ({ scope: { lockstep: u.lockstep } }));
+  await keepLinks(tx, { kind: 'recipes', id: recipeId }, LINKED, { ...more, uplift: ties });
   if (body.guards.length > 0) {
     await tx.insert(recipeGuards).values(
       body.guards.map((g, position) => ({

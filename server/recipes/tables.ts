@@ -1,7 +1,10 @@
 import { integer, jsonb, numeric, pgTable, primaryKey, text } from 'drizzle-orm/pg-core';
+import type { RecipeBody } from '../../contract/recipes.ts';
 import { items } from '../items/tables.ts';
 import { ladders } from '../rounding/tables.ts';
 import { categories, suppliers } from '../setup/tables.ts';
+
+export type RecipeMore = Pick<RecipeBody, 'costSide' | 'addOns' | 'ladders'>;
 
 export const recipes = pgTable('recipes', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
@@ -10,6 +13,8 @@ export const recipes = pgTable('recipes', {
   basisKind: text({ enum: ['landed', 'cost', 'rrp', 'list', 'current'] }).notNull(),
   basisListId: integer(),
   ladderId: integer().references(() => ladders.id),
+  /** What is declared beside the columns: contract/records/recipe-fields.ts. */
+  more: jsonb().$type<RecipeMore>().notNull().default({}),
 });
 
 export const upliftRows = pgTable(
@@ -26,6 +31,9 @@ export const upliftRows = pgTable(
     supplierId: integer().references(() => suppliers.id),
     categoryId: integer().references(() => categories.id),
     packName: text(),
+    /** Kept as it is declared, not as a column of a table of its own. */
+    lockstepId: integer(),
+    channel: text(),
     bandFrom: numeric(),
     bandTo: numeric(),
     method: text({ enum: ['markup', 'margin', 'multiply', 'add', 'percent_off', 'amount_off', 'fixed'] }).notNull(),

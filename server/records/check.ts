@@ -16,16 +16,18 @@ async function rulesWithItems(tx: Tx): Promise<Workspace> {
 
 /**
  * Refuses what no single field shows, by the same rules as a workspace file: references to nothing, values that do not go
- * together. `put`: the workspace with the record in it, and where it stands there ("$.reductions[4]").
+ * together. `put`: the workspace with the record in it, and where it stands there ("$.reductions[4]"); `fieldOf`: what a
+ * place in it is called where the record is sent in another form.
  */
 export async function refuseFaults(
   tx: Tx,
   put: (ws: Workspace) => { readonly ws: Workspace; readonly at: string },
+  fieldOf: (path: string) => string = (path) => path,
 ): Promise<void> {
   const { ws, at } = put(await rulesWithItems(tx));
   const faults = referenceFaults(ws, at).map((f): FieldFault => {
     const path = f.path.slice(at.length).replace(/^\./, '');
-    return { path, message: `must be ${f.expected}` };
+    return { path: fieldOf(path), message: `must be ${f.expected}` };
   });
   if (faults.length > 0) throw refused('fields_wrong', {}, { faults });
 }

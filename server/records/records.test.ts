@@ -200,6 +200,30 @@ describe('what is kept counts', () => {
     await admin.delete(`/rules/${id}`, { version: 3 });
   });
 
+  it('add-ons of a recipe and the offset of a rung, in the price that is proposed', async () => {
+    const counter = async () =>
+      ((await admin.get(`/lists/${shop.shop.counter}/prices`)).body as { rows: { proposed: string }[] }).rows[0]!
+        .proposed;
+    const before = await counter();
+    const of = async (path: string, id: string) => ((await admin.get(path)).body as Kept[]).find((r) => r.id === id)!;
+    const put = async (path: string, change: object) => {
+      const { id, ...body } = await of(path.split('/').slice(0, 2).join('/'), path.split('/')[2]!);
+      const answer = await admin.put(`/${path.split('/')[1]}/${id}`, { ...body, ...change });
+      if (answer.status !== 200) throw new Error(JSON.stringify(answer.body));
+      return answer.body as Kept;
+    };
+    const addOn = { id: '1', name: 'Spool', kind: 'amount', when: 'after', value: '1.00', per: 'pack', scope: {} };
+    const recipe = await put(`/recipes/${shop.shop.recipe}`, { addOns: [addOn], costSide: 'usual' });
+    expect(recipe['addOns']).toEqual([{ ...addOn, currency: null }]);
+    expect(Number(await counter())).toBeGreaterThan(Number(before) + 1);
+    await put(`/recipes/${shop.shop.recipe}`, { addOns: [] });
+    expect(await counter()).toBe(before);
+    const { rungs } = (await of('/ladders', shop.shop.ladder)) as unknown as { rungs: object[] };
+    await put(`/ladders/${shop.shop.ladder}`, { rungs: rungs.map((r) => ({ ...r, offset: '-0.02' })) });
+    expect(Number(await counter())).toBeCloseTo(Number(before) - 0.02, 2);
+    await put(`/ladders/${shop.shop.ladder}`, { rungs });
+  });
+
   it('further terms of a list: a parent gives the price that the list does not have', async () => {
     const list = await make('/lists', {
       name: 'Fair',

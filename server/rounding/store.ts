@@ -20,6 +20,7 @@ export async function readLadders(db: Queries, only?: number): Promise<LadderTer
     version: h.version,
     name: h.name,
     currency: h.currency,
+    byDefault: h.byDefault,
     rungs: rows
       .filter((r) => r.ladderId === h.id)
       .map((r) => ({
@@ -30,12 +31,13 @@ export async function readLadders(db: Queries, only?: number): Promise<LadderTer
         direction: r.direction,
         downUntil: r.downUntil,
         upFrom: r.upFrom,
+        offset: r.offset,
       })),
   }));
 }
 
 export async function writeLadder(tx: Tx, id: number | null, body: LadderBody, version: number): Promise<number> {
-  const head = { name: body.name, currency: body.currency, version };
+  const head = { name: body.name, currency: body.currency, byDefault: body.byDefault ?? false, version };
   const [row] =
     id === null
       ? await tx.insert(ladders).values(head).returning({ id: ladders.id })
@@ -53,6 +55,7 @@ export async function writeLadder(tx: Tx, id: number | null, body: LadderBody, v
       direction: r.direction,
       downUntil: r.direction === 'cuts' ? r.downUntil : null,
       upFrom: r.direction === 'cuts' ? r.upFrom : null,
+      offset: r.offset ?? null,
     })),
   );
   return ladderId;

@@ -1,10 +1,12 @@
-import { integer, numeric, pgTable, primaryKey, text } from 'drizzle-orm/pg-core';
+import { boolean, integer, numeric, pgTable, primaryKey, text } from 'drizzle-orm/pg-core';
 
 export const ladders = pgTable('ladders', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
   version: integer().notNull().default(1),
   name: text().notNull().unique(),
   currency: text().notNull(),
+  /** Rounds every list of its currency that has no ladder of its own. */
+  byDefault: boolean().notNull().default(false),
 });
 
 export const rungs = pgTable(
@@ -21,6 +23,7 @@ export const rungs = pgTable(
     direction: text({ enum: ['nearest', 'up', 'down', 'cuts'] }).notNull(),
     downUntil: numeric(),
     upFrom: numeric(),
+    offset: numeric(),
   },
   (t) => [primaryKey({ columns: [t.ladderId, t.position] })],
 );

@@ -196,7 +196,7 @@ describe('what a register refuses, beside the field', () => {
       () => ({ name: 'L', currency: 'EUR', taxIn: true, rank: 9, active: true }),
       'active',
     ],
-    ['a recipe that starts from a list that is not there', '/recipes', () => unknownBasis(), 'names_nothing'],
+    ['a recipe that starts from a list that is not there', '/recipes', () => unknownBasis(), 'basisList'],
   ])('%s', async (_, path, body, field) => expect(await faultOf(path, body())).toEqual([expect.any(Number), field]));
   const unknownBasis = () => ({
     name: 'R',

@@ -11,6 +11,11 @@ import { type Fault, RowFaults, faultWords } from '../kit/faults.tsx';
 import { useLeaveGuard } from '../kit/leave-guard.tsx';
 import { useRecordForm } from '../setup/use-record-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
+import { RECIPE_FIELDS } from '#contract/records/recipe-fields.ts';
+import type { CostSide } from '#core/costs/landed-cost.ts';
+import type { AddOn } from '#core/recipes/recipe.ts';
+import type { LadderTie } from '#core/rounding/ladder.ts';
+import { DeclaredField } from '../records/declared-field.tsx';
 import { Part } from './part.tsx';
 import { Trial } from './trial.tsx';
 import { UpliftTable } from './uplift-table.tsx';
@@ -112,6 +117,17 @@ export function RecipeForm({
               />
             ) : null}
           </div>
+          {body.basis === 'cost' || body.basis === 'landed' ? (
+            <div className="mt-2">
+              <DeclaredField
+                field={RECIPE_FIELDS.costSide}
+                path="costSide"
+                value={body.costSide ?? 'paid'}
+                onValue={(v) => set({ costSide: v as CostSide })}
+                faults={faults}
+              />
+            </div>
+          ) : null}
           {fault('basisList') ? (
             <p role="alert" className="text-xs text-stop">
               {fault('basisList')}
@@ -139,12 +155,21 @@ export function RecipeForm({
             />
           </div>
         </Part>
-        <Part number={3} title="Deposit and tax">
+        <Part number={3} title="Add-ons">
+          <DeclaredField
+            field={{ ...RECIPE_FIELDS.addOns, title: 'before or after the uplift' }}
+            path="addOns"
+            value={body.addOns ?? []}
+            onValue={(v) => set({ addOns: v as AddOn[] })}
+            faults={faults}
+          />
+        </Part>
+        <Part number={4} title="Deposit and tax">
           <p className="text-faint">
             A deposit is passed through at its amount. On a list with tax in, tax comes on by the item’s class.
           </p>
         </Part>
-        <Part number={4} title="Ladder">
+        <Part number={5} title="Ladder">
           <div className="flex items-center gap-4">
             <Select
               aria-label="Ladder"
@@ -159,8 +184,17 @@ export function RecipeForm({
               </Link>
             ) : null}
           </div>
+          <div className="mt-2">
+            <DeclaredField
+              field={RECIPE_FIELDS.ladders}
+              path="ladders"
+              value={body.ladders ?? []}
+              onValue={(v) => set({ ladders: v as LadderTie[] })}
+              faults={faults}
+            />
+          </div>
         </Part>
-        <Part number={5} title="Guards">
+        <Part number={6} title="Guards">
           <Guards body={body} set={set} faults={faults} />
         </Part>
       </fieldset>

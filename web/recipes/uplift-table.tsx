@@ -1,9 +1,12 @@
+import { useState } from 'react';
 import type { ItemRow } from '#contract/items.ts';
 import type { RecipeBody } from '#contract/recipes.ts';
 import { UPLIFT_METHODS, type UpliftMethod } from '#core/recipes/recipe.ts';
 import { api } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { Button, Select } from '../kit/controls.tsx';
+import { ROW_TIES } from '#contract/records/recipe-fields.ts';
+import { DeclaredFields } from '../records/declared-field.tsx';
+import { Button, Dialog, Select } from '../kit/controls.tsx';
 import { type Fault, RowFaults } from '../kit/faults.tsx';
 import { type NumberForm, show } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
@@ -30,6 +33,8 @@ export const FRESH_ROW: Row = {
   supplier: null,
   category: null,
   pack: null,
+  lockstep: null,
+  channel: null,
   bandFrom: null,
   bandTo: null,
   method: 'markup',
@@ -56,6 +61,8 @@ export function tiesOf(row: Row, items: readonly Pick<ItemRow, 'id' | 'sku' | 'n
     const { [name]: _, ...rest } = row.attributes!;
     out.push({ title: `${name} ${value}`, without: { attributes: Object.keys(rest).length > 0 ? rest : null } });
   }
+  if (row.lockstep) out.push({ title: `lockstep group ${row.lockstep}`, without: { lockstep: null } });
+  if (row.channel) out.push({ title: `channel ${row.channel}`, without: { channel: null } });
   if (row.bandFrom || row.bandTo) {
     const from = row.bandFrom ? `from ${show(row.bandFrom, form)}` : 'from 0';
     out.push({
@@ -89,7 +96,7 @@ export function UpliftTable({
   const { data: suppliers = [] } = api.useRegisterQuery('suppliers');
   const form = useNumberForm();
   const { data: items = NO_ITEMS } = api.useItemsQuery(null, { skip: !rows.some((r) => r.item) });
-  const tied = rows.some((r) => tiesOf(r, items, form).length > 0);
+  const [tying, setTying] = useState<number | null>(null);
   const change = (i: number, more: Partial<Row>) => onRows(rows.map((r, n) => (n === i ? { ...r, ...more } : r)));
   const text = (i: number, field: 'pack' | 'brand' | 'model', label: string) => (
     <input
@@ -111,7 +118,7 @@ export function UpliftTable({
               <th>Pack</th>
               <th>Brand</th>
               <th>Model</th>
-              {tied ? <th>Only for</th> : null}
+              <th>Only for</th>
               <th>How</th>
               <th className="figure">
                 markup,
@@ -149,23 +156,29 @@ export function UpliftTable({
                 <td>{text(i, 'pack', 'Pack')}</td>
                 <td>{text(i, 'brand', 'Brand')}</td>
                 <td>{text(i, 'model', 'Model')}</td>
-                {tied ? (
-                  <td>
-                    {tiesOf(r, items, form).map((t) => (
-                      <div key={t.title} className="text-xs whitespace-nowrap">
-                        {t.title}{' '}
-                        <button
-                          type="button"
-                          aria-label={`Take away “${t.title}”, row ${i + 1}`}
-                          className="text-accent underline"
-                          onClick={() => change(i, t.without)}
-                        >
-                          ×
-                        </button>
-                      </div>
-                    ))}
-                  </td>
-                ) : null}
+                <td>
+                  {tiesOf(r, items, form).map((t) => (
+                    <div key={t.title} className="text-xs whitespace-nowrap">
+                      {t.title}{' '}
+                      <button
+                        type="button"
+                        aria-label={`Take away “${t.title}”, row ${i + 1}`}
+                        className="text-accent underline"
+                        onClick={() => change(i, t.without)}
+                      >
+                        ×
+                      </button>
+                    </div>
+                  ))}
+                  <button
+                    type="button"
+                    aria-label={`More ties, row ${i + 1}`}
+                    className="text-xs text-accent underline"
+                    onClick={() => setTying(i)}
+                  >
+                    {tiesOf(r, items, form).length === 0 ? 'more …' : 'change …'}
+                  </button>
+                </td>
                 <td>
                   <Select
                     aria-label={`How, row ${i + 1}`}
@@ -205,6 +218,23 @@ export function UpliftTable({
       <Button className="mt-2" onClick={() => onRows([...rows, FRESH_ROW])}>
         Add a row
       </Button>
+      {tying !== null && rows[tying] ? (
+        <Dialog open onClose={() => setTying(null)} title={`Uplift row ${tying + 1} is only for`}>
+          <DeclaredFields
+            fields={ROW_TIES}
+            row={rows[tying]}
+            path={`uplift[${tying}]`}
+            within={`row ${tying + 1}`}
+            faults={faults}
+            onRow={(next) => onRows(rows.map((r, n) => (n === tying ? (next as Row) : r)))}
+          />
+          <div className="mt-4 flex justify-end">
+            <Button weight="main" onClick={() => setTying(null)}>
+              Done
+            </Button>
+          </div>
+        </Dialog>
+      ) : null}
     </div>
   );
 }

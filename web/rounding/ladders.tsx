@@ -22,7 +22,19 @@ const DIRECTION_NAMES: Record<Direction, string> = { nearest: 'nearest', up: 'up
 const FRESH: LadderBody = {
   name: '',
   currency: 'EUR',
-  rungs: [{ from: '0', to: null, step: '1', endings: ['0.95'], direction: 'nearest', downUntil: null, upFrom: null }],
+  byDefault: false,
+  rungs: [
+    {
+      from: '0',
+      to: null,
+      step: '1',
+      endings: ['0.95'],
+      direction: 'nearest',
+      downUntil: null,
+      upFrom: null,
+      offset: null,
+    },
+  ],
 };
 
 export function Ladders() {
@@ -57,7 +69,12 @@ export function Ladders() {
               key={chosen.id}
               id={chosen.id}
               version={chosen.version}
-              start={{ name: chosen.name, currency: chosen.currency, rungs: chosen.rungs }}
+              start={{
+                name: chosen.name,
+                currency: chosen.currency,
+                byDefault: chosen.byDefault ?? false,
+                rungs: chosen.rungs,
+              }}
               editable={may}
               onKept={() => undefined}
             />
@@ -129,6 +146,15 @@ function LadderForm({
             />
           </Field>
         </div>
+        <label className="mt-3 flex items-center gap-2">
+          <input
+            type="checkbox"
+            name="byDefault"
+            checked={body.byDefault ?? false}
+            onChange={(e) => set({ byDefault: e.target.checked })}
+          />
+          rounds every list in {body.currency} that has no ladder of its own
+        </label>
         <table className="ruled mt-4">
           <thead>
             <tr>
@@ -139,6 +165,7 @@ function LadderForm({
               <th>direction</th>
               <th className="figure">down before</th>
               <th className="figure">up from</th>
+              <th className="figure">then add</th>
               <th></th>
             </tr>
           </thead>
@@ -207,6 +234,14 @@ function LadderForm({
                 ) : (
                   <td colSpan={2} />
                 )}
+                <td>
+                  <NumberInput
+                    aria-label={`Then add, rung ${i + 1}`}
+                    className="w-20"
+                    value={r.offset ?? ''}
+                    onValue={(offset) => change(i, { offset: offset === '' ? null : offset })}
+                  />
+                </td>
                 <td>
                   <button
                     type="button"
