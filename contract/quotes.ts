@@ -137,9 +137,32 @@ export interface QuoteView extends QuoteSummary {
 
 /** Asking what a customer would pay, without writing a quote. */
 export const priceCheckBody = object({
-  customer: idText().required(),
+  customer: optional(idText()),
+  /** Instead of the customer's own groups. */
+  group: optional(idText()),
+  /** Where the goods go; empty: the customer's country. */
+  country: optional(
+    text().matches(/^[A-Z]{2}$/, { message: 'must be a country code such as NO', excludeEmptyString: true }),
+  ),
+  channel: optional(text().max(120)),
   item: idText().required(),
   pack: idText().required(),
   quantity: decimalText().required(),
   day: dayText().required(),
 }).noUnknown();
+export type PriceCheckBody = InferType<typeof priceCheckBody>;
+
+/** What somebody would pay, and every reason for it. */
+export interface PriceCheck {
+  /** The list that gives the price; null: none does. */
+  list: { id: string; name: string; why: string } | null;
+  /** The lists meant for the buyer, in their order, and what became of each. */
+  candidates: { name: string; why: string; wins: boolean }[];
+  /** Lists that are not meant for the buyer, and why. */
+  leftOut: { name: string; why: string }[];
+  /** The region the goods go to, by its country; null: none is known. */
+  region: string | null;
+  figures: QuoteFigures;
+  /** How the posted price came about; only for those who may see cost. */
+  behind: readonly Step[] | null;
+}

@@ -13,7 +13,7 @@ import type {
   ReverseBody,
 } from '#contract/lists.ts';
 import type { OwnPasswordBody, OwnSession, SessionInfo } from '#contract/people.ts';
-import type { QuoteBody, QuoteFigures, QuoteSummary, QuoteView } from '#contract/quotes.ts';
+import type { PriceCheck, PriceCheckBody, QuoteBody, QuoteFigures, QuoteSummary, QuoteView } from '#contract/quotes.ts';
 import type { LadderBody, RecipeBody } from '#contract/recipes.ts';
 import type { ListBody, Recorded, RegisterName } from '#contract/setup.ts';
 import type { Findings } from '#contract/findings.ts';
@@ -266,10 +266,10 @@ export const api = createApi({
       query: ({ id, ...body }) => ({ url: `/quotes/${id}/decide`, method: 'POST', body }),
       invalidatesTags: ['Quotes'],
     }),
-    priceCheck: b.query<
-      { list: string; listName: string; figures: QuoteFigures },
-      { customer: string; item: string; pack: string; quantity: string; day: string }
-    >({ query: (body) => ({ url: '/price-check', method: 'POST', body }), providesTags: ['Everything'] }),
+    priceCheck: b.query<PriceCheck, PriceCheckBody>({
+      query: (body) => ({ url: '/price-check', method: 'POST', body }),
+      providesTags: ['Everything'],
+    }),
   }),
 });
 

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { QuoteView } from '#contract/quotes.ts';
+import type { PriceCheck, QuoteView } from '#contract/quotes.ts';
 import { TODAY, type Person, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
 
 let shop: Workshop;
@@ -311,12 +311,29 @@ it('price check asks what a customer would pay on any day', async () => {
       quantity: '50',
       day,
     });
-  const now = (await ask('2026-03-09')).body as {
-    listName: string;
-    figures: { lines: { unitPrice: string; reason: string | null }[] };
-  };
-  expect([now.listName, now.figures.lines[0]!.unitPrice]).toEqual(['Yards', '1.65']);
+  const now = (await ask('2026-03-09')).body as PriceCheck;
+  expect([now.list!.name, now.figures.lines[0]!.unitPrice]).toEqual(['Yards', '1.65']);
   expect(((await ask('2026-03-08')).body as typeof now).figures.lines[0]!.reason).toContain(
     'has no price on the list Yards',
   );
+});
+
+it('price check shows every list that was looked at, for a group or anybody, and how the posted price was made to whoever sees costs', async () => {
+  const of = { item: shop.shop.items[0], pack: shop.shop.packs[0], quantity: '10', day: TODAY };
+  const check = async (person: Person, more: object) =>
+    (await person.post('/price-check', { ...of, ...more })).body as PriceCheck;
+  const group = await check(as.seller, { group: shop.shop.group });
+  expect([group.list!.name, group.candidates.map((c) => [c.name, c.wins])]).toEqual([
+    'Yards',
+    [
+      ['Yards', true],
+      ['Counter', false],
+    ],
+  ]);
+  expect(group.behind).toBeNull();
+  const anybody = await check(as.admin, {});
+  expect([anybody.list!.name, anybody.leftOut.map((l) => l.name)]).toEqual(['Counter', ['Yards']]);
+  expect(anybody.behind!.map((s) => s.kind)).toContain('exchange');
+  const answer = await as.seller.post('/price-check', { ...of, country: 'Norway' });
+  expect([answer.status, (answer.body as { faults: { path: string }[] }).faults[0]!.path]).toEqual([422, 'country']);
 });

@@ -1,5 +1,6 @@
 import type { InferType } from 'yup';
 import {
+  type PriceCheckBody,
   type QuoteBody,
   type QuoteFigures,
   type QuoteView,
@@ -16,6 +17,7 @@ import { recordId } from '../setup/register.ts';
 import { readSettings } from '../setup/settings.ts';
 import { today } from '../workspace/asked-day.ts';
 import { type Loaded, workspaceOn } from '../workspace/load-workspace.ts';
+import { checkPrice } from './check-price.ts';
 import { quoteFigures, withoutCost } from './figures.ts';
 import { advanceQuote, changeQuote, decideQuote, writeQuote } from './operations.ts';
 import { listFor, listQuotes, viewQuote } from './store.ts';
@@ -133,25 +135,19 @@ export const quoteRoutes = [
       return undefined;
     },
   }),
-  route<InferType<typeof priceCheckBody>>({
+  route<PriceCheckBody>({
     method: 'post',
     path: '/price-check',
     right: 'read',
     body: priceCheckBody,
     handle: async ({ context, person, body }) => {
-      const { ws, day } = await workspaceOn(context.db, body.day);
-      const list = listFor(ws, { customer: body.customer, list: null, listReason: null }, day);
-      const figures = quoteFigures(ws, {
-        list,
-        buyer: { customer: body.customer },
-        day,
-        lines: [{ id: '0', item: body.item, pack: body.pack, quantity: body.quantity, reduction: null }],
-      });
-      return {
-        list,
-        listName: ws.lists.get(list)?.name ?? '',
-        figures: await seenBy(context, person, figures),
-      };
+      const found = await checkPrice(
+        context.db,
+        await workspaceOn(context.db, body.day),
+        body,
+        person.rights.has('see_cost'),
+      );
+      return { ...found, figures: await seenBy(context, person, found.figures) };
     },
   }),
 ];

@@ -1,45 +1,62 @@
 import { useState } from 'react';
 import type { ItemRow } from '#contract/items.ts';
+import type { PriceCheck as Checked } from '#contract/quotes.ts';
 import { api, problemOf } from '../api.ts';
 import { StepsList } from '../buildup/steps-list.tsx';
 import { useDay } from '../frame/day.ts';
+import { useNumberForm } from '../frame/preferences.ts';
 import { Empty, Field, Select, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Figure } from '../kit/figure.tsx';
+import { show } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
+import { CountryChooser, OneChooser, SuggestedText } from '../records/choosers.tsx';
 import { ItemPicker } from './item-picker.tsx';
+import { LineWords, hasWords } from './line-words.tsx';
 
 const NO_ITEMS: ItemRow[] = [];
 
-/** What would this customer pay for that item, on the day at the top, and why. */
+/** What would this buyer pay for that item, on the day at the top, and why. */
 export function PriceCheck() {
   const { day, asked } = useDay();
-  const { data: customers = [] } = api.useRegisterQuery('customers');
   const { data: items = NO_ITEMS } = api.useItemsQuery(asked);
-  const [customer, setCustomer] = useState('');
+  const [customer, setCustomer] = useState<string | null>(null);
+  const [group, setGroup] = useState<string | null>(null);
+  const [country, setCountry] = useState<string | null>(null);
+  const [channel, setChannel] = useState('');
   const [item, setItem] = useState<ItemRow | null>(null);
   const [pack, setPack] = useState('');
   const [quantity, setQuantity] = useState('1');
-  const ready = customer !== '' && item !== null && /^\d+(\.\d+)?$/.test(quantity);
+  const ready = item !== null && /^\d+(\.\d+)?$/.test(quantity);
   const { currentData: found, error } = api.usePriceCheckQuery(
-    { customer, item: item?.id ?? '', pack, quantity, day },
+    { customer, group, country, channel: channel.trim() || null, item: item?.id ?? '', pack, quantity, day },
     { skip: !ready },
   );
-  const line = found?.figures.lines[0];
   return (
     <>
       <ViewHead title="Price check" about="What anyone would pay, on the day at the top, and why." />
       <div className="min-h-0 flex-1 overflow-auto px-5 py-4">
         <div className="flex flex-wrap items-end gap-x-5 gap-y-3">
-          <Field label="Customer">
-            <Select
-              name="customer"
-              value={customer}
-              onChange={(e) => setCustomer(e.target.value)}
-              options={[['', 'choose …'], ...customers.map((c) => [c.id, String(c['name'])] as const)]}
-              className="w-60"
+          <Field label="Customer" group>
+            <OneChooser to="customers" label="Customer" value={customer} onValue={setCustomer} />
+          </Field>
+          <Field label="or as a member of the group" group>
+            <OneChooser to="groups" label="Group" value={group} onValue={setGroup} />
+          </Field>
+          <Field label="Goods go to" group>
+            <CountryChooser label="Country" value={country} onValue={setCountry} />
+          </Field>
+          <Field label="Through the channel" group className="w-40">
+            <SuggestedText of="channels" label="Channel" value={channel} onValue={setChannel} />
+          </Field>
+        </div>
+        <div className="mt-3 flex flex-wrap items-end gap-x-5 gap-y-3">
+          <Field label="Item" group>
+            <ItemPicker
+              items={items}
+              label="Item: code or name"
+              onPick={(i) => (setItem(i), setPack(i.packs[0]!.id))}
             />
           </Field>
-          <ItemPicker items={items} label="Item: code or name" onPick={(i) => (setItem(i), setPack(i.packs[0]!.id))} />
           {item ? (
             <Field label="Pack">
               <Select
@@ -58,32 +75,86 @@ export function PriceCheck() {
             <Trouble>{problemOf(error).message}</Trouble>
           </div>
         ) : null}
-        {!ready ? <Empty>Choose a customer and an item.</Empty> : null}
-        {found && line && item ? (
-          <section className="mt-5 max-w-xl">
-            <h2>
-              {item.name}{' '}
-              <span className="font-normal text-faint">
-                {item.sku}, on {found.listName}, {found.figures.currency}, tax {found.figures.taxIn ? 'in' : 'out'}
-              </span>
-            </h2>
-            {line.reason ? (
-              <Trouble tone="warn">{line.reason}</Trouble>
-            ) : (
-              <>
-                <p className="my-3 text-2xl">
-                  <Figure value={line.unitPrice} places={2} className="!text-2xl" final />{' '}
-                  <span className="text-base text-faint">
-                    {found.figures.currency} {line.packName === 'each' ? 'each' : `per ${line.packName}`}
-                  </span>
-                </p>
-                {line.breakWords ? <p className="mb-2 text-faint">{line.breakWords}</p> : null}
-                <StepsList steps={line.steps} places={2} links={false} />
-              </>
-            )}
-          </section>
+        {!ready ? (
+          <Empty>
+            Choose an item; and a customer, a group or a country, where the price is not for anybody who comes.
+          </Empty>
         ) : null}
+        {found && item ? <Answer found={found} item={item} /> : null}
       </div>
     </>
+  );
+}
+
+function Answer({ found, item }: { found: Checked; item: ItemRow }) {
+  const form = useNumberForm();
+  const { figures } = found;
+  const line = figures.lines[0]!;
+  return (
+    <div className="mt-5 flex flex-wrap items-start gap-x-10 gap-y-5">
+      <section className="w-full max-w-xl">
+        <h2>
+          {item.name}{' '}
+          <span className="font-normal text-faint">
+            {item.sku}
+            {found.list ? `, on ${found.list.name}` : ''}, {figures.currency}, tax {figures.taxIn ? 'in' : 'out'}
+            {found.region ? `, to ${found.region}` : ''}
+          </span>
+        </h2>
+        {line.reason ? (
+          <Trouble tone="warn">{line.reason}</Trouble>
+        ) : (
+          <>
+            <p className="my-3 text-2xl">
+              <Figure value={line.unitPrice} places={2} className="!text-2xl" final />{' '}
+              <span className="text-base text-faint">
+                {figures.currency} {line.packName === 'each' ? 'each' : `per ${line.packName}`}
+              </span>
+            </p>
+            {line.quantity !== '1' || figures.charges.length > 0 ? (
+              <p className="mb-2">
+                {show(line.quantity, form)} cost <Figure value={line.total} places={2} />
+                {figures.charges.map((c) => (
+                  <span key={c.name}>
+                    , {c.name} <Figure value={c.total} places={2} />
+                  </span>
+                ))}
+              </p>
+            ) : null}
+            {hasWords(line) ? (
+              <div className="mb-2 text-sm">
+                <LineWords line={line} currency={figures.currency} />
+              </div>
+            ) : null}
+            <StepsList steps={line.steps} places={2} links={false} />
+          </>
+        )}
+        {found.behind?.length ? (
+          <>
+            <h2 className="mt-5 border-b border-rule-strong pb-1">How the posted price was made</h2>
+            <StepsList steps={found.behind} places={2} links />
+          </>
+        ) : null}
+      </section>
+      <section className="max-w-md min-w-72">
+        <h2>Which list</h2>
+        <table className="ruled mt-1 w-full">
+          <tbody>
+            {found.candidates.map((c) => (
+              <tr key={c.name} className={c.wins ? 'bg-chosen font-medium' : ''}>
+                <td>{c.wins ? c.name : <s>{c.name}</s>}</td>
+                <td className={c.wins ? '' : 'text-faint'}>{c.why}</td>
+              </tr>
+            ))}
+            {found.leftOut.map((c) => (
+              <tr key={`out ${c.name}`} className="text-faint">
+                <td>{c.name}</td>
+                <td>{c.why}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </section>
+    </div>
   );
 }
