@@ -12,7 +12,7 @@ import { categories, exchangeRates, suppliers, taxRates, workspaceSettings } fro
 import { DEMO_PASSWORD, PEOPLE } from './brannholm.ts';
 import { largeWorkspace } from './large-workspace.ts';
 
-/** Loads the large workspace into an empty database: recipes without their add-on, which has no place there yet. */
+/** Loads the large workspace into an empty database. */
 export async function loadLarge(database: Database, itemCount: number): Promise<void> {
   const w = largeWorkspace(itemCount);
   const category = new Map<string, number>();
@@ -98,6 +98,7 @@ async function writeRules(tx: Transaction, w: Workspace): Promise<void> {
         basis: 'landed',
         basisList: null,
         ladder: String(ladder.get(r.ladder!)),
+        addOns: (r.addOns ?? []).map((a, n) => ({ when: 'after', scope: {}, ...a, id: String(n + 1) })),
         uplift: r.uplift.map((u) => ({
           ...nothing,
           bandFrom: u.scope.band!.from,

@@ -116,6 +116,13 @@ export class Visitor {
     await field!.type(text);
   }
 
+  /** Types into a field that finds records, and takes the first once it is shown. */
+  async pick(label: string, text: string, shown: string): Promise<void> {
+    await this.fill(label, text, '[role="combobox"]');
+    await this.reads(shown);
+    await this.press('Enter');
+  }
+
   async choose(selector: string, title: string): Promise<void> {
     await this.page.waitForSelector(selector);
     await this.page.waitForFunction(

@@ -265,3 +265,38 @@ it('tries a change on every price in the page, then has it proposed, and throws 
   await marit.reads('Worksheet 2 discarded.');
   expect(marit.troubles).toEqual([]);
 });
+
+it('sets up by form what a group pays less, sees it in the price check with every list, and takes it away again', async () => {
+  const marit = await Visitor.arrive(app.browser, app.address);
+  await marit.signIn('marit');
+  const check = async () => {
+    await marit.click('link', 'Price check');
+    await marit.pick('Group', 'boaty', 'boatyards');
+    await marit.pick('Item: code or name', 'BL-10-WH', 'Braided line 10 mm, white');
+    const text = await marit.reads('Which list');
+    expect(text).toContain('Boatyards');
+    return Number(/(\d+\.\d\d) EUR per metre/.exec(text)![1]);
+  };
+  const before = await check();
+  await marit.press('Control+k');
+  await marit.reads('Write a quote');
+  await marit.page.keyboard.type('new reduction');
+  await marit.press('Enter');
+  await marit.reads('New reduction');
+  await marit.fill('Name', 'Spring');
+  await marit.pick('or the group', 'boaty', 'boatyards');
+  await marit.fill('Value', '10');
+  await marit.click('button', 'Keep');
+  await marit.reads('Spring');
+  expect(await check()).toBeLessThan(before);
+  // a record can be opened by its name from anywhere
+  await marit.press('Control+k');
+  await marit.page.keyboard.type('spring');
+  await marit.page.waitForSelector('[cmdk-item][aria-selected="true"]');
+  await marit.press('Enter');
+  await marit.reads('Change this reduction');
+  await marit.click('button', 'Remove');
+  await marit.reads('Removed. The ledger keeps what it was.');
+  expect(await check()).toBe(before);
+  expect(marit.troubles).toEqual([]);
+});
