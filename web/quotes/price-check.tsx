@@ -113,7 +113,7 @@ function Answer({ found, item }: { found: Checked; item: ItemRow }) {
             </p>
             {line.quantity !== '1' || figures.charges.length > 0 ? (
               <p className="mb-2">
-                {show(line.quantity, form)} cost <Figure value={line.total} places={2} />
+                {show(line.quantity, form)} {line.packName}: <Figure value={line.total} places={2} />
                 {figures.charges.map((c) => (
                   <span key={c.name}>
                     , {c.name} <Figure value={c.total} places={2} />

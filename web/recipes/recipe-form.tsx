@@ -118,7 +118,7 @@ export function RecipeForm({
             ) : null}
           </div>
           {body.basis === 'cost' || body.basis === 'landed' ? (
-            <div className="mt-2">
+            <div className="mt-2 max-w-md">
               <DeclaredField
                 field={RECIPE_FIELDS.costSide}
                 path="costSide"
