@@ -61,7 +61,7 @@ export async function demoQuotes(tx: Tx, today: string, person: Record<string, n
         packId: Number(rope.packs[0]!.id),
         quantity: '120',
         reductionKind: 'percent_off',
-        reductionValue: '24',
+        reductionValue: '30',
       });
     }
     await tx.insert(quoteLines).values(lines);
