@@ -2,6 +2,7 @@ import type { BreakTable } from '#core/quotes/breaks.ts';
 import type { FloorTerms } from '#core/quotes/floors.ts';
 import type { PriceList, TaxRate } from '#core/workspace/types.ts';
 import type { Field, Fields, FieldsOf, PointedTo } from './declare.ts';
+import { LADDER_TIES, RECIPE_TIES } from './ties.ts';
 
 const opt = { optional: true, formOnly: true } as const;
 
@@ -46,29 +47,8 @@ const lists: FieldsOf<
     formOnly: true,
   },
   ladder: { type: 'one', to: 'ladders', title: 'Ladder', hint: 'goes before the recipe’s', ...opt },
-  ladders: {
-    type: 'rows',
-    one: 'ladder',
-    title: 'Other ladders for items, categories or packs',
-    formOnly: true,
-    fields: {
-      category: { type: 'one', to: 'categories', title: 'category', optional: true },
-      item: { type: 'one', to: 'items', title: 'item', optional: true },
-      pack: { type: 'text', suggest: 'packs', title: 'pack', optional: true },
-      ladder: { type: 'one', to: 'ladders', title: 'ladder' },
-    },
-  },
-  recipes: {
-    type: 'rows',
-    one: 'recipe',
-    title: 'Other recipes for items or categories',
-    formOnly: true,
-    fields: {
-      category: { type: 'one', to: 'categories', title: 'category', optional: true },
-      item: { type: 'one', to: 'items', title: 'item', optional: true },
-      recipe: { type: 'one', to: 'recipes', title: 'recipe' },
-    },
-  },
+  ladders: LADDER_TIES,
+  recipes: RECIPE_TIES,
   ratePins: {
     type: 'rows',
     one: 'day',

@@ -1,5 +1,6 @@
 import type { AddOn } from '#core/recipes/recipe.ts';
 import type { Field, Fields, FieldsOf } from './declare.ts';
+import { LADDER_TIES } from './ties.ts';
 
 const band: Fields = {
   from: { type: 'decimal', sign: 'not_negative', unit: 'kg', title: 'from' },
@@ -54,17 +55,7 @@ export const RECIPE_FIELDS = {
     options: { paid: 'what is paid: the reduced one where there is one', usual: 'the usual one' },
   },
   addOns: { type: 'rows', one: 'add-on', title: 'Add-ons', numbered: true, fields: addOn },
-  ladders: {
-    type: 'rows',
-    one: 'ladder',
-    title: 'Other ladders for items, categories or packs',
-    fields: {
-      category: { type: 'one', to: 'categories', title: 'category', optional: true },
-      item: { type: 'one', to: 'items', title: 'item', optional: true },
-      pack: { type: 'text', suggest: 'packs', title: 'pack', optional: true },
-      ladder: { type: 'one', to: 'ladders', title: 'ladder' },
-    },
-  },
+  ladders: LADDER_TIES,
 } satisfies Record<string, Field>;
 
 /** Ties of an uplift row that stand in no column of its table on screen. */
