@@ -25,7 +25,7 @@ export default ts.config(
   {
     // money is exact: the core knows no clock, no chance and no binary floating point
     files: ['core/**/*.ts'],
-    ignores: ['**/*.test.ts'],
+    ignores: ['**/*.test.ts', 'core/tests/**'],
     rules: {
       'no-restricted-globals': ['error', 'Date', 'process', 'window', 'document', 'fetch', 'setTimeout', 'parseFloat'],
       'no-restricted-properties': [

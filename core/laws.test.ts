@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { figure } from './reasons.ts';
 import { describe, expect, it } from 'vitest';
+import { runs } from './tests/runs.ts';
 import { replay } from './buildup/steps.ts';
 import { type GuardFacts, applyGuards, limitsOf } from './guards/guards.ts';
 import { type Dec, dec, plain, settle } from './numbers/decimal.ts';
@@ -181,7 +182,7 @@ describe('laws of every price', () => {
           if (found.ok) expect(replay(found.value.steps)).toEqual({ ok: true, figure: plain(found.value.price) });
         }
       }),
-      { numRuns: 2000 },
+      { numRuns: runs(2000) },
     );
   });
 
@@ -197,7 +198,7 @@ describe('laws of every price', () => {
         const answers = new Map(questions.map((q) => [q, shown(first, q)]));
         for (const q of order) expect(shown(second, q)).toEqual(answers.get(q));
       }),
-      { numRuns: 1000 },
+      { numRuns: runs(1000) },
     );
   });
 
@@ -219,7 +220,7 @@ describe('laws of every price', () => {
           }
         }
       }),
-      { numRuns: 2000 },
+      { numRuns: runs(2000) },
     );
   });
 
@@ -236,7 +237,7 @@ describe('laws of every price', () => {
           if (low.ok && high.ok) expect(high.value.price.gte(low.value.price)).toBe(true);
         }
       }),
-      { numRuns: 2000 },
+      { numRuns: runs(2000) },
     );
   });
 
@@ -253,7 +254,7 @@ describe('laws of every price', () => {
           expect(found.value.price.gt(0)).toBe(true);
         }
       }),
-      { numRuns: 1000 },
+      { numRuns: runs(1000) },
     );
   });
 
@@ -270,7 +271,7 @@ describe('laws of every price', () => {
         );
         expect(plain(sum)).toBe(parts.at(-1)?.after ?? start.after);
       }),
-      { numRuns: 1000 },
+      { numRuns: runs(1000) },
     );
   });
 });
@@ -306,7 +307,7 @@ describe('laws of guards', () => {
         if (found.flag !== 'no_ending_fits' || dec(cost).lte(rrp)) expect(found.price.gte(cost)).toBe(true);
         if (found.flag !== null) expect(found.bit.length).toBeGreaterThan(0);
       }),
-      { numRuns: 5000 },
+      { numRuns: runs(5000) },
     );
   });
 });

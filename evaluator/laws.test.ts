@@ -5,15 +5,13 @@ import { type Step, replay } from '#core/buildup/steps.ts';
 import { answer } from '#core/evaluator/answer.ts';
 import { dec, max, plain, settle } from '#core/numbers/decimal.ts';
 import { sum } from '#core/numbers/share-out.ts';
+import { runs } from '#core/tests/runs.ts';
 import { priceChain } from '#core/quotes/change-orders.ts';
 import { priceQuote } from '#core/quotes/price-quote.ts';
 import type { PricedQuote, QuoteQuestion } from '#core/quotes/questions.ts';
 import { Prepared, type Workspace } from '#core/workspace/index.ts';
 
 // Laws that hold for whatever can stand in a workspace file. fast-check prints the seed of a case that breaks one.
-
-/** A few at every change, many where there is time: `npm run fuzz`. */
-const runs = (many: number) => (process.env['LONG_RUNS'] ? many * 5 : many / 4);
 
 const DAY = '2026-03-09';
 const cents = (min: number, max_: number) => fc.integer({ min, max: max_ }).map((n) => dec(n).div(100).toFixed(2));

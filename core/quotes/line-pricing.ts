@@ -192,7 +192,10 @@ class LinePricing {
       rest = rest.minus(quantity);
       slices.push({ from: part.from, quantity, price: roundHalfUp(found.value.d.figure, this.decimals) });
     }
-    const { d, byList } = (ways.at(null) as { value: { d: LineFigure['d']; byList: boolean } }).value;
+    // what the line has before any break is what the average is shown beside: without it there is no price
+    const unbroken = ways.at(null);
+    if (!unbroken.ok) return unbroken;
+    const { d, byList } = unbroken.value;
     d.add({
       kind: 'break',
       operation: { op: 'slices', slices: sliceTexts(slices) },

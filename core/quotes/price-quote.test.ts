@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { runs } from '../tests/runs.ts';
 import { replay } from '../buildup/steps.ts';
 import { dec, plain, settle } from '../numbers/decimal.ts';
 import { Prepared, type Workspace } from '../workspace/index.ts';
@@ -99,6 +100,26 @@ describe('quantity breaks', () => {
     expect(lineOf(ask(shop(table('whole', 'item')), [{ quantity: units }])).total.toFixed(2)).toBe(whole);
     expect(lineOf(ask(shop(table('sliced', 'item')), [{ quantity: units }])).total.toFixed(2)).toBe(sliced);
   });
+  it('a line wholly inside a slice has a reason where the price before the break is nothing, and never ends in an error', () => {
+    const w = shop(table('sliced', 'item', [{ from: '2', kind: 'percent_off', value: '0.01' }]), '0.01');
+    const half = { id: 'e', scope: {}, kind: 'percent_off' as const, value: '50.01', onTop: true };
+    const quote = ask(
+      {
+        ...w,
+        lists: w.lists.map((l) => ({ ...l, entries: [half] })),
+        reductions: [
+          { id: 'r', version: 1, name: 'R', group: 'yards', scope: {}, kind: 'percent_off', value: '0', onTop: true },
+        ],
+      },
+      [{ quantity: '2' }, { quantity: '5' }],
+      'yards',
+    );
+    expect(quote.lines.map((l) => (l.priced.ok ? 'priced' : l.priced.reason.code))).toEqual([
+      'zero_not_confirmed',
+      'zero_not_confirmed',
+    ]);
+    expect(quote.outcome).toBe('incomplete');
+  });
   it('sliced lines of one item consume the slices in their order', () => {
     const { lines, slicedByItem, slicedByLine, slicedByPool, slicedBySection } = examples.together;
     const totals = (count: BreakCount) => {
@@ -127,7 +148,7 @@ describe('quantity breaks', () => {
           expect(split.linesTotal.toFixed(2)).toBe(whole.linesTotal.toFixed(2));
         },
       ),
-      { numRuns: 1000 },
+      { numRuns: runs(1000) },
     );
   });
   it('says when buying more costs less in all', () => {
@@ -272,7 +293,7 @@ describe('floors', () => {
           expect(settle(line.margin!).gte(margin) || line.brokenFloor === null).toBe(true);
         },
       ),
-      { numRuns: 1000 },
+      { numRuns: runs(1000) },
     );
   });
 });
@@ -354,7 +375,7 @@ describe('laws of floors', () => {
           expect(plain(lineOf(quote).unitPrice)).toBe(plain(dec(price).times(percent).div(100)));
         },
       ),
-      { numRuns: 5000 },
+      { numRuns: runs(5000) },
     );
   });
 
@@ -365,7 +386,7 @@ describe('laws of floors', () => {
         const quote = ask(withTax(tax, price, [floor(percent, 'lift')]), [{ quantity: '1', reduction: by }]);
         expect(plain(lineOf(quote).unitPrice)).toBe(plain(dec(price).times(percent).div(100)));
       }),
-      { numRuns: 5000 },
+      { numRuns: runs(5000) },
     );
   });
 
@@ -383,7 +404,7 @@ describe('laws of floors', () => {
         if (!found.ok) throw new Error(found.reason.code);
         expect(found.value.reduction!.refused).toBeNull();
       }),
-      { numRuns: 5000 },
+      { numRuns: runs(5000) },
     );
   });
 });
