@@ -2,7 +2,7 @@ import { Link } from 'react-router';
 import type { Step } from '#core/buildup/steps.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Figure } from '../kit/figure.tsx';
-import { show, shorten } from '../kit/number-form.ts';
+import { daysIn, show, showFact, shorten } from '../kit/number-form.ts';
 import { FLAG_WORDS, STEP_NAMES, operationWords, ruleAddress } from './words.ts';
 
 /** A build-up as ledger lines, from the first figure down to the double-ruled last. */
@@ -76,11 +76,7 @@ function StepLine({
         {facts.length > 0 ? (
           <span>
             {step.rule ? ' · ' : ''}
-            {facts
-              .map(
-                ([name, value]) => `${name} ${/^-?\d+(\.\d+)?$/.test(value) ? show(shorten(value, 6), form) : value}`,
-              )
-              .join(' · ')}
+            {facts.map(([name, value]) => `${name} ${showFact(value, form)}`).join(' · ')}
           </span>
         ) : null}
         {bit ? (
@@ -95,7 +91,7 @@ function StepLine({
             {l.name}
             {l.figure ? ` ${show(shorten(l.figure, 4), form)}` : ''}
           </s>
-          : {l.why}
+          : {daysIn(l.why, form)}
         </div>
       ))}
     </li>

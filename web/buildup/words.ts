@@ -114,15 +114,17 @@ export function ruleAddress(step: Step): string | null {
     case 'posting':
       return `/ledger/${rule.id}`;
     case 'supplier':
-      return '/setup/suppliers';
+      return `/setup/suppliers?open=${rule.id}`;
     case 'rate':
       return '/setup/exchange-rates';
     case 'tax':
       return '/setup/tax-rates';
     case 'break':
-      return '/setup/breaks';
+      return `/setup/breaks?open=${rule.id}`;
     case 'floor':
-      return '/setup/floors';
+      return `/setup/floors?open=${rule.id}`;
+    case 'reduction':
+      return `/setup/reductions?open=${rule.id}`;
     default:
       return null;
   }

@@ -4,7 +4,7 @@ import type { ShownFinding } from '#contract/findings.ts';
 import { api, problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Empty, Field, Select, Trouble, ViewHead } from '../kit/controls.tsx';
-import { show, showDay, showMoment } from '../kit/number-form.ts';
+import { showDay, showFact, showMoment } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
 
 const NONE: ShownFinding[] = [];
@@ -110,7 +110,7 @@ export function FindingsView() {
                       {f.example.map((e) => (
                         <span key={e.fact} className="mr-3">
                           <span className="text-faint">{e.fact.replace(/([A-Z])/g, ' $1').toLowerCase()}</span>{' '}
-                          {/^-?\d+(\.\d+)?$/.test(e.value) ? show(e.value, form) : e.value}
+                          {e.fact === 'item' ? e.value : showFact(e.value, form)}
                         </span>
                       ))}
                     </td>

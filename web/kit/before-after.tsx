@@ -1,3 +1,5 @@
+import { useNumberForm } from '../frame/preferences.ts';
+import { daysIn } from './number-form.ts';
 import { shownDifferences } from './differences.ts';
 
 /** Two records side by side, only where they differ; nested facts by their path. */
@@ -10,6 +12,7 @@ export function BeforeAfter({
   after: unknown;
   titles?: readonly [string, string];
 }) {
+  const form = useNumberForm();
   const { rows, same } = shownDifferences(before, after);
   return (
     <table className="ruled w-full">
@@ -24,8 +27,8 @@ export function BeforeAfter({
         {rows.map((r) => (
           <tr key={r.path}>
             <td className="text-faint">{r.path}</td>
-            <td className="figure !text-left">{r.before}</td>
-            <td className="figure !text-left font-semibold">{r.after}</td>
+            <td className="figure !text-left">{daysIn(r.before, form)}</td>
+            <td className="figure !text-left font-semibold">{daysIn(r.after, form)}</td>
           </tr>
         ))}
         <tr>

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type NumberForm, formOf, read, readDay, show, showDay, shorten } from './number-form.ts';
+import { type NumberForm, formOf, read, readDay, show, showDay, showFact, shorten } from './number-form.ts';
 
 const forms: NumberForm[] = ['point', 'comma'];
 
@@ -56,6 +56,11 @@ describe('numbers in the reader’s own form', () => {
     expect(readDay('9.3.26', 'comma')).toEqual({ ok: true, value: '2026-03-09' });
     for (const wrong of ['31/02/2026', '13', '2026-13-01', '1/1/26 x', 'tomorrow', '03/2026'])
       expect(readDay(wrong, 'point').ok).toBe(false);
+  });
+  it('facts are shown in the reader’s own form, days inside a sentence too', () => {
+    expect(
+      ['2026-03-09', 'since 2026-03-09, posting 4', '0.0825377', 'carton'].map((f) => showFact(f, 'comma')),
+    ).toEqual(['09.03.2026', 'since 09.03.2026, posting 4', '0,082538', 'carton']);
   });
   it('follows the language, and shows days in its order', () => {
     expect([formOf('en-GB'), formOf('de-DE')]).toEqual(['point', 'comma']);

@@ -76,6 +76,16 @@ export function showDay(day: string, form: NumberForm): string {
   return form === 'comma' ? `${d}.${m}.${y}` : `${d}/${m}/${y}`;
 }
 
+/** Every day in a text in the reader's order; all else stays, digit for digit. */
+export function daysIn(text: string, form: NumberForm): string {
+  return text.replace(/\b\d{4}-\d{2}-\d{2}\b/g, (day) => showDay(day, form));
+}
+
+/** A fact of a build-up as the reader writes it: a figure in their form, cut to six decimals, or a text with its days. */
+export function showFact(value: string, form: NumberForm): string {
+  return /^-?\d+(\.\d+)?$/.test(value) ? show(shorten(value, 6), form) : daysIn(value, form);
+}
+
 /** A moment in the reader's order and this machine's time zone, to the minute. */
 export function showMoment(iso: string, form: NumberForm): string {
   const at = new Date(iso);
