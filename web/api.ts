@@ -253,7 +253,8 @@ export const api = createApi({
         id === null
           ? { url: '/quotes', method: 'POST', body }
           : { url: `/quotes/${id}`, method: 'PUT', body: { ...body, version } },
-      invalidatesTags: (_, error) => (error ? [] : ['Quotes']),
+      // where somebody was faster, theirs is read at once
+      invalidatesTags: (_, error) => (error && (error as Problem).code !== 'changed_meanwhile' ? [] : ['Quotes']),
     }),
     advanceQuote: b.mutation<QuoteView, { id: string; version: number; action: 'ask' | 'issue' }>({
       query: ({ id, version, action }) => ({ url: `/quotes/${id}/${action}`, method: 'POST', body: { version } }),

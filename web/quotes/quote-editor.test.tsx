@@ -1,4 +1,4 @@
-import { screen, waitFor } from '@testing-library/react';
+import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import type { QuoteBody, QuoteFigures, QuoteView } from '#contract/quotes.ts';
@@ -107,6 +107,8 @@ describe('writing a quote', () => {
     expect(sent).toEqual([]);
     await user.type(screen.getByRole('combobox', { name: 'Add an item: code or name' }), 'bl-10');
     await user.keyboard('{Enter}');
+    // how many is the next thing that is typed
+    expect(screen.getByRole('textbox', { name: 'Quantity, line 1' })).toHaveFocus();
     await waitFor(() => expect(sent.at(-1)?.path).toBe('/quotes/figures'));
     await user.clear(screen.getByRole('textbox', { name: 'Quantity, line 1' }));
     const asked = sent.length;
@@ -120,6 +122,40 @@ describe('writing a quote', () => {
         method: 'POST',
         path: '/quotes',
         body: { customer: '3', list: null, lines: [{ item: '1', pack: '1', quantity: '60' }] },
+      }),
+    );
+  });
+
+  it('a change that another made meanwhile is shown beside mine, chosen field by field, and kept', async () => {
+    const user = userEvent.setup();
+    let kept = quote;
+    const theirs = { ...quote, version: 3, note: 'their note', hands: [{ by: 'Oskar', at: '', did: 'changed it' }] };
+    const sent = visit('/quotes/9', {
+      ...answers,
+      'GET /quotes/9': () => kept,
+      'PUT /quotes/9': (s: Sent) => {
+        const { version } = s.body as { version: number };
+        if (version === 3) return { ...theirs, version: 4 };
+        kept = theirs;
+        return new Refusal(409, { code: 'changed_meanwhile', message: 'The quote was changed by Oskar.' });
+      },
+    });
+    await user.type(await screen.findByLabelText('Note on the quote'), 'my note');
+    const quantity = screen.getByRole('textbox', { name: 'Quantity, line 1' });
+    await user.clear(quantity);
+    await user.type(quantity, '75');
+    await user.click(screen.getByRole('button', { name: 'Keep the quote' }));
+    expect(await screen.findByText('Meanwhile · Oskar changed it.')).toBeInTheDocument();
+    const noteChoice = screen.getByRole('group', { name: 'note' });
+    expect(noteChoice).toHaveTextContent('their notemy note');
+    await user.click(within(noteChoice).getByRole('radio', { name: 'take theirs' }));
+    await user.click(screen.getByRole('button', { name: 'Go on with this choice' }));
+    await user.click(screen.getByRole('button', { name: 'Keep the quote' }));
+    await waitFor(() =>
+      expect(sent.filter((s) => s.method === 'PUT').at(-1)!.body).toMatchObject({
+        version: 3,
+        note: 'their note',
+        lines: [{ quantity: '75' }],
       }),
     );
   });
