@@ -173,7 +173,9 @@ it('from a supplier’s cost sheet to a floored quote, as a new user would go', 
   await oskar.go(address);
   await oskar.click('button', 'Approve');
   await oskar.reads('Oskar approved it');
-  await liv.go(address);
+  // she sees the yes without loading the page again
+  await liv.page.bringToFront();
+  await liv.reads('Oskar approved it');
   await liv.click('button', 'Issue');
   await liv.reads('issued · written by Liv');
   const pdf = (await liv.page.evaluate(

@@ -308,16 +308,16 @@ describe('taking a cost sheet in', () => {
     expect((answer.body as { message: string }).message.length).toBeGreaterThan(30);
   });
 
-  it('20,000 rows are compared and taken in whole', async () => {
+  it('5,000 rows are compared and taken in whole', async () => {
     const rows = Array.from(
-      { length: 20_000 },
+      { length: 5_000 },
       (_, i) => `BULK-${i},Part ${i},${(i % 900) + 1}.${String(i % 100).padStart(2, '0')},1`,
     );
     const view = await bring(`Code,Description,Net price,Pack size\n${rows.join('\n')}\n`);
-    expect(view.counts.unknown).toBe(20_000);
+    expect(view.counts.unknown).toBe(5_000);
     const match = { ...view.match, newItems: 'add', category: shop.shop.category, taxClass: 'standard' };
     const read = (await admin.put(`/cost-sheets/${view.id}/match`, { version: view.version, match })).body as SheetView;
     const done = await admin.post(`/cost-sheets/${view.id}/take-in`, { version: read.version, leaveOutFaulty: false });
-    expect(done.body).toEqual({ costs: 20_000, newItems: 20_000, leftOut: 0 });
+    expect(done.body).toEqual({ costs: 5_000, newItems: 5_000, leftOut: 0 });
   });
 });
