@@ -87,6 +87,14 @@ describe('reading a supplier’s file', () => {
     expect(rows.map((r) => r.code)).toEqual(['R2']);
   });
 
+  it('what was made harmless on its way out is read as it was', () => {
+    const { rows } = sheet("SKU,Name,Cost\n'-R1,'=rope,2.50\nR2,'plain,3.00\n");
+    expect(rows.map((r) => [r.code, r.name, r.cost])).toEqual([
+      ['-R1', '=rope', '2.50'],
+      ['R2', "'plain", '3.00'],
+    ]);
+  });
+
   it('a file without a header keeps its first row', () => {
     const bytes = Buffer.from('R1;2,50\nR2;3,00\n');
     const match = proposeMatch(bytes, '2026-03-09');

@@ -4,7 +4,7 @@ import { useNavigate } from 'react-router';
 import type { Right } from '#contract/people.ts';
 import { api } from '../api.ts';
 import { useSignedIn } from '../people/use-me.ts';
-import { VIEWS } from '../setup/registers.ts';
+import { VIEWS } from '../setup/views.ts';
 
 const ACTIONS = [
   { title: 'Write a quote', to: '/quotes/new', right: 'write_quotes' },

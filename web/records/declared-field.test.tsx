@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { KINDS } from '#contract/records/kinds.ts';
 import { startOf } from '#contract/records/declare.ts';
 import { schemaOf } from '#contract/records/schema.ts';
-import { VIEWS } from '../setup/registers.ts';
+import { VIEWS } from '../setup/views.ts';
 import { Refusal, visit } from '../tests/visit.tsx';
 
 const answers = {

@@ -1,4 +1,3 @@
-import { ChevronDown, ChevronUp } from 'lucide-react';
 import { type Field as Declared, type Fields, TIES, TIE_FIELDS, startOf } from '#contract/records/declare.ts';
 import type { Condition } from '#core/quotes/rules/rule.ts';
 import type { Scope, Tie } from '#core/workspace/scope.ts';
@@ -15,7 +14,9 @@ import {
   SuggestedText,
   TextsField,
 } from './choosers.tsx';
+import { type Amount, AmountField } from './amount-field.tsx';
 import { ConditionField } from './condition-field.tsx';
+import { RowList } from './row-list.tsx';
 
 type Row = Readonly<Record<string, unknown>>;
 
@@ -330,112 +331,6 @@ function ScopeField({
         onChange={(e) => e.target.value && onValue({ ...value, [e.target.value]: null })}
         options={[['', 'only for …'], ...TIES.filter((t) => !has(t)).map((t) => [t, TIE_FIELDS[t].title] as const)]}
       />
-    </span>
-  );
-}
-
-interface Amount {
-  readonly amount: string;
-  readonly currency: string;
-}
-
-function AmountField({
-  value,
-  label,
-  name,
-  onValue,
-}: {
-  value: Amount | null;
-  label: string;
-  name: string;
-  onValue: (value: Amount | null) => void;
-}) {
-  const put = (amount: string, currency: string) =>
-    onValue(amount === '' && currency === '' ? null : { amount, currency });
-  return (
-    <span className="flex items-center gap-1.5">
-      <NumberInput
-        name={`${name}.amount`}
-        aria-label={`${label}, amount`}
-        className="w-24"
-        value={value?.amount ?? ''}
-        onValue={(t) => put(t, value?.currency ?? '')}
-      />
-      <Input
-        name={`${name}.currency`}
-        aria-label={`${label}, currency`}
-        placeholder="EUR"
-        maxLength={3}
-        className="w-16"
-        value={value?.currency ?? ''}
-        onChange={(e) => put(value?.amount ?? '', e.target.value.toUpperCase())}
-      />
-    </span>
-  );
-}
-
-/** Rows in their order; each can be moved up and down, taken away, and another added. */
-function RowList({
-  rows,
-  one,
-  label,
-  least = 0,
-  fresh,
-  onRows,
-  draw,
-}: {
-  rows: readonly Row[];
-  one: string;
-  label: string;
-  least?: number;
-  fresh: (rows: readonly Row[]) => Row;
-  onRows: (rows: Row[]) => void;
-  draw: (row: Row, i: number, put: (row: Row) => void) => React.ReactNode;
-}) {
-  const move = (i: number, by: -1 | 1) => {
-    const next = [...rows];
-    [next[i], next[i + by]] = [next[i + by]!, next[i]!];
-    onRows(next);
-  };
-  return (
-    <span className="flex flex-col gap-2" role="group" aria-label={label}>
-      {rows.map((row, i) => (
-        <span key={i} className="flex items-start gap-2 border-t border-rule pt-1.5">
-          <span className="flex flex-col">
-            <button
-              type="button"
-              aria-label={`Move ${one} ${i + 1} up, ${label}`}
-              disabled={i === 0}
-              className="px-1 text-accent disabled:text-faint disabled:opacity-45"
-              onClick={() => move(i, -1)}
-            >
-              <ChevronUp size={16} aria-hidden />
-            </button>
-            <button
-              type="button"
-              aria-label={`Move ${one} ${i + 1} down, ${label}`}
-              disabled={i === rows.length - 1}
-              className="px-1 text-accent disabled:text-faint disabled:opacity-45"
-              onClick={() => move(i, 1)}
-            >
-              <ChevronDown size={16} aria-hidden />
-            </button>
-          </span>
-          {draw(row, i, (next) => onRows(rows.with(i, next)))}
-          <button
-            type="button"
-            aria-label={`Take ${one} ${i + 1} away, ${label}`}
-            disabled={rows.length <= least}
-            className="px-1 text-accent disabled:text-faint"
-            onClick={() => onRows(rows.filter((_, n) => n !== i))}
-          >
-            ×
-          </button>
-        </span>
-      ))}
-      <button type="button" className="self-start text-accent underline" onClick={() => onRows([...rows, fresh(rows)])}>
-        one more {one}
-      </button>
     </span>
   );
 }

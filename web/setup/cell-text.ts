@@ -1,4 +1,3 @@
-import { useMemo } from 'react';
 import { type Field, type Fields, type PointedTo, TIES, TIE_FIELDS } from '#contract/records/declare.ts';
 import { api } from '../api.ts';
 import { countryName } from '../records/countries.ts';
@@ -17,7 +16,10 @@ function* pointedBy(f: Field): Generator<string> {
   else if (f.type === 'part' || f.type === 'rows') for (const inner of Object.values(f.fields)) yield* pointedBy(inner);
 }
 
-export type Names = ReadonlyMap<string, string>;
+/** The name of a record by "register/id". */
+export interface Names {
+  get(key: string): string | undefined;
+}
 
 /** The names of the records that fields point to, by "register/id". */
 export function useNames(fields: readonly RegisterField[]): Names {
@@ -35,20 +37,33 @@ export function useNames(fields: readonly RegisterField[]): Names {
     ),
   );
   // the same hooks in the same order at every call: skipped where nothing points there
-  const found = POINTED.map(
-    (register) => [register, api.useRegisterQuery(register as 'lists', { skip: !wanted.has(register) }).data] as const,
+  const found = new Map(
+    POINTED.map(
+      (register) =>
+        [register, api.useRegisterQuery(register as 'lists', { skip: !wanted.has(register) }).data] as const,
+    ),
   );
   const items = api.useItemsQuery(null, { skip: !wanted.has('items') }).data;
-  const all = found.map(([, data]) => data);
-  return useMemo(() => {
-    const out = new Map<string, string>();
-    POINTED.forEach((register, i) => {
-      for (const r of all[i] ?? []) out.set(`${register}/${r.id}`, String(r['name']));
-    });
-    for (const i of items ?? []) out.set(`items/${i.id}`, i.sku);
-    return out;
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [...all, items]);
+  return {
+    get: (key) => {
+      const [register = '', id = ''] = key.split('/');
+      return register === 'items' ? namesIn(items, (i) => i.sku).get(id) : namesIn(found.get(register)).get(id);
+    },
+  };
+}
+
+/** The names of an answer's records by id, made once for every answer. */
+const made = new WeakMap<readonly object[], ReadonlyMap<string, string>>();
+const NONE: ReadonlyMap<string, string> = new Map();
+
+function namesIn<R extends { id: string }>(
+  rows: readonly R[] | undefined,
+  nameOf: (row: R) => string = (row) => String((row as unknown as Record<string, unknown>)['name']),
+): ReadonlyMap<string, string> {
+  if (!rows) return NONE;
+  const known = made.get(rows) ?? new Map(rows.map((r) => [r.id, nameOf(r)]));
+  made.set(rows, known);
+  return known;
 }
 
 export interface Words {

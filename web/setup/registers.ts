@@ -3,9 +3,7 @@ import { BREAK_WAYS } from '#core/quotes/breaks.ts';
 import { FLOOR_KINDS, FLOOR_OUTCOMES } from '#core/quotes/floors.ts';
 import { SUPPLIER_CHOICES } from '#core/workspace/types.ts';
 import { ROLES, type Right } from '#contract/people.ts';
-import { type Field, type Fields, startOf } from '#contract/records/declare.ts';
-import { KINDS } from '#contract/records/kinds.ts';
-import { MORE } from '#contract/records/more.ts';
+import type { Field } from '#contract/records/declare.ts';
 import { ListAudienceBeside } from './list-audience.tsx';
 
 export type FieldKind =
@@ -64,7 +62,8 @@ const field = (name: string, title: string, as: FieldKind, more: Partial<Registe
 const optional = { optional: true } as const;
 const words = (list: readonly string[]) => list.map((w) => [w, w.replaceAll('_', ' ')] as const);
 
-const PLAIN: readonly Omit<RegisterView, 'part'>[] = [
+/** Registers whose tables have columns of their own. */
+export const PLAIN: readonly Omit<RegisterView, 'part'>[] = [
   {
     name: 'lists',
     title: 'Price lists',
@@ -364,42 +363,3 @@ const PLAIN: readonly Omit<RegisterView, 'part'>[] = [
     ],
   },
 ];
-
-const declared = (fields: Fields): RegisterField[] =>
-  Object.entries(fields).map(([name, f]) => ({
-    name,
-    title: f.title,
-    as: { kind: 'declared', field: f },
-    ...(f.formOnly ? { formOnly: true } : {}),
-  }));
-
-/** Which records stand under which heading, in this order. */
-const ORDER: Readonly<Record<Part, readonly string[]>> = {
-  Costs: ['suppliers', 'categories', 'lockstep', 'exchange-rates'],
-  Prices: ['lists', 'entries', 'tax-rates'],
-  Buyers: ['customers', 'customer-groups', 'regions', 'reductions'],
-  Quotes: ['breaks', 'pools', 'floors', 'rules', 'charges'],
-  'The house': ['people', 'settings'],
-};
-
-const ALL: readonly Omit<RegisterView, 'part'>[] = [
-  ...PLAIN.map((v) => {
-    const more: Fields = MORE[v.name as keyof typeof MORE]?.fields ?? {};
-    return { ...v, fields: [...v.fields, ...declared(more)], start: { ...v.start, ...startOf(more) } };
-  }),
-  ...KINDS.map((k) => ({
-    name: k.name,
-    title: k.title,
-    one: k.one,
-    about: k.about,
-    right: k.readRight,
-    changeRight: k.changeRight,
-    removable: true,
-    start: startOf(k.fields),
-    fields: declared(k.fields),
-  })),
-];
-
-export const VIEWS: readonly RegisterView[] = PARTS.flatMap((part) =>
-  ORDER[part].map((name) => ({ ...ALL.find((v) => v.name === name)!, part })),
-);

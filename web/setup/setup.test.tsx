@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import type { ListAudience } from '#contract/lists.ts';
 import { REGISTERS, type RegisterName } from '#contract/setup.ts';
 import { Refusal, type Sent, visit } from '../tests/visit.tsx';
-import { VIEWS } from './registers.ts';
+import { VIEWS } from './views.ts';
 
 const breaks = {
   id: '1',

@@ -6,7 +6,8 @@ import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { show, showDay } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { RecordDialog } from './record-dialog.tsx';
-import { PARTS, type RegisterField, type RegisterView, VIEWS } from './registers.ts';
+import { PARTS, type RegisterField, type RegisterView } from './registers.ts';
+import { VIEWS } from './views.ts';
 import { cellText, useNames } from './cell-text.ts';
 
 type Row = Record<string, unknown> & { id: string; version: number };

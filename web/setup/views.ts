@@ -1,0 +1,43 @@
+import { type Fields, startOf } from '#contract/records/declare.ts';
+import { KINDS } from '#contract/records/kinds.ts';
+import { MORE } from '#contract/records/more.ts';
+import { PLAIN, type Part, type RegisterField, type RegisterView, PARTS } from './registers.ts';
+
+const declared = (fields: Fields): RegisterField[] =>
+  Object.entries(fields).map(([name, f]) => ({
+    name,
+    title: f.title,
+    as: { kind: 'declared', field: f },
+    ...(f.formOnly ? { formOnly: true } : {}),
+  }));
+
+/** Which records stand under which heading, in this order. */
+const ORDER: Readonly<Record<Part, readonly string[]>> = {
+  Costs: ['suppliers', 'categories', 'lockstep', 'exchange-rates'],
+  Prices: ['lists', 'entries', 'tax-rates'],
+  Buyers: ['customers', 'customer-groups', 'regions', 'reductions'],
+  Quotes: ['breaks', 'pools', 'floors', 'rules', 'charges'],
+  'The house': ['people', 'settings'],
+};
+
+const ALL: readonly Omit<RegisterView, 'part'>[] = [
+  ...PLAIN.map((v) => {
+    const more: Fields = MORE[v.name as keyof typeof MORE]?.fields ?? {};
+    return { ...v, fields: [...v.fields, ...declared(more)], start: { ...v.start, ...startOf(more) } };
+  }),
+  ...KINDS.map((k) => ({
+    name: k.name,
+    title: k.title,
+    one: k.one,
+    about: k.about,
+    right: k.readRight,
+    changeRight: k.changeRight,
+    removable: true,
+    start: startOf(k.fields),
+    fields: declared(k.fields),
+  })),
+];
+
+export const VIEWS: readonly RegisterView[] = PARTS.flatMap((part) =>
+  ORDER[part].map((name) => ({ ...ALL.find((v) => v.name === name)!, part })),
+);
