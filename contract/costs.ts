@@ -223,3 +223,5 @@ export const typedCostBody = object({
   validFrom: dayText().required(),
 }).noUnknown();
 export type TypedCostBody = InferType<typeof typedCostBody>;
+
+export const releaseCostBody = object({ released: boolean().required() }).noUnknown();

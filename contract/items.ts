@@ -70,3 +70,20 @@ export interface ItemConflict {
   value: string;
   by: string | null;
 }
+
+/** A cost of an item, as it was entered; per cost pack in the supplier's currency. */
+export interface ItemCost {
+  id: string;
+  supplier: string;
+  supplierName: string;
+  amount: string;
+  currency: string;
+  /** Units in the cost pack. */
+  packUnits: string;
+  validFrom: string;
+  origin: 'file' | 'typed' | 'connection' | 'bill';
+  released: boolean;
+  takenBack: boolean;
+  enteredBy: string;
+  enteredAt: string;
+}

@@ -199,6 +199,10 @@ export interface PostingLine {
   handSet: string | null;
 }
 
+export interface PostingDetail extends PostingSummary {
+  detail: PostingLine[];
+}
+
 export interface AuditRow {
   id: string;
   at: string;

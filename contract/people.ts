@@ -1,5 +1,5 @@
-import { boolean, type InferType, object, string } from 'yup';
-import { text } from './fields.ts';
+import { array, boolean, type InferType, object, string } from 'yup';
+import { dayText, text } from './fields.ts';
 
 export const ROLES = ['administrator', 'approver', 'seller', 'reader'] as const;
 export type Role = (typeof ROLES)[number];
@@ -77,6 +77,29 @@ export interface OwnSession {
   browser: string;
   /** The one this is asked from. */
   current: boolean;
+}
+
+/** A key with which a program asks in a person's name. */
+export const accessKeyBody = object({
+  name: text().required('Say what it is for').max(80),
+  rights: array(string().oneOf(RIGHTS).required()).required().min(1, 'Choose at least one right'),
+  lastDay: dayText().required('Say until when it may be used'),
+}).noUnknown();
+export type AccessKeyBody = InferType<typeof accessKeyBody>;
+
+export interface AccessKey {
+  id: string;
+  name: string;
+  /** Those the person has no more count no more. */
+  rights: Right[];
+  lastDay: string;
+  madeAt: string;
+  lastUsed: string | null;
+}
+
+/** Shown once: only its hash is kept. */
+export interface FreshKey extends AccessKey {
+  key: string;
 }
 
 export const personBody = object({

@@ -4,6 +4,8 @@ import { REASONS, type Reason, type ReasonCode, wording } from '#core/reasons.ts
 export const PROBLEMS = {
   not_signed_in: { status: 401, text: 'Please sign in.' },
   wrong_sign_in: { status: 401, text: 'The sign-in name or the password is wrong.' },
+  key_unknown: { status: 401, text: 'The access key is not known, or its last day has passed.' },
+  only_signed_in: { status: 403, text: 'This is not done with an access key: sign in for it.' },
   too_many_tries: { status: 429, text: 'Too many tries. Wait {minutes} minutes and try again.' },
   right_missing: { status: 403, text: 'Your role may not do this: it needs the right to {right}.' },
   session_token_wrong: { status: 403, text: 'This page is out of date. Load it again and repeat what you did.' },

@@ -135,6 +135,12 @@ export interface QuoteView extends QuoteSummary {
   hands: { by: string; at: string; did: string }[];
 }
 
+/** A quote that is being written: nothing of it is kept. */
+export interface QuoteTried {
+  list: string;
+  figures: QuoteFigures;
+}
+
 /** Asking what a customer would pay, without writing a quote. */
 export const priceCheckBody = object({
   customer: optional(idText()),

@@ -4,6 +4,7 @@ import { itemRoutes } from './items/routes.ts';
 import { ledgerRoutes } from './ledger/routes.ts';
 import { listRoutes } from './lists/routes.ts';
 import { ownRoutes } from './people/own-routes.ts';
+import { describes } from './platform/http/describes.ts';
 import type { Route } from './platform/http/route.ts';
 import { quoteRoutes } from './quotes/routes.ts';
 import { recipeRegister } from './recipes/register.ts';
@@ -14,8 +15,7 @@ import { registers } from './setup/registers.ts';
 import { todayRoutes } from './today/routes.ts';
 import { worksheetRoutes } from './worksheets/routes.ts';
 
-/** Every address of the API but the session's: tests walk this list. */
-export const routes: readonly Route[] = [
+const asked: readonly Route[] = [
   ...ownRoutes,
   ...todayRoutes,
   ...itemRoutes,
@@ -30,3 +30,6 @@ export const routes: readonly Route[] = [
   ...registerRoutes(ladderRegister),
   ...registers.flatMap((r) => registerRoutes(r)),
 ];
+
+/** Every address of the API but the session's: tests walk this list. */
+export const routes: readonly Route[] = [...asked, describes(asked)];

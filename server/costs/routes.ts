@@ -1,19 +1,10 @@
 import { inTransaction } from '../platform/database.ts';
 import { asc, eq } from 'drizzle-orm';
-import { type InferType, boolean, object } from 'yup';
-import {
-  type CorrectRowsBody,
-  type TypedCostBody,
-  correctRowsBody,
-  matchBody,
-  takeInBody,
-  typedCostBody,
-} from '#contract/costs.ts';
-import { versionBody } from '#contract/quotes.ts';
 import { items } from '../items/tables.ts';
 import { audit } from '../ledger/audit.ts';
 import { people } from '../people/tables.ts';
 import { route } from '../platform/http/route.ts';
+import { costRoutes as declared } from '#contract/api/costs.ts';
 import { refused } from '../platform/refused.ts';
 import { recordId } from '../setup/register.ts';
 import { suppliers } from '../setup/tables.ts';
@@ -24,170 +15,117 @@ import { costs } from './tables.ts';
 const sheetId = (params: Record<string, string>) => recordId('The cost sheet', params['id']);
 
 export const costRoutes = [
-  route({ method: 'get', path: '/cost-sheets', right: 'see_cost', handle: ({ context }) => listSheets(context.db) }),
-  route<Buffer>({
-    method: 'post',
-    path: '/cost-sheets',
-    right: 'take_costs',
-    body: 'bytes',
-    handle: async ({ context, person, query, body }) => {
-      const supplier = recordId('The supplier', query['supplier']);
-      const fileName = (query['file'] ?? 'cost sheet').replace(/[\u0000-\u001f/\\]/g, ' ').slice(0, 200);
-      return receiveSheet(
-        context,
-        person,
-        supplier,
-        fileName,
-        Buffer.isBuffer(body) ? body : Buffer.alloc(0),
-        await today(context),
-      );
-    },
+  route(declared.sheets, ({ context }) => listSheets(context.db)),
+  route(declared.receive, async ({ context, person, query, body }) => {
+    const supplier = recordId('The supplier', query['supplier']);
+    const fileName = (query['file'] ?? 'cost sheet').replace(/[\u0000-\u001f/\\]/g, ' ').slice(0, 200);
+    return receiveSheet(
+      context,
+      person,
+      supplier,
+      fileName,
+      Buffer.isBuffer(body) ? body : Buffer.alloc(0),
+      await today(context),
+    );
   }),
-  route({
-    method: 'get',
-    path: '/cost-sheets/:id',
-    right: 'see_cost',
-    handle: ({ context, params }) => viewSheet(context.db, sheetId(params)),
+  route(declared.sheet, ({ context, params }) => viewSheet(context.db, sheetId(params))),
+  route(declared.match, async ({ context, person, params, body }) => {
+    await matchSheet(context, person, sheetId(params), body.version, body.match);
+    return viewSheet(context.db, sheetId(params));
   }),
-  route<InferType<typeof matchBody>>({
-    method: 'put',
-    path: '/cost-sheets/:id/match',
-    right: 'take_costs',
-    body: matchBody,
-    handle: async ({ context, person, params, body }) => {
-      await matchSheet(context, person, sheetId(params), body.version, body.match);
-      return viewSheet(context.db, sheetId(params));
-    },
+  route(declared.correct, async ({ context, person, params, body }) => {
+    await correctRows(context, person, sheetId(params), body);
+    return viewSheet(context.db, sheetId(params));
   }),
-  route<CorrectRowsBody>({
-    method: 'put',
-    path: '/cost-sheets/:id/rows',
-    right: 'take_costs',
-    body: correctRowsBody,
-    handle: async ({ context, person, params, body }) => {
-      await correctRows(context, person, sheetId(params), body);
-      return viewSheet(context.db, sheetId(params));
-    },
+  route(declared.takeIn, ({ context, person, params, body }) =>
+    takeIn(context, person, sheetId(params), body.version, body.leaveOutFaulty),
+  ),
+  route(declared.setAside, async ({ context, person, params, body }) => {
+    await setAside(context, person, sheetId(params), body.version);
+    return { setAside: true };
   }),
-  route<InferType<typeof takeInBody>>({
-    method: 'post',
-    path: '/cost-sheets/:id/take-in',
-    right: 'take_costs',
-    body: takeInBody,
-    handle: ({ context, person, params, body }) =>
-      takeIn(context, person, sheetId(params), body.version, body.leaveOutFaulty),
+  route(declared.takeBack, ({ context, person, params, body }) =>
+    takeBack(context, person, sheetId(params), body.version),
+  ),
+  route(declared.ofItem, async ({ context, params }) => {
+    const rows = await context.db
+      .select({
+        id: costs.id,
+        supplier: costs.supplierId,
+        supplierName: suppliers.name,
+        amount: costs.amount,
+        currency: costs.currency,
+        packUnits: costs.packUnits,
+        validFrom: costs.validFrom,
+        origin: costs.origin,
+        released: costs.released,
+        takenBack: costs.takenBack,
+        enteredBy: people.name,
+        enteredAt: costs.enteredAt,
+      })
+      .from(costs)
+      .innerJoin(suppliers, eq(suppliers.id, costs.supplierId))
+      .innerJoin(people, eq(people.id, costs.enteredBy))
+      .where(eq(costs.itemId, recordId('The item', params['id'])))
+      .orderBy(asc(costs.validFrom), asc(costs.id));
+    return rows.map((r) => ({
+      ...r,
+      id: String(r.id),
+      supplier: String(r.supplier),
+      enteredAt: r.enteredAt.toISOString(),
+    }));
   }),
-  route<{ version: number }>({
-    method: 'post',
-    path: '/cost-sheets/:id/set-aside',
-    right: 'take_costs',
-    body: versionBody,
-    handle: async ({ context, person, params, body }) => {
-      await setAside(context, person, sheetId(params), body.version);
-      return { setAside: true };
-    },
-  }),
-  route<{ version: number }>({
-    method: 'post',
-    path: '/cost-sheets/:id/take-back',
-    right: 'take_costs',
-    body: versionBody,
-    handle: ({ context, person, params, body }) => takeBack(context, person, sheetId(params), body.version),
-  }),
-  route({
-    method: 'get',
-    path: '/items/:id/costs',
-    right: 'see_cost',
-    handle: async ({ context, params }) => {
-      const rows = await context.db
-        .select({
-          id: costs.id,
-          supplier: costs.supplierId,
-          supplierName: suppliers.name,
-          amount: costs.amount,
-          currency: costs.currency,
-          packUnits: costs.packUnits,
-          validFrom: costs.validFrom,
-          origin: costs.origin,
-          released: costs.released,
-          takenBack: costs.takenBack,
-          enteredBy: people.name,
-          enteredAt: costs.enteredAt,
+  route(declared.type, ({ context, person, body }) =>
+    inTransaction(context.db, async (tx) => {
+      const [item] = await tx
+        .select()
+        .from(items)
+        .where(eq(items.id, Number(body.item)));
+      if (!item) throw refused('not_found', { what: 'The item', id: body.item });
+      const at = context.now();
+      const [row] = await tx
+        .insert(costs)
+        .values({
+          itemId: item.id,
+          supplierId: Number(body.supplier),
+          amount: body.amount,
+          currency: body.currency,
+          packUnits: body.packUnits,
+          validFrom: body.validFrom,
+          origin: 'typed',
+          enteredBy: person.id,
+          enteredAt: at,
         })
-        .from(costs)
-        .innerJoin(suppliers, eq(suppliers.id, costs.supplierId))
-        .innerJoin(people, eq(people.id, costs.enteredBy))
-        .where(eq(costs.itemId, recordId('The item', params['id'])))
-        .orderBy(asc(costs.validFrom), asc(costs.id));
-      return rows.map((r) => ({
-        ...r,
-        id: String(r.id),
-        supplier: String(r.supplier),
-        enteredAt: r.enteredAt.toISOString(),
-      }));
-    },
-  }),
-  route<TypedCostBody>({
-    method: 'post',
-    path: '/costs',
-    right: 'take_costs',
-    body: typedCostBody,
-    handle: ({ context, person, body }) =>
-      inTransaction(context.db, async (tx) => {
-        const [item] = await tx
-          .select()
-          .from(items)
-          .where(eq(items.id, Number(body.item)));
-        if (!item) throw refused('not_found', { what: 'The item', id: body.item });
-        const at = context.now();
-        const [row] = await tx
-          .insert(costs)
-          .values({
-            itemId: item.id,
-            supplierId: Number(body.supplier),
-            amount: body.amount,
-            currency: body.currency,
-            packUnits: body.packUnits,
-            validFrom: body.validFrom,
-            origin: 'typed',
-            enteredBy: person.id,
-            enteredAt: at,
-          })
-          .returning({ id: costs.id });
-        await audit(tx, {
-          at,
-          personId: person.id,
-          action: 'typed a cost',
-          subject: 'items',
-          subjectId: body.item,
-          after: { ...body, sku: item.sku },
-        });
-        return { id: String(row!.id) };
-      }),
-  }),
-  route<{ released: boolean }>({
-    method: 'post',
-    path: '/costs/:id/release',
-    right: 'take_costs',
-    body: object({ released: boolean().required() }).noUnknown(),
-    handle: ({ context, person, params, body }) =>
-      inTransaction(context.db, async (tx) => {
-        const id = recordId('The cost', params['id']);
-        const [row] = await tx
-          .update(costs)
-          .set({ released: body.released })
-          .where(eq(costs.id, id))
-          .returning({ itemId: costs.itemId });
-        if (!row) throw refused('not_found', { what: 'The cost', id: String(id) });
-        await audit(tx, {
-          at: context.now(),
-          personId: person.id,
-          action: body.released ? 'released a typed cost' : 'held a typed cost',
-          subject: 'items',
-          subjectId: String(row.itemId),
-          after: { cost: id },
-        });
-        return body;
-      }),
-  }),
+        .returning({ id: costs.id });
+      await audit(tx, {
+        at,
+        personId: person.id,
+        action: 'typed a cost',
+        subject: 'items',
+        subjectId: body.item,
+        after: { ...body, sku: item.sku },
+      });
+      return { id: String(row!.id) };
+    }),
+  ),
+  route(declared.release, ({ context, person, params, body }) =>
+    inTransaction(context.db, async (tx) => {
+      const id = recordId('The cost', params['id']);
+      const [row] = await tx
+        .update(costs)
+        .set({ released: body.released })
+        .where(eq(costs.id, id))
+        .returning({ itemId: costs.itemId });
+      if (!row) throw refused('not_found', { what: 'The cost', id: String(id) });
+      await audit(tx, {
+        at: context.now(),
+        personId: person.id,
+        action: body.released ? 'released a typed cost' : 'held a typed cost',
+        subject: 'items',
+        subjectId: String(row.itemId),
+        after: { cost: id },
+      });
+      return body;
+    }),
+  ),
 ];

@@ -1,12 +1,8 @@
 import { revisionOf } from '../ledger/audit.ts';
 import { route } from '../platform/http/route.ts';
+import { findingRoutes as declared } from '#contract/api/findings.ts';
 import { today } from '../workspace/asked-day.ts';
 
 export const findingRoutes = [
-  route({
-    method: 'get',
-    path: '/findings',
-    right: 'see_cost',
-    handle: async ({ context }) => context.check.look(await revisionOf(context.db), await today(context)),
-  }),
+  route(declared.all, async ({ context }) => context.check.look(await revisionOf(context.db), await today(context))),
 ];

@@ -11,6 +11,7 @@ import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
 import { type Tx, inTransaction } from '../platform/database.ts';
 import { route } from '../platform/http/route.ts';
+import { itemRoutes as declared } from '#contract/api/items.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { readSettings } from '../setup/settings.ts';
@@ -237,19 +238,8 @@ async function changeItems(context: Context, tx: Tx, person: SignedIn, changes: 
 }
 
 export const itemRoutes = [
-  route({
-    method: 'get',
-    path: '/items',
-    right: 'read',
-    handle: async ({ context, person, query }) => readItems(context, person, await askedDay(context, query)),
-  }),
-  route<InferType<typeof itemChangesBody>>({
-    method: 'post',
-    path: '/items/changes',
-    right: 'edit_rules',
-    body: itemChangesBody,
-    mostValues: 1_500_000,
-    handle: ({ context, person, body }) =>
-      inTransaction(context.db, (tx) => changeItems(context, tx, person, body.changes)),
-  }),
+  route(declared.all, async ({ context, person, query }) => readItems(context, person, await askedDay(context, query))),
+  route(declared.change, ({ context, person, body }) =>
+    inTransaction(context.db, (tx) => changeItems(context, tx, person, body.changes)),
+  ),
 ];

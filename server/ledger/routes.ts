@@ -6,10 +6,10 @@ import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Queries } from '../platform/database.ts';
 import { route } from '../platform/http/route.ts';
+import { ledgerRoutes as declared } from '#contract/api/ledger.ts';
 import { refused } from '../platform/refused.ts';
 import { recordId } from '../setup/register.ts';
 import { auditEntries, postingLines, postings } from './tables.ts';
-import { type ReverseBody, reverseBody } from '#contract/lists.ts';
 import { today } from '../workspace/asked-day.ts';
 import { reversalOf, reversePosting } from './reverse-posting.ts';
 
@@ -55,90 +55,66 @@ const below = (query: Record<string, string>, column: typeof postings.id | typeo
   /^\d{1,9}$/.test(query['below'] ?? '') ? lt(column, Number(query['below'])) : undefined;
 
 export const ledgerRoutes = [
-  route({
-    method: 'get',
-    path: '/postings',
-    right: 'read',
-    handle: ({ context, query }) =>
-      readPostings(
-        context.db,
-        and(
-          below(query, postings.id),
-          query['list'] ? eq(postings.listId, recordId('The price list', query['list'])) : undefined,
-        ),
+  route(declared.postings, ({ context, query }) =>
+    readPostings(
+      context.db,
+      and(
+        below(query, postings.id),
+        query['list'] ? eq(postings.listId, recordId('The price list', query['list'])) : undefined,
       ),
+    ),
+  ),
+  route(declared.posting, async ({ context, person, params }) => {
+    const id = recordId('The posting', params['id']);
+    const [summary] = await readPostings(context.db, eq(postings.id, id));
+    if (!summary) throw refused('not_found', { what: 'The posting', id: String(id) });
+    const rows = await context.db
+      .select({
+        sku: items.sku,
+        name: items.name,
+        item: items.id,
+        pack: packs.id,
+        packName: packs.name,
+        before: postingLines.before,
+        after: postingLines.after,
+        margin: postingLines.margin,
+        handSet: postingLines.handSetReason,
+      })
+      .from(postingLines)
+      .innerJoin(items, eq(items.id, postingLines.itemId))
+      .innerJoin(packs, eq(packs.id, postingLines.packId))
+      .where(eq(postingLines.postingId, id))
+      .orderBy(postingLines.id);
+    const lines: PostingLine[] = rows.map((r) => ({
+      ...r,
+      item: String(r.item),
+      pack: String(r.pack),
+      margin: person.rights.has('see_cost') ? r.margin : null,
+      changePercent: priceChange(r.before, r.after),
+    }));
+    return { ...summary, detail: lines };
   }),
-  route({
-    method: 'get',
-    path: '/postings/:id',
-    right: 'read',
-    handle: async ({ context, person, params }) => {
-      const id = recordId('The posting', params['id']);
-      const [summary] = await readPostings(context.db, eq(postings.id, id));
-      if (!summary) throw refused('not_found', { what: 'The posting', id: String(id) });
-      const rows = await context.db
-        .select({
-          sku: items.sku,
-          name: items.name,
-          item: items.id,
-          pack: packs.id,
-          packName: packs.name,
-          before: postingLines.before,
-          after: postingLines.after,
-          margin: postingLines.margin,
-          handSet: postingLines.handSetReason,
-        })
-        .from(postingLines)
-        .innerJoin(items, eq(items.id, postingLines.itemId))
-        .innerJoin(packs, eq(packs.id, postingLines.packId))
-        .where(eq(postingLines.postingId, id))
-        .orderBy(postingLines.id);
-      const lines: PostingLine[] = rows.map((r) => ({
-        ...r,
-        item: String(r.item),
-        pack: String(r.pack),
-        margin: person.rights.has('see_cost') ? r.margin : null,
-        changePercent: priceChange(r.before, r.after),
-      }));
-      return { ...summary, detail: lines };
-    },
-  }),
-  route({
-    method: 'get',
-    path: '/postings/:id/reversal',
-    right: 'post',
-    handle: ({ context, params }) => reversalOf(context.db, recordId('The posting', params['id'])),
-  }),
-  route<ReverseBody>({
-    method: 'post',
-    path: '/postings/:id/reverse',
-    right: 'post',
-    body: reverseBody,
-    handle: async ({ context, person, params, body }) =>
-      reversePosting(context, person, recordId('The posting', params['id']), body, await today(context)),
-  }),
-  route({
-    method: 'get',
-    path: '/audit',
-    right: 'see_cost',
-    handle: async ({ context, query }) => {
-      const rows = await context.db
-        .select({
-          id: auditEntries.id,
-          at: auditEntries.at,
-          by: people.name,
-          action: auditEntries.action,
-          subject: auditEntries.subject,
-          subjectId: auditEntries.subjectId,
-          before: auditEntries.before,
-          after: auditEntries.after,
-        })
-        .from(auditEntries)
-        .leftJoin(people, eq(people.id, auditEntries.personId))
-        .where(below(query, auditEntries.id))
-        .orderBy(desc(auditEntries.id))
-        .limit(PAGE);
-      return rows.map((r): AuditRow => ({ ...r, id: String(r.id), at: r.at.toISOString(), by: r.by ?? 'start' }));
-    },
+  route(declared.reversal, ({ context, params }) => reversalOf(context.db, recordId('The posting', params['id']))),
+  route(declared.reverse, async ({ context, person, params, body }) =>
+    reversePosting(context, person, recordId('The posting', params['id']), body, await today(context)),
+  ),
+  route(declared.audit, async ({ context, query }) => {
+    const rows = await context.db
+      .select({
+        id: auditEntries.id,
+        at: auditEntries.at,
+        by: people.name,
+        action: auditEntries.action,
+        subject: auditEntries.subject,
+        subjectId: auditEntries.subjectId,
+        before: auditEntries.before,
+        after: auditEntries.after,
+      })
+      .from(auditEntries)
+      .leftJoin(people, eq(people.id, auditEntries.personId))
+      .where(below(query, auditEntries.id))
+      .orderBy(desc(auditEntries.id))
+      .limit(PAGE);
+    return rows.map((r): AuditRow => ({ ...r, id: String(r.id), at: r.at.toISOString(), by: r.by ?? 'start' }));
   }),
 ];

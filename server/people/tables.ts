@@ -1,4 +1,4 @@
-import { bigint, boolean, index, integer, json, pgTable, text, timestamp, varchar } from 'drizzle-orm/pg-core';
+import { bigint, boolean, date, index, integer, json, pgTable, text, timestamp, varchar } from 'drizzle-orm/pg-core';
 
 export const people = pgTable('people', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
@@ -28,4 +28,23 @@ export const signInTries = pgTable(
     address: text().notNull(),
   },
   (t) => [index('sign_in_tries_account').on(t.account, t.at), index('sign_in_tries_address').on(t.address, t.at)],
+);
+
+/** Keys with which programs ask in a person's name; of a key only its hash is kept. */
+export const accessKeys = pgTable(
+  'access_keys',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    personId: integer()
+      .notNull()
+      .references(() => people.id),
+    name: text().notNull(),
+    rights: text().array().notNull(),
+    /** SHA-256 in hexadecimal: the key itself is 32 random bytes. */
+    hash: text().notNull().unique(),
+    lastDay: date({ mode: 'string' }).notNull(),
+    madeAt: timestamp({ withTimezone: true }).notNull(),
+    lastUsed: timestamp({ withTimezone: true }),
+  },
+  (t) => [index('access_keys_person').on(t.personId)],
 );

@@ -1,4 +1,5 @@
 import type { Logger } from 'pino';
+import type { Declared } from '#contract/api/declare.ts';
 import type { QuoteView } from '#contract/quotes.ts';
 import type { StandingCheck } from '../findings/standing-check.ts';
 import type { Database, Db } from './database.ts';
@@ -15,6 +16,8 @@ export interface Context {
   readonly pdf: (quote: QuoteView, company: string) => Promise<Buffer>;
   /** What is wrong with the set-up, checked again after a change. */
   readonly check: StandingCheck;
+  /** Looks at every answer before it is sent; throws where it is not what was declared. */
+  readonly answered?: (declared: Declared, answer: unknown) => void;
   /** Signs the session cookie. */
   readonly sessionSecret: string;
   /** Whether cookies may only travel over TLS. */

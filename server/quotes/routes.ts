@@ -1,17 +1,7 @@
-import type { InferType } from 'yup';
-import {
-  type PriceCheckBody,
-  type QuoteBody,
-  type QuoteFigures,
-  type QuoteView,
-  changeQuoteBody,
-  decideBody,
-  priceCheckBody,
-  quoteBody,
-  versionBody,
-} from '#contract/quotes.ts';
+import { type QuoteFigures, type QuoteView } from '#contract/quotes.ts';
 import type { Context } from '../platform/context.ts';
 import { type Asked, route } from '../platform/http/route.ts';
+import { quoteRoutes as declared } from '#contract/api/quotes.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { recordId } from '../setup/register.ts';
 import { readSettings } from '../setup/settings.ts';
@@ -38,116 +28,76 @@ async function view({ context, person }: Pick<Asked, 'context' | 'person'>, id: 
 }
 
 export const quoteRoutes = [
-  route({ method: 'get', path: '/quotes', right: 'read', handle: ({ context }) => listQuotes(context.db) }),
-  route<QuoteBody>({
-    method: 'post',
-    path: '/quotes',
-    right: 'write_quotes',
-    body: quoteBody,
-    handle: async (asked) =>
-      view(asked, await writeQuote(asked.context, asked.person, await today(asked.context), asked.body)),
-  }),
+  route(declared.all, ({ context }) => listQuotes(context.db)),
+  route(declared.write, async (asked) =>
+    view(asked, await writeQuote(asked.context, asked.person, await today(asked.context), asked.body)),
+  ),
   // prices as they would be, while a quote is being written: nothing is kept
-  route<QuoteBody>({
-    method: 'post',
-    path: '/quotes/figures',
-    right: 'write_quotes',
-    body: quoteBody,
-    handle: async ({ context, person, body }) => {
-      const { ws, day } = await now(context);
-      const list = listFor(ws, { ...body, listReason: body.listReason ?? 'trying' }, day);
-      const figures = quoteFigures(ws, {
-        list,
-        buyer: { customer: body.customer },
-        day,
-        lines: body.lines.map((l, i) => ({
-          id: String(i),
-          item: l.item,
-          pack: l.pack,
-          quantity: l.quantity,
-          reduction: l.reductionKind && l.reductionValue ? { kind: l.reductionKind, value: l.reductionValue } : null,
-        })),
-      });
-      return { list, figures: await seenBy(context, person, figures) };
-    },
+  route(declared.figures, async ({ context, person, body }) => {
+    const { ws, day } = await now(context);
+    const list = listFor(ws, { ...body, listReason: body.listReason ?? 'trying' }, day);
+    const figures = quoteFigures(ws, {
+      list,
+      buyer: { customer: body.customer },
+      day,
+      lines: body.lines.map((l, i) => ({
+        id: String(i),
+        item: l.item,
+        pack: l.pack,
+        quantity: l.quantity,
+        reduction: l.reductionKind && l.reductionValue ? { kind: l.reductionKind, value: l.reductionValue } : null,
+      })),
+    });
+    return { list, figures: await seenBy(context, person, figures) };
   }),
-  route({ method: 'get', path: '/quotes/:id', right: 'read', handle: (asked) => view(asked, quoteId(asked)) }),
-  route<InferType<typeof changeQuoteBody>>({
-    method: 'put',
-    path: '/quotes/:id',
-    right: 'write_quotes',
-    body: changeQuoteBody,
-    handle: async (asked) => {
-      const { version, ...body } = asked.body;
-      await changeQuote(asked.context, asked.person, await today(asked.context), quoteId(asked), version, body);
-      return view(asked, quoteId(asked));
-    },
+  route(declared.one, (asked) => view(asked, quoteId(asked))),
+  route(declared.change, async (asked) => {
+    const { version, ...body } = asked.body;
+    await changeQuote(asked.context, asked.person, await today(asked.context), quoteId(asked), version, body);
+    return view(asked, quoteId(asked));
   }),
   ...(['ask', 'issue'] as const).map((action) =>
-    route<{ version: number }>({
-      method: 'post',
-      path: `/quotes/:id/${action}`,
-      right: 'write_quotes',
-      body: versionBody,
-      handle: async (asked) => {
-        await advanceQuote(
-          asked.context,
-          asked.person,
-          // read beforehand, so that nobody waits for it inside the transaction
-          (await now(asked.context)).day,
-          quoteId(asked),
-          asked.body.version,
-          action,
-        );
-        return view(asked, quoteId(asked));
-      },
-    }),
-  ),
-  route<InferType<typeof decideBody>>({
-    method: 'post',
-    path: '/quotes/:id/decide',
-    right: 'approve',
-    body: decideBody,
-    handle: async (asked) => {
-      await decideQuote(
+    route(declared[action], async (asked) => {
+      await advanceQuote(
         asked.context,
         asked.person,
+        // read beforehand, so that nobody waits for it inside the transaction
+        (await now(asked.context)).day,
         quoteId(asked),
         asked.body.version,
-        asked.body.decision,
-        asked.body.note,
+        action,
       );
       return view(asked, quoteId(asked));
-    },
+    }),
+  ),
+  route(declared.decide, async (asked) => {
+    await decideQuote(
+      asked.context,
+      asked.person,
+      quoteId(asked),
+      asked.body.version,
+      asked.body.decision,
+      asked.body.note,
+    );
+    return view(asked, quoteId(asked));
   }),
-  route({
-    method: 'get',
-    path: '/quotes/:id/pdf',
-    right: 'read',
-    handle: async (asked) => {
-      const quote = await view(asked, quoteId(asked));
-      const { name } = await readSettings(asked.context.db);
-      const pdf = await asked.context.pdf(quote, name);
-      asked.response
-        .type('application/pdf')
-        .set('content-disposition', `inline; filename="quote-${quote.number}.pdf"`)
-        .send(pdf);
-      return undefined;
-    },
+  route(declared.pdf, async (asked) => {
+    const quote = await view(asked, quoteId(asked));
+    const { name } = await readSettings(asked.context.db);
+    const pdf = await asked.context.pdf(quote, name);
+    asked.response
+      .type('application/pdf')
+      .set('content-disposition', `inline; filename="quote-${quote.number}.pdf"`)
+      .send(pdf);
+    return undefined;
   }),
-  route<PriceCheckBody>({
-    method: 'post',
-    path: '/price-check',
-    right: 'read',
-    body: priceCheckBody,
-    handle: async ({ context, person, body }) => {
-      const found = await checkPrice(
-        context.db,
-        await workspaceOn(context.db, body.day),
-        body,
-        person.rights.has('see_cost'),
-      );
-      return { ...found, figures: await seenBy(context, person, found.figures) };
-    },
+  route(declared.priceCheck, async ({ context, person, body }) => {
+    const found = await checkPrice(
+      context.db,
+      await workspaceOn(context.db, body.day),
+      body,
+      person.rights.has('see_cost'),
+    );
+    return { ...found, figures: await seenBy(context, person, found.figures) };
   }),
 ];

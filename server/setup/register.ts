@@ -1,7 +1,8 @@
 import { and, asc, desc, eq, sql } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
-import { type AnyObjectSchema, object } from 'yup';
-import { wholeNumber } from '#contract/fields.ts';
+import type { AnyObjectSchema } from 'yup';
+import type { KeptRecord } from '#contract/api/answers.ts';
+import { recordRoutes } from '#contract/api/records.ts';
 import type { Right } from '#contract/people.ts';
 import { audit, holdState } from '../ledger/audit.ts';
 import { auditEntries } from '../ledger/tables.ts';
@@ -39,66 +40,51 @@ export interface Register<B extends object> {
 /** What records call each other by, where that is not the register's name. */
 const POINTED_AS: Readonly<Record<string, string>> = { 'customer-groups': 'groups' };
 
-const expected = { version: wholeNumber().required() };
-
 /** List, create, change (with a version check) and remove: one way for every register. */
 export function registerRoutes<B extends object>(r: Register<B>): Route[] {
-  const path = `/${r.name}`;
-  const routes: Route[] = [
-    route({ method: 'get', path, right: r.readRight, handle: async ({ context }) => r.read(context.db) }),
-    ...(r.single ? [] : [creation(r, path)]),
-    route<B & { version: number }>({
-      method: 'put',
-      path: `${path}/:id`,
-      right: r.changeRight,
-      body: r.body.concat(object(expected)),
-      handle: ({ context, person, params, body: { version, ...body } }) =>
-        inTransaction(context.db, async (tx) => {
-          const id = recordId(r.title, params['id']);
-          await expectVersion(tx, r, id, version);
-          return save(context, tx, r, person, id, body as unknown as B);
-        }),
-    }),
-  ];
-  if (r.remove) {
-    routes.push(
-      route<{ version: number }>({
-        method: 'delete',
-        path: `${path}/:id`,
-        right: r.changeRight,
-        body: object(expected),
-        handle: ({ context, person, params, body }) =>
-          inTransaction(context.db, async (tx) => {
-            const id = recordId(r.title, params['id']);
-            const before = await expectVersion(tx, r, id, body.version);
-            await holdState(tx);
-            await refuseWhileLinked(tx, r.title, POINTED_AS[r.name] ?? r.name, id);
-            await r.remove!(tx, id);
-            await dropLinks(tx, r.name, id);
-            await audit(tx, {
-              at: context.now(),
-              personId: person.id,
-              action: 'removed',
-              subject: r.name,
-              subjectId: String(id),
-              before,
-            });
-            return { removed: true };
-          }),
+  const declared = recordRoutes({ ...r, removable: r.remove !== undefined });
+  const { remove } = r;
+  return [
+    route(declared.all, ({ context }) => r.read(context.db) as Promise<KeptRecord[]>),
+    ...(declared.add
+      ? [
+          route(declared.add, ({ context, person, body }) =>
+            inTransaction(context.db, (tx) => save(context, tx, r, person, null, body as B)),
+          ),
+        ]
+      : []),
+    route(declared.change, ({ context, person, params, body }) =>
+      inTransaction(context.db, async (tx) => {
+        const { version, ...rest } = body as B & { version: number };
+        const id = recordId(r.title, params.id);
+        await expectVersion(tx, r, id, version);
+        return save(context, tx, r, person, id, rest as unknown as B);
       }),
-    );
-  }
-  return routes;
-}
-
-function creation<B extends object>(r: Register<B>, path: string): Route {
-  return route<B>({
-    method: 'post',
-    path,
-    right: r.changeRight,
-    body: r.body,
-    handle: ({ context, person, body }) => inTransaction(context.db, (tx) => save(context, tx, r, person, null, body)),
-  });
+    ),
+    ...(declared.remove && remove
+      ? [
+          route(declared.remove, ({ context, person, params, body }) =>
+            inTransaction(context.db, async (tx) => {
+              const id = recordId(r.title, params['id']);
+              const before = await expectVersion(tx, r, id, body.version);
+              await holdState(tx);
+              await refuseWhileLinked(tx, r.title, POINTED_AS[r.name] ?? r.name, id);
+              await remove(tx, id);
+              await dropLinks(tx, r.name, id);
+              await audit(tx, {
+                at: context.now(),
+                personId: person.id,
+                action: 'removed',
+                subject: r.name,
+                subjectId: String(id),
+                before,
+              });
+              return { removed: true };
+            }),
+          ),
+        ]
+      : []),
+  ];
 }
 
 export function recordId(title: string, text: string | undefined): number {
@@ -113,7 +99,7 @@ async function save<B extends object>(
   person: SignedIn,
   id: number | null,
   body: B,
-): Promise<B & Stored> {
+): Promise<KeptRecord> {
   await r.check?.(tx, body, id);
   const before = id === null ? null : (await r.read(tx, id))[0]!;
   const written = await r.write(tx, id, body, (before?.version ?? 0) + 1);
@@ -127,7 +113,7 @@ async function save<B extends object>(
     before,
     after,
   });
-  return after;
+  return after as unknown as KeptRecord;
 }
 
 /** Refuses a lost update, with the version in store beside the one that was sent. */

@@ -6,11 +6,11 @@ import {
   WORKSHEET_STATE_NAMES,
   type Worksheet,
   type WorksheetShows,
-  proposeBody,
 } from '#contract/worksheets.ts';
 import { audit } from '../ledger/audit.ts';
 import type { Context } from '../platform/context.ts';
 import { route } from '../platform/http/route.ts';
+import { worksheetRoutes as declared } from '#contract/api/worksheets.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { recordId } from '../setup/register.ts';
@@ -109,53 +109,27 @@ async function discard(context: Context, person: SignedIn, id: string | undefine
 }
 
 export const worksheetRoutes = [
-  route({ method: 'get', path: '/worksheets', right: 'see_cost', handle: ({ context }) => readWorksheets(context.db) }),
-  route({
-    method: 'get',
-    path: '/worksheets/:id',
-    right: 'see_cost',
-    handle: ({ context, params }) => find(context, params['id']),
+  route(declared.all, ({ context }) => readWorksheets(context.db)),
+  route(declared.one, ({ context, params }) => find(context, params['id'])),
+  route(declared.prices, async ({ context, params, query }) => {
+    const { key, lists } = await find(context, params['id']);
+    const id = recordId('The price list', params['list']);
+    const list = lists.find((l) => l.list === String(id));
+    if (!list) throw refused('not_found', { what: 'On this worksheet the price list', id: String(id) });
+    const shows = (query['shows'] ?? 'changed') as WorksheetShows;
+    if (!WORKSHEET_SHOWS.includes(shows))
+      throw refused(
+        'fields_wrong',
+        {},
+        { faults: [{ path: 'shows', message: `must be one of ${WORKSHEET_SHOWS.join(', ')}` }] },
+      );
+    const from = /^\d{1,9}$/.test(query['from'] ?? '') ? Number(query['from']) : 0;
+    return readPrices(context.db, key, { id, decimals: list.decimals }, shows, from);
   }),
-  route({
-    method: 'get',
-    path: '/worksheets/:id/lists/:list/prices',
-    right: 'see_cost',
-    handle: async ({ context, params, query }) => {
-      const { key, lists } = await find(context, params['id']);
-      const id = recordId('The price list', params['list']);
-      const list = lists.find((l) => l.list === String(id));
-      if (!list) throw refused('not_found', { what: 'On this worksheet the price list', id: String(id) });
-      const shows = (query['shows'] ?? 'changed') as WorksheetShows;
-      if (!WORKSHEET_SHOWS.includes(shows))
-        throw refused(
-          'fields_wrong',
-          {},
-          { faults: [{ path: 'shows', message: `must be one of ${WORKSHEET_SHOWS.join(', ')}` }] },
-        );
-      const from = /^\d{1,9}$/.test(query['from'] ?? '') ? Number(query['from']) : 0;
-      return readPrices(context.db, key, { id, decimals: list.decimals }, shows, from);
-    },
-  }),
-  route<ProposeBody>({
-    method: 'post',
-    path: '/worksheets',
-    right: 'post',
-    body: proposeBody,
-    handle: ({ context, person, body }) => propose(context, person, body),
-  }),
-  route({
-    method: 'post',
-    path: '/worksheets/:id/cancel',
-    right: 'post',
-    handle: ({ context, person, params }) => cancel(context, person, params['id']),
-  }),
-  route({
-    method: 'delete',
-    path: '/worksheets/:id',
-    right: 'post',
-    handle: async ({ context, person, params }) => {
-      await discard(context, person, params['id']);
-      return { discarded: params['id'] };
-    },
+  route(declared.propose, ({ context, person, body }) => propose(context, person, body)),
+  route(declared.cancel, ({ context, person, params }) => cancel(context, person, params['id'])),
+  route(declared.discard, async ({ context, person, params }) => {
+    await discard(context, person, params['id']);
+    return { discarded: params['id'] };
   }),
 ];

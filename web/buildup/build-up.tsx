@@ -2,7 +2,8 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
 import type { BuildUp } from '#contract/lists.ts';
-import { api, problemOf } from '../api.ts';
+import { listsApi } from '../lists/endpoints.ts';
+import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Trouble } from '../kit/controls.tsx';
 import { Figure } from '../kit/figure.tsx';
@@ -25,7 +26,7 @@ export function BuildUpPanel({
   day: string | null;
   onClose: () => void;
 }) {
-  const { currentData: b, error } = api.useBuildUpQuery({ list, item, pack, day });
+  const { currentData: b, error } = listsApi.useBuildUpQuery({ list, item, pack, day });
   const form = useNumberForm();
   const [asPosted, setAsPosted] = useState(false);
   const steps = asPosted ? b?.postedSteps : b?.computed?.steps;
@@ -131,7 +132,7 @@ function HandSet({ buildUp: b }: { buildUp: BuildUp }) {
   const me = useSignedIn();
   const form = useNumberForm();
   const { today } = useDay();
-  const [post, { isLoading, error }] = api.usePostMutation();
+  const [post, { isLoading, error }] = listsApi.usePostMutation();
   const { reason, lastDay } = b.posted!.handSet!;
   const after = b.computed?.recipePrice;
   const release = async () => {

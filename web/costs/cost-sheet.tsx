@@ -9,7 +9,8 @@ import {
   type CostChange,
   type SheetView,
 } from '#contract/costs.ts';
-import { api, problemOf } from '../api.ts';
+import { costsApi } from './endpoints.ts';
+import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import type { Column } from '../grid/columns.ts';
 import { GridTools } from '../grid/grid-tools.tsx';
@@ -36,7 +37,7 @@ const keyOf = (c: CostChange) => String(c.row);
 /** One supplier's file: how it is read, what cannot be read, and what taking it in would change. */
 export function CostSheet() {
   const { id = '' } = useParams();
-  const { data: sheet, error } = api.useSheetQuery(id);
+  const { data: sheet, error } = costsApi.useSheetQuery(id);
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
   if (!sheet) return <p className="p-6 text-faint">Reading the sheet …</p>;
   return <SheetBody key={sheet.id} sheet={sheet} />;
@@ -227,7 +228,7 @@ const MOST_AT_ONCE = 10_000;
 const readNothing = (t: string) => (/^-?\d+(\.\d+)?$/.test(t) ? t : null);
 
 function SetAside({ sheet }: { sheet: SheetView }) {
-  const [setAside] = api.useSetAsideSheetMutation();
+  const [setAside] = costsApi.useSetAsideSheetMutation();
   const navigate = useNavigate();
   return (
     <Button
@@ -246,7 +247,7 @@ function SetAside({ sheet }: { sheet: SheetView }) {
 }
 
 function TakeBack({ sheet }: { sheet: SheetView }) {
-  const [takeBack, { isLoading, error, reset }] = api.useTakeBackSheetMutation();
+  const [takeBack, { isLoading, error, reset }] = costsApi.useTakeBackSheetMutation();
   const [asking, setAsking] = useState(false);
   const takenIn = sheet.state === 'taken_in';
   const go = async () => {
@@ -291,7 +292,7 @@ function TakeBack({ sheet }: { sheet: SheetView }) {
 const SHOWN = 8;
 
 function TakeIn({ sheet, open, onClose }: { sheet: SheetView; open: boolean; onClose: () => void }) {
-  const [takeIn, { isLoading, error, reset }] = api.useTakeInMutation();
+  const [takeIn, { isLoading, error, reset }] = costsApi.useTakeInMutation();
   const form = useNumberForm();
   const { counts } = sheet;
   const costs = counts.up + counts.down + counts.new;

@@ -1,6 +1,8 @@
 import { type FormEvent, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import { api, problemOf } from '../api.ts';
+import { costsApi } from './endpoints.ts';
+import { recordsApi } from '../records/endpoints.ts';
+import { problemOf } from '../api.ts';
 import { Button, Dialog, Empty, Field, Select, Trouble, ViewHead } from '../kit/controls.tsx';
 import { showMoment } from '../kit/number-form.ts';
 import { useNumberForm } from '../frame/preferences.ts';
@@ -12,7 +14,7 @@ const STATES = { waiting: 'waiting', taken_in: 'taken in', set_aside: 'set aside
 export function Costs() {
   const me = useSignedIn();
   const [params, setParams] = useSearchParams();
-  const { data: sheets = [], isLoading, error } = api.useSheetsQuery();
+  const { data: sheets = [], isLoading, error } = costsApi.useSheetsQuery();
   const may = me.rights.has('take_costs');
   const form = useNumberForm();
   const open = () => setParams({ bring: '1' });
@@ -67,8 +69,8 @@ export function Costs() {
 }
 
 function BringSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
-  const { data: suppliers = [] } = api.useRegisterQuery('suppliers', { skip: !open });
-  const [bring, { isLoading, error }] = api.useBringSheetMutation();
+  const { data: suppliers = [] } = recordsApi.useRegisterQuery('suppliers', { skip: !open });
+  const [bring, { isLoading, error }] = costsApi.useBringSheetMutation();
   const [supplier, setSupplier] = useState('');
   const [file, setFile] = useState<File | null>(null);
   const navigate = useNavigate();

@@ -1,7 +1,9 @@
 import { type FormEvent, useState } from 'react';
 import { toast } from 'sonner';
 import type { ItemRow } from '#contract/items.ts';
-import { api, problemOf } from '../api.ts';
+import { costsApi } from './endpoints.ts';
+import { recordsApi } from '../records/endpoints.ts';
+import { problemOf } from '../api.ts';
 import { useDay } from '../frame/day.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { DateField } from '../kit/date-field.tsx';
@@ -23,9 +25,9 @@ const ORIGINS: Record<string, string> = {
 export function ItemCosts({ item, onClose }: { item: ItemRow; onClose: () => void }) {
   const me = useSignedIn();
   const form = useNumberForm();
-  const { data, error } = api.useItemCostsQuery(item.id);
+  const { data, error } = costsApi.useItemCostsQuery(item.id);
   const costs = data ?? [];
-  const [release] = api.useReleaseCostMutation();
+  const [release] = costsApi.useReleaseCostMutation();
   const may = me.rights.has('take_costs');
   const letGo = (id: string, released: boolean) =>
     void release({ id, released })
@@ -90,12 +92,12 @@ export function ItemCosts({ item, onClose }: { item: ItemRow; onClose: () => voi
 /** Starts from the pack of the last cost: a cost for another pack has to be meant. */
 function TypeCost({ item, units }: { item: ItemRow; units: string }) {
   const { day } = useDay();
-  const { data: suppliers = [] } = api.useRegisterQuery('suppliers');
+  const { data: suppliers = [] } = recordsApi.useRegisterQuery('suppliers');
   const [supplier, setSupplier] = useState(item.supplier ?? '');
   const [amount, setAmount] = useState('');
   const [packUnits, setPackUnits] = useState(units);
   const [validFrom, setValidFrom] = useState(day);
-  const [type, { isLoading, error }] = api.useTypeCostMutation();
+  const [type, { isLoading, error }] = costsApi.useTypeCostMutation();
   const currency = String(suppliers.find((s) => s.id === supplier)?.['currency'] ?? '');
   const submit = async (e: FormEvent) => {
     e.preventDefault();

@@ -1,7 +1,9 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { SHEET_FIELDS, SHEET_FIELD_NAMES, type SheetMatch, type SheetView } from '#contract/costs.ts';
-import { api, problemOf } from '../api.ts';
+import { costsApi } from './endpoints.ts';
+import { recordsApi } from '../records/endpoints.ts';
+import { problemOf } from '../api.ts';
 import { DateField } from '../kit/date-field.tsx';
 import { Button, Field, Select, Trouble } from '../kit/controls.tsx';
 
@@ -16,9 +18,9 @@ export function SheetMatchForm({
   onKept: () => void;
 }) {
   const [match, setMatch] = useState<SheetMatch>(sheet.match);
-  const [keep, { isLoading, error }] = api.useMatchSheetMutation();
-  const { data: categories = [] } = api.useRegisterQuery('categories');
-  const { data: taxes = [] } = api.useRegisterQuery('tax-rates');
+  const [keep, { isLoading, error }] = costsApi.useMatchSheetMutation();
+  const { data: categories = [] } = recordsApi.useRegisterQuery('categories');
+  const { data: taxes = [] } = recordsApi.useRegisterQuery('tax-rates');
   const set = (change: Partial<SheetMatch>) => setMatch((m) => ({ ...m, ...change }));
   const submit = async () => {
     try {

@@ -8,13 +8,14 @@ import {
   type SheetField,
   type SheetView,
 } from '#contract/costs.ts';
-import { api, problemOf } from '../api.ts';
+import { costsApi } from './endpoints.ts';
+import { problemOf } from '../api.ts';
 import { Button, Dialog, Field, Input, Trouble } from '../kit/controls.tsx';
 import { counted } from '../kit/words.ts';
 
 /** Leaves rows out, corrects one, or reads it as it came again. */
 export function useRowCorrections(sheet: SheetView) {
-  const [correct, { isLoading }] = api.useCorrectRowsMutation();
+  const [correct, { isLoading }] = costsApi.useCorrectRowsMutation();
   const send = async (
     rows: readonly { row: number; leaveOut: boolean; cells?: Partial<Record<SheetField, string>> }[],
   ) => {

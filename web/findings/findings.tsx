@@ -1,7 +1,8 @@
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { ShownFinding } from '#contract/findings.ts';
-import { api, problemOf } from '../api.ts';
+import { findingsApi } from './endpoints.ts';
+import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Empty, Field, Select, Trouble, ViewHead } from '../kit/controls.tsx';
 import { showDay, showFact, showMoment } from '../kit/number-form.ts';
@@ -15,7 +16,7 @@ const NAMED = 4;
 export function FindingsView() {
   const form = useNumberForm();
   const [busy, setBusy] = useState(true);
-  const { data, error } = api.useFindingsQuery(undefined, { pollingInterval: busy ? 1500 : 0 });
+  const { data, error } = findingsApi.useFindingsQuery(undefined, { pollingInterval: busy ? 1500 : 0 });
   const running = data?.running ?? true;
   if (busy !== running) setBusy(running);
   const [kind, setKind] = useState('');

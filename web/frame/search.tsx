@@ -2,7 +2,7 @@ import { Command } from 'cmdk';
 import { useDeferredValue, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Right } from '#contract/people.ts';
-import { api } from '../api.ts';
+import { todayApi } from '../today/endpoints.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { VIEWS } from '../setup/views.ts';
 
@@ -29,7 +29,7 @@ export function Search({
   const me = useSignedIn();
   const [text, setText] = useState('');
   const asked = useDeferredValue(text.trim());
-  const { data: found = [] } = api.useSearchQuery(asked, { skip: !open || asked === '' });
+  const { data: found = [] } = todayApi.useSearchQuery(asked, { skip: !open || asked === '' });
   const navigate = useNavigate();
   const go = (to: string) => {
     onClose();

@@ -1,7 +1,8 @@
 import { DropdownMenu } from 'radix-ui';
 import { useDispatch, useSelector } from 'react-redux';
 import { useLocation, useNavigate } from 'react-router';
-import { api } from '../api.ts';
+import { peopleApi } from '../people/endpoints.ts';
+import { recordsApi } from '../records/endpoints.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import type { State } from '../store.ts';
 import { DateField } from '../kit/date-field.tsx';
@@ -13,7 +14,7 @@ import { useDay } from './day.ts';
 export function TopLine({ onSearch, onHelp }: { onSearch: () => void; onHelp: () => void }) {
   const me = useSignedIn();
   const { day, today, asked, setDay } = useDay();
-  const { data: lists = [] } = api.useRegisterQuery('lists');
+  const { data: lists = [] } = recordsApi.useRegisterQuery('lists');
   const navigate = useNavigate();
   const { pathname, search } = useLocation();
   const current = /^\/lists\/(\d+)/.exec(pathname)?.[1] ?? '';
@@ -65,7 +66,7 @@ function PersonMenu({ name, role, onHelp }: { name: string; role: string; onHelp
   const dispatch = useDispatch();
   const navigate = useNavigate();
   const { theme, form } = useSelector((s: State) => s.preferences);
-  const [signOut] = api.useSignOutMutation();
+  const [signOut] = peopleApi.useSignOutMutation();
   const leave = async () => {
     await signOut();
     location.assign('/');

@@ -2,7 +2,9 @@ import { useCallback, useMemo, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { ITEM_FIELDS, type ItemChange, type ItemConflict, type ItemField, type ItemRow } from '#contract/items.ts';
-import { api, problemOf } from '../api.ts';
+import { itemsApi } from './endpoints.ts';
+import { recordsApi } from '../records/endpoints.ts';
+import { problemOf } from '../api.ts';
 import { ItemCosts } from '../costs/item-costs.tsx';
 import { useDay } from '../frame/day.ts';
 import { useNumberForm } from '../frame/preferences.ts';
@@ -156,7 +158,7 @@ export function Items() {
   const me = useSignedIn();
   const { asked } = useDay();
   const find = useSearchParams()[0].get('find') ?? '';
-  const { data: rows, error } = api.useItemsQuery(asked);
+  const { data: rows, error } = itemsApi.useItemsQuery(asked);
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
   return (
     <>
@@ -184,10 +186,10 @@ export function Items() {
 
 function ItemsGrid({ rows, me, find }: { rows: readonly ItemRow[]; me: Me; find: string }) {
   const form = useNumberForm();
-  const { data: categoryRows = [] } = api.useRegisterQuery('categories');
+  const { data: categoryRows = [] } = recordsApi.useRegisterQuery('categories');
   const categories = useMemo(() => new Map(categoryRows.map((c) => [c.id, String(c['name'])])), [categoryRows]);
   const columns = useMemo(() => itemColumns(me, form, categories), [me, form, categories]);
-  const [change] = api.useChangeItemsMutation();
+  const [change] = itemsApi.useChangeItemsMutation();
   const byId = useMemo(() => new Map(rows.map((r) => [r.id, r])), [rows]);
   const ids = useMemo(() => new Map([...categories].map(([id, name]) => [name, id])), [categories]);
   // one after the other: an edit that follows quickly saw what the one before it made

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { api, problemOf } from '../api.ts';
+import { ledgerApi } from './endpoints.ts';
+import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { showDay, showMoment } from '../kit/number-form.ts';
@@ -44,7 +45,7 @@ export function Ledger() {
 }
 
 function Postings() {
-  const { data, error } = api.usePostingsQuery();
+  const { data, error } = ledgerApi.usePostingsQuery();
   const form = useNumberForm();
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
   if (data?.length === 0) return <Empty>Prices that are posted on a list stand here, the latest first.</Empty>;
@@ -91,7 +92,7 @@ function Postings() {
 }
 
 function Changes() {
-  const { data, error } = api.useAuditQuery();
+  const { data, error } = ledgerApi.useAuditQuery();
   const form = useNumberForm();
   const [open, setOpen] = useState<string | null>(null);
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;

@@ -1,7 +1,8 @@
 import { useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { PostingLine } from '#contract/lists.ts';
-import { api, problemOf } from '../api.ts';
+import { ledgerApi } from './endpoints.ts';
+import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import type { Column } from '../grid/columns.ts';
 import { GridTools } from '../grid/grid-tools.tsx';
@@ -66,7 +67,7 @@ export function PostingView() {
   const { id = '' } = useParams();
   const me = useSignedIn();
   const form = useNumberForm();
-  const { data: p, error } = api.usePostingQuery(id);
+  const { data: p, error } = ledgerApi.usePostingQuery(id);
   const [asking, setAsking] = useState(false);
   const columns = useMemo(() => COLUMNS.filter((c) => c.id !== 'margin' || me.rights.has('see_cost')), [me.rights]);
   const state = useSheet({ name: 'posting', columns, rows: p?.detail ?? NO_LINES, keyOf, read: plainNumber });

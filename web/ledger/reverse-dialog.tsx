@@ -2,7 +2,8 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import type { Reversal } from '#contract/lists.ts';
-import { api, problemOf } from '../api.ts';
+import { ledgerApi } from './endpoints.ts';
+import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Dialog, Field, Input, Trouble } from '../kit/controls.tsx';
 import { Figure } from '../kit/figure.tsx';
@@ -12,8 +13,8 @@ import { counted } from '../kit/words.ts';
 /** Asks why; names what later postings have changed, and offers to reverse all but that. */
 export function ReverseDialog({ id, onClose }: { id: string; onClose: () => void }) {
   const [reason, setReason] = useState('');
-  const { data: found, error: unread } = api.useReversalQuery(id, { refetchOnMountOrArgChange: true });
-  const [reverse, { isLoading, error }] = api.useReverseMutation();
+  const { data: found, error: unread } = ledgerApi.useReversalQuery(id, { refetchOnMountOrArgChange: true });
+  const [reverse, { isLoading, error }] = ledgerApi.useReverseMutation();
   const navigate = useNavigate();
   const go = async () => {
     try {

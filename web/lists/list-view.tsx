@@ -2,7 +2,9 @@ import { useCallback, useMemo, useState } from 'react';
 import { Link, Navigate, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { FLAG_TEXT, type ListPriceRow, type ListPrices } from '#contract/lists.ts';
-import { api, problemOf } from '../api.ts';
+import { listsApi } from './endpoints.ts';
+import { recordsApi } from '../records/endpoints.ts';
+import { problemOf } from '../api.ts';
 import { BuildUpPanel } from '../buildup/build-up.tsx';
 import { useDay } from '../frame/day.ts';
 import { useNumberForm } from '../frame/preferences.ts';
@@ -41,9 +43,9 @@ type Look = keyof typeof LOOKS;
 
 export function ListView() {
   const { id } = useParams();
-  const { data: lists } = api.useRegisterQuery('lists');
+  const { data: lists } = recordsApi.useRegisterQuery('lists');
   const { asked } = useDay();
-  const { currentData: prices, error } = api.useListPricesQuery({ list: id ?? '', day: asked }, { skip: !id });
+  const { currentData: prices, error } = listsApi.useListPricesQuery({ list: id ?? '', day: asked }, { skip: !id });
   if (!id) {
     if (!lists) return null;
     const first = lists[0];

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { ListPriceRow, ListPrices } from '#contract/lists.ts';
-import { api, problemOf } from '../api.ts';
+import { listsApi } from './endpoints.ts';
+import { problemOf } from '../api.ts';
 import { useDay } from '../frame/day.ts';
 import { DateField } from '../kit/date-field.tsx';
 import { faultWords } from '../kit/faults.tsx';
@@ -43,7 +44,7 @@ export function PostDialog({
   const [reason, setReason] = useState('');
   const [handReason, setHandReason] = useState('');
   const [lastDay, setLastDay] = useState('');
-  const [post, { isLoading, error }] = api.usePostMutation();
+  const [post, { isLoading, error }] = listsApi.usePostMutation();
   const problem = error ? problemOf(error) : null;
   const moved =
     problem?.code === 'prices_changed_meanwhile' && Array.isArray(problem.current) ? (problem.current as Moved[]) : [];

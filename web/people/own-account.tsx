@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from 'react';
 import { toast } from 'sonner';
-import { api, problemOf } from '../api.ts';
+import { peopleApi } from './endpoints.ts';
+import { problemOf } from '../api.ts';
 import { Button, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
 import { showMoment } from '../kit/number-form.ts';
 import { useNumberForm } from '../frame/preferences.ts';
@@ -24,7 +25,7 @@ const EMPTY = { current: '', password: '', again: '' };
 
 function PasswordForm() {
   const [typed, setTyped] = useState(EMPTY);
-  const [change, { error, isLoading }] = api.useChangePasswordMutation();
+  const [change, { error, isLoading }] = peopleApi.useChangePasswordMutation();
   const problem = error && problemOf(error);
   const fault = (path: string) => problem?.faults?.find((f) => f.path === path)?.message;
   const differs = typed.again !== '' && typed.again !== typed.password;
@@ -82,8 +83,8 @@ function PasswordForm() {
 
 function Sessions() {
   const form = useNumberForm();
-  const { data: sessions, error } = api.useSessionsQuery();
-  const [end, ending] = api.useEndSessionMutation();
+  const { data: sessions, error } = peopleApi.useSessionsQuery();
+  const [end, ending] = peopleApi.useEndSessionMutation();
   const problem = error ?? ending.error;
   return (
     <section className="mt-6">

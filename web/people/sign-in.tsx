@@ -1,10 +1,11 @@
 import { type FormEvent, useState } from 'react';
-import { api, problemOf } from '../api.ts';
+import { peopleApi } from './endpoints.ts';
+import { problemOf } from '../api.ts';
 import { Button, Field, Input, Trouble } from '../kit/controls.tsx';
 
 export function SignIn() {
-  const [signIn, { isLoading, error }] = api.useSignInMutation();
-  const { data } = api.useSessionQuery();
+  const [signIn, { isLoading, error }] = peopleApi.useSignInMutation();
+  const { data } = peopleApi.useSessionQuery();
   const [name, setName] = useState('');
   const [password, setPassword] = useState('');
   const submit = (e: FormEvent) => {

@@ -1,5 +1,6 @@
 import type { Right, SessionInfo } from '#contract/people.ts';
-import { api, problemOf } from '../api.ts';
+import { peopleApi } from './endpoints.ts';
+import { problemOf } from '../api.ts';
 
 export interface Me {
   readonly id: string;
@@ -10,7 +11,7 @@ export interface Me {
 }
 
 export function useMe(): { me: Me | null; loading: boolean; problem: string | null } {
-  const { data, isLoading, error } = api.useSessionQuery();
+  const { data, isLoading, error } = peopleApi.useSessionQuery();
   const person = data?.person;
   return {
     me: data && person ? { ...person, rights: new Set(person.rights), workspace: data.workspace } : null,

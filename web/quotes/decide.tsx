@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { QuoteView } from '#contract/quotes.ts';
-import { api, problemOf } from '../api.ts';
+import { quotesApi } from './endpoints.ts';
+import { problemOf } from '../api.ts';
 import { Button, Field, Input, Trouble } from '../kit/controls.tsx';
 import { useSignedIn } from '../people/use-me.ts';
 
@@ -8,7 +9,7 @@ import { useSignedIn } from '../people/use-me.ts';
 export function Decide({ quote }: { quote: QuoteView }) {
   const me = useSignedIn();
   const [note, setNote] = useState('');
-  const [decide, { isLoading, error }] = api.useDecideQuoteMutation();
+  const [decide, { isLoading, error }] = quotesApi.useDecideQuoteMutation();
   const broken = quote.figures.lines.filter((l) => l.broken);
   const may = me.rights.has('approve') && quote.writtenById !== me.id;
   return (

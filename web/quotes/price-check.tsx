@@ -1,7 +1,9 @@
 import { useState } from 'react';
 import type { ItemRow } from '#contract/items.ts';
 import type { PriceCheck as Checked } from '#contract/quotes.ts';
-import { api, problemOf } from '../api.ts';
+import { itemsApi } from '../items/endpoints.ts';
+import { quotesApi } from './endpoints.ts';
+import { problemOf } from '../api.ts';
 import { StepsList } from '../buildup/steps-list.tsx';
 import { useDay } from '../frame/day.ts';
 import { useNumberForm } from '../frame/preferences.ts';
@@ -18,7 +20,7 @@ const NO_ITEMS: ItemRow[] = [];
 /** What would this buyer pay for that item, on the day at the top, and why. */
 export function PriceCheck() {
   const { day, asked } = useDay();
-  const { data: items = NO_ITEMS } = api.useItemsQuery(asked);
+  const { data: items = NO_ITEMS } = itemsApi.useItemsQuery(asked);
   const [customer, setCustomer] = useState<string | null>(null);
   const [group, setGroup] = useState<string | null>(null);
   const [country, setCountry] = useState<string | null>(null);
@@ -27,7 +29,7 @@ export function PriceCheck() {
   const [pack, setPack] = useState('');
   const [quantity, setQuantity] = useState('1');
   const ready = item !== null && /^\d+(\.\d+)?$/.test(quantity);
-  const { currentData: found, error } = api.usePriceCheckQuery(
+  const { currentData: found, error } = quotesApi.usePriceCheckQuery(
     { customer, group, country, channel: channel.trim() || null, item: item?.id ?? '', pack, quantity, day },
     { skip: !ready },
   );

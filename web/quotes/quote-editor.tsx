@@ -4,7 +4,10 @@ import { useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import type { ItemRow } from '#contract/items.ts';
 import { QUOTE_STATE_NAMES, type QuoteBody, type QuoteFigures, type QuoteView } from '#contract/quotes.ts';
-import { api, problemOf } from '../api.ts';
+import { itemsApi } from '../items/endpoints.ts';
+import { quotesApi } from './endpoints.ts';
+import { recordsApi } from '../records/endpoints.ts';
+import { problemOf } from '../api.ts';
 import { StepsList } from '../buildup/steps-list.tsx';
 import { Button, Field, Input, Select, Trouble, ViewHead } from '../kit/controls.tsx';
 import { useNumberForm } from '../frame/preferences.ts';
@@ -24,7 +27,7 @@ const NO_ITEMS: ItemRow[] = [];
 
 export function QuoteEditor() {
   const { id = '' } = useParams();
-  const { data: quote, error } = api.useQuoteQuery(id, {
+  const { data: quote, error } = quotesApi.useQuoteQuery(id, {
     skip: id === 'new',
     // another's yes or no is seen without loading the page again
     pollingInterval: 10_000,
@@ -83,9 +86,9 @@ function Editor({ quote }: { quote: QuoteView | null }) {
   const [base, setBase] = useState(quote);
   const [body, setBody] = useState<QuoteBody>(() => bodyOf(quote));
   const [at, setAt] = useState<number | null>(null);
-  const { data: customers = [] } = api.useRegisterQuery('customers');
-  const { data: lists = [] } = api.useRegisterQuery('lists');
-  const { data: items = NO_ITEMS } = api.useItemsQuery(null);
+  const { data: customers = [] } = recordsApi.useRegisterQuery('customers');
+  const { data: lists = [] } = recordsApi.useRegisterQuery('lists');
+  const { data: items = NO_ITEMS } = itemsApi.useItemsQuery(null);
   const changed = useMemo(() => JSON.stringify(body) !== JSON.stringify(bodyOf(base)), [body, base]);
   const moved = quote !== null && quote.version !== base?.version;
   const follow = (theirs: QuoteView) => {
@@ -95,13 +98,15 @@ function Editor({ quote }: { quote: QuoteView | null }) {
   if (moved && !changed) follow(quote);
   const own = !quote || quote.writtenById === me.id || me.rights.has('write_others_quotes');
   const editable = me.rights.has('write_quotes') && own && quote?.state !== 'issued';
-  const tried = api.useTryQuoteQuery(body, { skip: !editable || !complete(body) || (!changed && quote !== null) });
+  const tried = quotesApi.useTryQuoteQuery(body, {
+    skip: !editable || !complete(body) || (!changed && quote !== null),
+  });
   const figures: QuoteFigures | undefined =
     changed || !quote ? (complete(body) ? tried.data?.figures : undefined) : quote.figures;
   const stale = changed && tried.isFetching;
   const listName = lists.find((l) => l.id === (changed || !quote ? tried.data?.list : quote.list))?.['name'];
-  const [save, saving] = api.useSaveQuoteMutation();
-  const [advance, advancing] = api.useAdvanceQuoteMutation();
+  const [save, saving] = quotesApi.useSaveQuoteMutation();
+  const [advance, advancing] = quotesApi.useAdvanceQuoteMutation();
   const error = saving.error ?? advancing.error ?? (complete(body) ? tried.error : undefined);
   const set = (more: Partial<QuoteBody>) => setBody((b) => ({ ...b, ...more }));
 

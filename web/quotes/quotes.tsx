@@ -1,6 +1,7 @@
 import { Link, useNavigate } from 'react-router';
 import { QUOTE_STATE_NAMES } from '#contract/quotes.ts';
-import { api, problemOf } from '../api.ts';
+import { quotesApi } from './endpoints.ts';
+import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { showDay } from '../kit/number-form.ts';
@@ -10,7 +11,7 @@ export function Quotes() {
   const me = useSignedIn();
   const form = useNumberForm();
   const navigate = useNavigate();
-  const { data: quotes, error } = api.useQuotesQuery();
+  const { data: quotes, error } = quotesApi.useQuotesQuery();
   const write = me.rights.has('write_quotes') ? (
     <Button weight="main" onClick={() => void navigate('/quotes/new')}>
       Write a quote

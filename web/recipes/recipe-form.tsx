@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 import type { RecipeBody } from '#contract/recipes.ts';
 import { GUARD_NAMES } from '#core/guards/guards.ts';
 import { BASES, type BasisKind, GUARD_KINDS, type GuardKind } from '#core/recipes/recipe.ts';
-import { api } from '../api.ts';
+import { recordsApi } from '../records/endpoints.ts';
 import { Button, Field, Input, Select, Trouble } from '../kit/controls.tsx';
 import { NumberInput } from '../kit/number-input.tsx';
 import { Conflict } from '../kit/conflict.tsx';
@@ -49,8 +49,8 @@ export function RecipeForm({
     id,
     version,
   );
-  const { data: lists = [] } = api.useRegisterQuery('lists');
-  const { data: ladders = [] } = api.useLaddersQuery();
+  const { data: lists = [] } = recordsApi.useRegisterQuery('lists');
+  const { data: ladders = [] } = recordsApi.useLaddersQuery();
   const [sample, setSample] = useState('48.00');
   const users = useMemo(() => lists.filter((l) => l['recipe'] === id).map((l) => String(l['name'])), [lists, id]);
   // the lists it prices; one that prices none yet can be tried on any

@@ -1,7 +1,7 @@
 import { useNavigate, useParams } from 'react-router';
 import type { RecipeBody } from '#contract/recipes.ts';
 import type { Recorded } from '#contract/setup.ts';
-import { api } from '../api.ts';
+import { recordsApi } from '../records/endpoints.ts';
 import { Button, Empty, ViewHead } from '../kit/controls.tsx';
 import { SideList } from '../kit/side-list.tsx';
 import { useSignedIn } from '../people/use-me.ts';
@@ -25,7 +25,7 @@ export function Recipes() {
   const { id } = useParams();
   const me = useSignedIn();
   const navigate = useNavigate();
-  const { data: recipes = [], isLoading } = api.useRecipesQuery();
+  const { data: recipes = [], isLoading } = recordsApi.useRecipesQuery();
   const chosen = recipes.find((r) => r.id === id);
   const may = me.rights.has('edit_rules');
   return (

@@ -2,7 +2,8 @@ import { useState } from 'react';
 import type { ItemRow } from '#contract/items.ts';
 import type { RecipeBody } from '#contract/recipes.ts';
 import { UPLIFT_METHODS, type UpliftMethod } from '#core/recipes/recipe.ts';
-import { api } from '../api.ts';
+import { itemsApi } from '../items/endpoints.ts';
+import { recordsApi } from '../records/endpoints.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { ROW_TIES } from '#contract/records/recipe-fields.ts';
 import { DeclaredFields } from '../records/declared-field.tsx';
@@ -92,10 +93,10 @@ export function UpliftTable({
   basis: 'cost' | 'price';
   faults: readonly Fault[] | undefined;
 }) {
-  const { data: categories = [] } = api.useRegisterQuery('categories');
-  const { data: suppliers = [] } = api.useRegisterQuery('suppliers');
+  const { data: categories = [] } = recordsApi.useRegisterQuery('categories');
+  const { data: suppliers = [] } = recordsApi.useRegisterQuery('suppliers');
   const form = useNumberForm();
-  const { data: items = NO_ITEMS } = api.useItemsQuery(null, { skip: !rows.some((r) => r.item) });
+  const { data: items = NO_ITEMS } = itemsApi.useItemsQuery(null, { skip: !rows.some((r) => r.item) });
   const [tying, setTying] = useState<number | null>(null);
   const change = (i: number, more: Partial<Row>) => onRows(rows.map((r, n) => (n === i ? { ...r, ...more } : r)));
   const text = (i: number, field: 'pack' | 'brand' | 'model', label: string) => (

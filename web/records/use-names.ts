@@ -1,7 +1,8 @@
 import { useMemo } from 'react';
 import type { ItemRow } from '#contract/items.ts';
 import type { PointedTo, Suggested } from '#contract/records/declare.ts';
-import { api } from '../api.ts';
+import { itemsApi } from '../items/endpoints.ts';
+import { recordsApi } from './endpoints.ts';
 
 /** A record that can be chosen: a code where it has one, and its name. */
 export interface Choice {
@@ -29,8 +30,8 @@ const NO_ITEMS: ItemRow[] = [];
 
 /** What can be pointed to, of one kind. */
 export function useChoices(to: PointedTo): readonly Choice[] {
-  const { data: items = NO_ITEMS } = api.useItemsQuery(null, { skip: to !== 'items' });
-  const { data: rows } = api.useRegisterQuery(to === 'items' ? 'lists' : (REGISTER_OF[to] as 'lists'), {
+  const { data: items = NO_ITEMS } = itemsApi.useItemsQuery(null, { skip: to !== 'items' });
+  const { data: rows } = recordsApi.useRegisterQuery(to === 'items' ? 'lists' : (REGISTER_OF[to] as 'lists'), {
     skip: to === 'items',
   });
   return useMemo(
@@ -45,9 +46,9 @@ export function useChoices(to: PointedTo): readonly Choice[] {
 /** Texts already in use, to choose from. */
 export function useSuggestions(of: Suggested | undefined): readonly string[] {
   const fromItems = of === 'packs' || of === 'brands' || of === 'models';
-  const { data: items = NO_ITEMS } = api.useItemsQuery(null, { skip: !fromItems });
-  const { data: taxes } = api.useRegisterQuery('tax-rates', { skip: of !== 'taxClasses' });
-  const { data: lists } = api.useRegisterQuery('lists', { skip: of !== 'channels' });
+  const { data: items = NO_ITEMS } = itemsApi.useItemsQuery(null, { skip: !fromItems });
+  const { data: taxes } = recordsApi.useRegisterQuery('tax-rates', { skip: of !== 'taxClasses' });
+  const { data: lists } = recordsApi.useRegisterQuery('lists', { skip: of !== 'channels' });
   return useMemo(() => {
     const found = {
       packs: () => items.flatMap((i) => i.packs.map((p) => p.name)),

@@ -4,7 +4,7 @@ import type { LadderBody } from '#contract/recipes.ts';
 import { dec, plain } from '#core/numbers/decimal.ts';
 import { minorUnits } from '#core/numbers/currency.ts';
 import { DIRECTIONS, type Direction, applyLadder, prepareLadder, rungFaults, rungFor } from '#core/rounding/ladder.ts';
-import { api } from '../api.ts';
+import { recordsApi } from '../records/endpoints.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Empty, Field, Input, Select, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Figure } from '../kit/figure.tsx';
@@ -41,7 +41,7 @@ export function Ladders() {
   const { id } = useParams();
   const me = useSignedIn();
   const navigate = useNavigate();
-  const { data: ladders = [], isLoading } = api.useLaddersQuery();
+  const { data: ladders = [], isLoading } = recordsApi.useLaddersQuery();
   const chosen = ladders.find((l) => l.id === id);
   const may = me.rights.has('edit_rules');
   return (

@@ -1,5 +1,6 @@
 import { type Field, type Fields, type PointedTo, TIES, TIE_FIELDS } from '#contract/records/declare.ts';
-import { api } from '../api.ts';
+import { itemsApi } from '../items/endpoints.ts';
+import { recordsApi } from '../records/endpoints.ts';
 import { countryName } from '../records/countries.ts';
 import { REGISTER_OF } from '../records/use-names.ts';
 import type { RegisterField } from './registers.ts';
@@ -40,10 +41,10 @@ export function useNames(fields: readonly RegisterField[]): Names {
   const found = new Map(
     POINTED.map(
       (register) =>
-        [register, api.useRegisterQuery(register as 'lists', { skip: !wanted.has(register) }).data] as const,
+        [register, recordsApi.useRegisterQuery(register as 'lists', { skip: !wanted.has(register) }).data] as const,
     ),
   );
-  const items = api.useItemsQuery(null, { skip: !wanted.has('items') }).data;
+  const items = itemsApi.useItemsQuery(null, { skip: !wanted.has('items') }).data;
   return {
     get: (key) => {
       const [register = '', id = ''] = key.split('/');

@@ -1,5 +1,6 @@
 import type { ListBody } from '#contract/setup.ts';
-import { api, problemOf } from '../api.ts';
+import { listsApi } from '../lists/endpoints.ts';
+import { problemOf } from '../api.ts';
 import { Trouble } from '../kit/controls.tsx';
 import { counted } from '../kit/words.ts';
 
@@ -15,7 +16,10 @@ export function ListAudienceBeside({
 }) {
   const activates = body['active'] === true && before['active'] !== true;
   const { id: _id, version: _version, ...list } = body;
-  const { data: a, error } = api.useListAudienceQuery({ id, body: list as unknown as ListBody }, { skip: !activates });
+  const { data: a, error } = listsApi.useListAudienceQuery(
+    { id, body: list as unknown as ListBody },
+    { skip: !activates },
+  );
   if (!activates) return null;
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
   if (!a) return <p className="mt-4 text-faint">Looking whom it would answer …</p>;

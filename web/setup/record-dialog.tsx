@@ -4,7 +4,9 @@ import { ItemPicker } from '../quotes/item-picker.tsx';
 import { DeclaredField } from '../records/declared-field.tsx';
 import { BREAK_KINDS, type BreakKind, type BreakRow } from '#core/quotes/breaks.ts';
 import { toast } from 'sonner';
-import { api, problemOf } from '../api.ts';
+import { itemsApi } from '../items/endpoints.ts';
+import { recordsApi } from '../records/endpoints.ts';
+import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Dialog, Field, Input, Select, Trouble } from '../kit/controls.tsx';
 import { DateField } from '../kit/date-field.tsx';
@@ -35,7 +37,7 @@ export function RecordDialog({
     row?.id ?? null,
     row?.version ?? 0,
   );
-  const [remove] = api.useRemoveRecordMutation();
+  const [remove] = recordsApi.useRemoveRecordMutation();
   const [leaving, setLeaving] = useState(false);
   const keep = async () => {
     if (await save()) onClose();
@@ -254,7 +256,7 @@ function OneField({
 }
 
 function useRecords(register: string): readonly (readonly [string, string])[] {
-  const { data = [] } = api.useRegisterQuery(register as 'lists');
+  const { data = [] } = recordsApi.useRegisterQuery(register as 'lists');
   return data.map((r) => [r.id, String(r['name'])] as const);
 }
 
@@ -283,7 +285,7 @@ const NO_ITEMS: ItemRow[] = [];
 
 /** The item a rule is tied to, with a way to take the tie away or to choose another. */
 function ItemChoice({ title, value, onValue }: { title: string; value: string; onValue: (v: string) => void }) {
-  const { data: items = NO_ITEMS } = api.useItemsQuery(null);
+  const { data: items = NO_ITEMS } = itemsApi.useItemsQuery(null);
   const item = items.find((i) => i.id === value);
   if (value !== '')
     return (

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { Link, Navigate, useParams, useSearchParams } from 'react-router';
-import { api, problemOf } from '../api.ts';
+import { recordsApi } from '../records/endpoints.ts';
+import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { show, showDay } from '../kit/number-form.ts';
@@ -46,7 +47,7 @@ export function Setup() {
 
 function RegisterTable({ view }: { view: RegisterView }) {
   const me = useSignedIn();
-  const { data, error } = api.useRegisterQuery(view.name as 'lists');
+  const { data, error } = recordsApi.useRegisterQuery(view.name as 'lists');
   const [params, setParams] = useSearchParams();
   const asked = params.get('open');
   const [chosen, setChosen] = useState<Row | 'new' | null>(null);

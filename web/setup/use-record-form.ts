@@ -1,14 +1,15 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { merged } from '../kit/conflict.tsx';
-import { api, problemOf } from '../api.ts';
+import { recordsApi } from '../records/endpoints.ts';
+import { problemOf } from '../api.ts';
 
 /** Keeps one record: what was typed stays when it is refused; where somebody else was faster, both versions are at hand. */
 export function useRecordForm<B extends object>(register: string, start: B, id: string | null, version: number) {
   const [body, setBody] = useState<B>(start);
   const [kept, setKept] = useState<B>(start);
   const [known, setKnown] = useState(version);
-  const [keep, { isLoading, error, reset }] = api.useRecordMutation();
+  const [keep, { isLoading, error, reset }] = recordsApi.useRecordMutation();
   const changed = JSON.stringify(body) !== JSON.stringify(kept);
   // somebody else kept a later version, and nothing was typed here: follow it
   if (version > known && !changed) {

@@ -1,6 +1,7 @@
 import { Link } from 'react-router';
 import type { Waiting } from '#contract/today.ts';
-import { api, problemOf } from '../api.ts';
+import { todayApi } from './endpoints.ts';
+import { problemOf } from '../api.ts';
 import { Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { useSignedIn } from '../people/use-me.ts';
 
@@ -20,7 +21,7 @@ const HEADINGS: Record<Waiting['kind'], string> = {
 /** A work list: each line leads to the screen where it is settled. */
 export function Today() {
   const { name } = useSignedIn();
-  const { data, error, isLoading } = api.useTodayQuery();
+  const { data, error, isLoading } = todayApi.useTodayQuery();
   const kinds = (Object.keys(HEADINGS) as Waiting['kind'][]).filter((k) => data?.some((w) => w.kind === k));
   return (
     <>

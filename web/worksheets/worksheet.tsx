@@ -9,7 +9,8 @@ import {
   type WorksheetPrice,
   type WorksheetShows,
 } from '#contract/worksheets.ts';
-import { api, problemOf } from '../api.ts';
+import { worksheetsApi } from './endpoints.ts';
+import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Dialog, Empty, Select, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
@@ -38,9 +39,9 @@ export function WorksheetView() {
   const navigate = useNavigate();
   const form = useNumberForm();
   const [fast, setFast] = useState(true);
-  const { data, error } = api.useWorksheetQuery(id, { pollingInterval: fast ? LOOK_MS : 0 });
-  const [cancel, cancelling] = api.useCancelWorksheetMutation();
-  const [discard, discarding] = api.useDiscardWorksheetMutation();
+  const { data, error } = worksheetsApi.useWorksheetQuery(id, { pollingInterval: fast ? LOOK_MS : 0 });
+  const [cancel, cancelling] = worksheetsApi.useCancelWorksheetMutation();
+  const [discard, discarding] = worksheetsApi.useDiscardWorksheetMutation();
   const [sure, setSure] = useState(false);
   const underWay = data ? isUnderWay(data) : true;
   if (underWay !== fast) setFast(underWay);
@@ -237,7 +238,7 @@ function Prices({
   onPage: (from: number) => void;
 }) {
   const form = useNumberForm();
-  const { data, error, isFetching } = api.useWorksheetPricesQuery({ id, list: list.list, shows, from });
+  const { data, error, isFetching } = worksheetsApi.useWorksheetPricesQuery({ id, list: list.list, shows, from });
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
   if (!data) return <p className="text-faint">One moment …</p>;
   if (data.count === 0) return <Empty>There are none of these on {list.name}.</Empty>;

@@ -1,7 +1,9 @@
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { Worksheet } from '#contract/worksheets.ts';
-import { api, problemOf } from '../api.ts';
+import { recordsApi } from '../records/endpoints.ts';
+import { worksheetsApi } from './endpoints.ts';
+import { problemOf } from '../api.ts';
 import { useDay } from '../frame/day.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { DateField } from '../kit/date-field.tsx';
@@ -18,7 +20,7 @@ export const LOOK_MS = 700;
 export function Worksheets() {
   const me = useSignedIn();
   const [fast, setFast] = useState(false);
-  const { data, error } = api.useWorksheetsQuery(undefined, { pollingInterval: fast ? LOOK_MS : 0 });
+  const { data, error } = worksheetsApi.useWorksheetsQuery(undefined, { pollingInterval: fast ? LOOK_MS : 0 });
   const underWay = data?.some(isUnderWay) ?? false;
   if (underWay !== fast) setFast(underWay);
   const [making, setMaking] = useState(false);
@@ -103,12 +105,12 @@ function Table({ worksheets }: { worksheets: readonly Worksheet[] }) {
 function ProposeDialog({ onClose }: { onClose: () => void }) {
   const { asked, today } = useDay();
   const navigate = useNavigate();
-  const { data: lists = [] } = api.useRegisterQuery('lists');
+  const { data: lists = [] } = recordsApi.useRegisterQuery('lists');
   const possible = lists.filter((l) => l['recipe'] && l['active'] !== false);
   const [reason, setReason] = useState('');
   const [day, setDay] = useState(asked && asked > today ? asked : today);
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
-  const [propose, { isLoading, error }] = api.useProposeMutation();
+  const [propose, { isLoading, error }] = worksheetsApi.useProposeMutation();
   const problem = error ? problemOf(error) : null;
   const chosen = possible.filter((l) => !left.has(l.id));
   const go = async () => {

@@ -1,39 +1,43 @@
 import express, { type Express, type Request, type Response } from 'express';
-import { type AnyObjectSchema, ValidationError } from 'yup';
+import { type AnyObjectSchema, type InferType, ValidationError } from 'yup';
+import type { Answers } from '#contract/api/answers.ts';
+import type { Declared, ParamsOf } from '#contract/api/declare.ts';
 import { faultsOf } from '#contract/fields.ts';
-import { RIGHT_NAMES, type Right } from '#contract/people.ts';
+import { RIGHT_NAMES } from '#contract/people.ts';
 import type { Context } from '../context.ts';
 import { refused } from '../refused.ts';
 import { MOST_VALUES, checkLengths, isWellFormed, readJson } from './bounded.ts';
-import type { SignedIn } from './session.ts';
+import { type SignedIn, showsKey } from './session.ts';
 
-export interface Asked {
+export interface Asked<P extends string = string, B = unknown> {
   readonly context: Context;
   readonly person: SignedIn;
-  readonly params: Record<string, string>;
-  readonly query: Record<string, string>;
-  readonly body: never;
+  readonly params: Readonly<Record<P, string>>;
+  readonly query: Readonly<Record<string, string>>;
+  readonly body: B;
   readonly request: Request;
   readonly response: Response;
 }
 
-/** One address of the API: who may ask, what is sent, what is done. */
-export interface Route {
-  readonly method: 'get' | 'post' | 'put' | 'delete';
-  readonly path: string;
-  readonly right: Right;
-  readonly body?: AnyObjectSchema | 'bytes';
-  /** How many values a body may hold, where it is more than usual. */
-  readonly mostValues?: number;
+/** An address of the API with what is done there. */
+export interface Route extends Declared {
   /** Returns what is answered as JSON; undefined: the handler has answered itself. */
   readonly handle: (asked: Asked) => Promise<unknown>;
 }
 
-/** Declares a route with the type of its body; the body has been validated when the handler sees it. */
-export function route<B = undefined>(
-  r: Omit<Route, 'handle'> & { handle: (asked: Omit<Asked, 'body'> & { body: B }) => Promise<unknown> },
+type BodyOf<D extends Declared> = D['body'] extends AnyObjectSchema
+  ? InferType<D['body']>
+  : D['body'] extends 'bytes'
+    ? Buffer
+    : undefined;
+export type AnswerOf<D extends Declared> = D['answer'] extends keyof Answers ? Answers[D['answer']] : undefined;
+
+/** What is done at an address; the body has been validated against its declaration when the handler sees it. */
+export function route<const D extends Declared, B extends BodyOf<D> = BodyOf<D>>(
+  declared: D,
+  handle: (asked: Asked<ParamsOf<D['path']>, B>) => Promise<AnswerOf<D>>,
 ): Route {
-  return r as unknown as Route;
+  return { ...declared, handle: handle as Route['handle'] };
 }
 
 /** The largest cost sheet that is taken. */
@@ -44,7 +48,7 @@ export function mount(app: Express, context: Context, routes: readonly Route[]):
   for (const r of routes) {
     const limit = r.body === 'bytes' ? SHEET_LIMIT : r.body ? BODY_LIMIT : '10kb';
     const bytes = express.raw({ type: () => true, limit });
-    app[r.method](r.path, requireRight(r.right), bytes, async (request: Request, response: Response) => {
+    app[r.method](r.path, mayAsk(r), bytes, async (request: Request, response: Response) => {
       const body = await bodyOf(r, request);
       const query = Object.fromEntries(
         Object.entries(request.query).flatMap(([k, v]) => (typeof v === 'string' ? [[k, v]] : [])),
@@ -56,17 +60,19 @@ export function mount(app: Express, context: Context, routes: readonly Route[]):
         person: response.locals['person'] as SignedIn,
         params: request.params as Record<string, string>,
         query,
-        body: body as never,
+        body,
         request,
         response,
       };
       const answer = await r.handle(asked);
-      if (answer !== undefined) response.json(answer);
+      if (answer === undefined) return;
+      context.answered?.(r, answer);
+      response.json(answer);
     });
   }
 }
 
-async function bodyOf(r: Route, request: Request): Promise<unknown> {
+async function bodyOf(r: Declared, request: Request): Promise<unknown> {
   const sent: unknown = request.body;
   if (r.body === 'bytes' || r.body === undefined) return sent;
   const empty = !Buffer.isBuffer(sent) || sent.length === 0;
@@ -75,10 +81,11 @@ async function bodyOf(r: Route, request: Request): Promise<unknown> {
 }
 
 /** The right is looked at before anything that was sent is read. */
-function requireRight(right: Right) {
-  return (_: Request, response: Response, next: () => void): void => {
+function mayAsk({ right, inPerson }: Declared) {
+  return (request: Request, response: Response, next: () => void): void => {
     const person = response.locals['person'] as SignedIn | null;
     if (!person) throw refused('not_signed_in');
+    if (inPerson && showsKey(request)) throw refused('only_signed_in');
     if (!person.rights.has(right)) throw refused('right_missing', { right: RIGHT_NAMES[right] });
     next();
   };

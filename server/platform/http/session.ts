@@ -5,6 +5,7 @@ import { eq } from 'drizzle-orm';
 import type { Request, RequestHandler, Response } from 'express';
 import session from 'express-session';
 import { type Right, type Role, rightsOf } from '#contract/people.ts';
+import { personOfKey } from '../../people/access-keys.ts';
 import { people } from '../../people/tables.ts';
 import type { Context } from '../context.ts';
 import { refused } from '../refused.ts';
@@ -81,7 +82,7 @@ function sameText(a: string, b: string): boolean {
 /** Refuses a change whose token is neither the session's nor the visit's: another site cannot know it. */
 export function checkToken(context: Context): RequestHandler {
   return (request, _, next) => {
-    if (['GET', 'HEAD', 'OPTIONS'].includes(request.method)) return next();
+    if (['GET', 'HEAD', 'OPTIONS'].includes(request.method) || showsKey(request)) return next();
     const sent = request.get('x-session-token');
     const visit = visitOf(request);
     const right = request.session.token ?? (visit && visitToken(context, visit));
@@ -90,10 +91,22 @@ export function checkToken(context: Context): RequestHandler {
   };
 }
 
-/** Finds who is signed in, afresh for every request: a person switched off is out at once, a session too old likewise. */
+const BEARER = /^Bearer +(\S+)$/i;
+
+/** Whether a request shows an access key: then no cookie counts, and no other site could have sent it. */
+export const showsKey = (request: Request): boolean => request.get('authorization') !== undefined;
+
+/** Finds who asks, afresh for every request: a person switched off is out at once, a session too old likewise. */
 export function identify(context: Context): RequestHandler {
   return async (request, response, next) => {
     response.locals['person'] = null;
+    if (showsKey(request)) {
+      const [, key] = BEARER.exec(request.get('authorization')!) ?? [];
+      const person = key ? await personOfKey(context, key) : null;
+      if (!person) throw refused('key_unknown');
+      response.locals['person'] = person;
+      return next();
+    }
     const { personId, signedInAt = 0 } = request.session;
     if (personId !== undefined) {
       const old = context.now().getTime() - signedInAt > context.longestSession * HOUR;

@@ -29,6 +29,7 @@ import { standingCheck } from '../../findings/standing-check.ts';
 import { pdfThread } from '../../quotes/pdf-thread.ts';
 import proposePrices from '../../worksheets/propose-prices.ts';
 import { createDatabase } from './create-database.ts';
+import { heldTo } from './held-to.ts';
 
 export const PASSWORD = 'a long enough password';
 export const TODAY = '2026-03-09';
@@ -57,6 +58,7 @@ export async function openWorkshop() {
     log,
     pdf: pdf.make,
     check: standingCheck(url, log, runCheck),
+    answered: heldTo,
     sessionSecret: 'test',
     secureCookies: false,
     webFolder: null,

@@ -1,0 +1,56 @@
+import type { SheetSummary, SheetView } from '../costs.ts';
+import type { Findings } from '../findings.ts';
+import type { ItemCost, ItemRow } from '../items.ts';
+import type { AuditRow, BuildUp, ListAudience, ListPrices, PostingDetail, PostingSummary, Reversal } from '../lists.ts';
+import type { AccessKey, FreshKey, OwnSession } from '../people.ts';
+import type { PriceCheck, QuoteSummary, QuoteTried, QuoteView } from '../quotes.ts';
+import type { Found, Waiting } from '../today.ts';
+import type { Worksheet, WorksheetPrices } from '../worksheets.ts';
+
+/** A record of a register: its fields stand in the register's declaration. */
+export interface KeptRecord {
+  id: string;
+  version: number;
+  [field: string]: unknown;
+}
+
+/** Every answer by its name; docs/api/answers.schema.json is made from it, and the answers of the tests are held to it. */
+export interface Answers {
+  access_keys: AccessKey[];
+  access_key_made: FreshKey;
+  audience: ListAudience;
+  audit: AuditRow[];
+  build_up: BuildUp;
+  changed: { items: number };
+  cost_kept: { id: string };
+  cost_released: { released: boolean };
+  discarded: { discarded: string };
+  ended: { ended: number };
+  findings: Findings;
+  found: Found[];
+  item_costs: ItemCost[];
+  items: ItemRow[];
+  list_prices: ListPrices;
+  posted: { posting: string; lines: number };
+  posting: PostingDetail;
+  postings: PostingSummary[];
+  price_check: PriceCheck;
+  quote: QuoteView;
+  quote_tried: QuoteTried;
+  quotes: QuoteSummary[];
+  record: KeptRecord;
+  records: KeptRecord[];
+  removed: { removed: boolean };
+  reversal: Reversal;
+  sessions: OwnSession[];
+  set_aside: { setAside: boolean };
+  sheet: SheetView;
+  sheet_received: { id: string };
+  sheets: SheetSummary[];
+  taken_back: { costs: number };
+  taken_in: { costs: number; newItems: number; leftOut: number };
+  today: Waiting[];
+  worksheet: Worksheet;
+  worksheet_prices: WorksheetPrices;
+  worksheets: Worksheet[];
+}

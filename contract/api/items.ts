@@ -1,0 +1,16 @@
+import { itemChangesBody } from '../items.ts';
+import { DAY, FIGURES, get, post } from './declare.ts';
+
+export const itemRoutes = {
+  all: get('/items', 'Every item as it is on a day, with its landed cost for who may see it', 'items', {
+    right: 'read',
+    query: DAY,
+    reads: FIGURES,
+  }),
+  change: post('/items/changes', 'Changes fields of items, all or none, each against what was seen in it', 'changed', {
+    right: 'edit_rules',
+    body: itemChangesBody,
+    mostValues: 1_500_000,
+    changes: ['catalogue'],
+  }),
+} as const;

@@ -1,0 +1,27 @@
+import { reverseBody } from '../lists.ts';
+import { TOPICS, get, post } from './declare.ts';
+
+const BELOW = { below: 'the id that the page before ended with' } as const;
+
+export const ledgerRoutes = {
+  postings: get('/postings', 'Postings, the newest first, 200 a page', 'postings', {
+    right: 'read',
+    query: { ...BELOW, list: 'only those of a list, by its id' },
+    reads: ['prices'],
+  }),
+  posting: get('/postings/:id', 'A posting with its lines', 'posting', { right: 'read', reads: ['prices'] }),
+  reversal: get('/postings/:id/reversal', 'What reversing a posting would come to', 'reversal', {
+    right: 'post',
+    reads: ['prices'],
+  }),
+  reverse: post('/postings/:id/reverse', 'Reverses a posting', 'posted', {
+    right: 'post',
+    body: reverseBody,
+    changes: ['prices'],
+  }),
+  audit: get('/audit', 'The record of changes, the newest first, 200 a page', 'audit', {
+    right: 'see_cost',
+    query: BELOW,
+    reads: TOPICS,
+  }),
+} as const;

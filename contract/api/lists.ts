@@ -1,0 +1,31 @@
+import { postBody } from '../lists.ts';
+import { MORE } from '../records/more.ts';
+import { schemaOf } from '../records/schema.ts';
+import { listBody } from '../setup.ts';
+import { DAY, FIGURES, get, post } from './declare.ts';
+
+const wholeList = listBody.concat(schemaOf(MORE.lists.fields));
+
+export const listRoutes = {
+  prices: get('/lists/:id/prices', 'Every price of a list on a day, posted and computed', 'list_prices', {
+    right: 'read',
+    query: DAY,
+    reads: FIGURES,
+  }),
+  buildUp: get('/lists/:id/build-up/:item/:pack', 'How one price of a list came about', 'build_up', {
+    right: 'read',
+    query: DAY,
+    reads: FIGURES,
+  }),
+  audience: post('/lists/:id/audience', 'Whom a list would answer with these terms', 'audience', {
+    right: 'edit_rules',
+    body: wholeList,
+    reads: FIGURES,
+  }),
+  post: post('/lists/:id/postings', 'Posts prices on a list', 'posted', {
+    right: 'post',
+    body: postBody,
+    mostValues: 2_500_000,
+    changes: ['prices'],
+  }),
+} as const;

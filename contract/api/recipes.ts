@@ -1,0 +1,11 @@
+import { tryBody } from '../recipes.ts';
+import { DAY, FIGURES, post } from './declare.ts';
+
+export const recipeRoutes = {
+  trial: post(
+    '/lists/:id/trial',
+    'What a browser needs to price a whole list with a draft of a recipe, packed',
+    { bytes: 'application/octet-stream' },
+    { right: 'see_cost', query: DAY, body: tryBody, reads: FIGURES },
+  ),
+} as const;

@@ -1,0 +1,47 @@
+import { type AnyObjectSchema, object } from 'yup';
+import { wholeNumber } from '../fields.ts';
+import type { Right } from '../people.ts';
+import { type Declared, type Topic, get, post, put, remove } from './declare.ts';
+
+/** A kind of record that people keep, as its addresses show it. */
+export interface KeptKind {
+  /** In the address: /api/NAME. */
+  readonly name: string;
+  /** In sentences: "The recipe". */
+  readonly title: string;
+  readonly body: AnyObjectSchema;
+  readonly readRight: Right;
+  readonly changeRight: Right;
+  /** There is one record and no other: none can be added. */
+  readonly single?: boolean;
+  readonly removable?: boolean;
+}
+
+const expected = { version: wholeNumber().required() };
+
+/** What a change of a record makes stale. */
+export const topicOf = (name: string): Topic =>
+  name === 'categories' ? 'catalogue' : name === 'settings' || name === 'people' ? 'settings' : 'rules';
+
+/** The addresses of a kind of record: read, added, changed (against the version that was seen), removed. */
+export function recordRoutes(kind: KeptKind) {
+  const path = `/${kind.name}`;
+  const one = kind.title.replace(/^The /, '');
+  const topic = topicOf(kind.name);
+  const change = { right: kind.changeRight, changes: [topic] } as const;
+  const versioned = kind.body.concat(object(expected));
+  return {
+    all: get(path, `Every ${one}`, 'records', { right: kind.readRight, reads: [topic] }),
+    add: kind.single ? null : post(path, `Adds a ${one}`, 'record', { ...change, body: kind.body }),
+    change: put(`${path}/:id`, `Changes a ${one}, against the version that was seen`, 'record', {
+      ...change,
+      body: versioned,
+    }),
+    remove: kind.removable
+      ? remove(`${path}/:id`, `Removes a ${one} that nothing points to`, 'removed', {
+          ...change,
+          body: object(expected),
+        })
+      : null,
+  } satisfies Record<string, Declared | null>;
+}

@@ -1,0 +1,95 @@
+import supertest from 'supertest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { AccessKey, FreshKey } from '#contract/people.ts';
+import { type Person, TODAY, type Workshop, openWorkshop, signIn } from '../platform/tests/workshop.ts';
+
+let shop: Workshop;
+let admin: Person;
+let seller: Person;
+beforeAll(async () => {
+  shop = await openWorkshop();
+  admin = await signIn(shop.app, 'administrator');
+  seller = await signIn(shop.app, 'seller');
+});
+afterAll(() => shop.close());
+
+const make = async (person: Person, rights: string[], lastDay = '2026-06-30') => {
+  const answer = await person.post('/me/keys', { name: 'nightly prices', rights, lastDay });
+  expect(answer.status, JSON.stringify(answer.body)).toBe(200);
+  return answer.body as FreshKey;
+};
+const withKey = (key: string) => ({
+  get: (path: string) => supertest(shop.app).get(`/api${path}`).set('authorization', `Bearer ${key}`),
+  post: (path: string, body: object) =>
+    supertest(shop.app).post(`/api${path}`).set('authorization', `Bearer ${key}`).send(body),
+});
+const codeOf = (answer: { body: unknown }) => (answer.body as { code: string }).code;
+
+describe('a program with an access key', () => {
+  it('asks for a price without signing in, and leaves no session behind', async () => {
+    const { key } = await make(seller, ['read']);
+    const before = await shop.database.pool.query('select sid from session');
+    const answer = await withKey(key).post('/price-check', {
+      customer: null,
+      item: shop.shop.items[0],
+      pack: shop.shop.packs[0],
+      quantity: '1',
+      day: TODAY,
+    });
+    expect(answer.status).toBe(200);
+    expect(answer.body).toMatchObject({ figures: { currency: 'EUR' } });
+    expect(answer.headers['set-cookie']).toBeUndefined();
+    expect((await shop.database.pool.query('select sid from session')).rowCount).toBe(before.rowCount);
+    const [kept] = (await seller.get('/me/keys')).body as AccessKey[];
+    expect(kept).toMatchObject({ name: 'nightly prices', lastUsed: `${TODAY}T09:00:00.000Z` });
+    expect(JSON.stringify(kept)).not.toContain(key);
+  });
+  it('does no more than the key is for, and no more than its person may now', async () => {
+    const { key } = await make(admin, ['read']);
+    expect(codeOf(await withKey(key).post('/categories', { name: 'smuggled', parentId: null }))).toBe('right_missing');
+    const other = await make(admin, ['read', 'edit_rules']);
+    expect((await withKey(other.key).post('/categories', { name: 'by a program', parentId: null })).status).toBe(200);
+    await shop.asOwner(`update people set role = 'reader', sees_cost = false where sign_in = 'administrator'`);
+    expect(codeOf(await withKey(other.key).post('/categories', { name: 'again', parentId: null }))).toBe(
+      'right_missing',
+    );
+    await shop.asOwner(`update people set role = 'administrator', sees_cost = true where sign_in = 'administrator'`);
+  });
+  it('cannot have rights that its person lacks', async () => {
+    const answer = await seller.post('/me/keys', { name: 'too much', rights: ['see_cost'], lastDay: '2026-06-30' });
+    expect(answer.body).toMatchObject({ faults: [{ path: 'rights' }] });
+  });
+  it('is refused after its last day, when it is ended, and with a key that was never made', async () => {
+    const { key, id } = await make(admin, ['read'], '2026-03-20');
+    expect((await withKey(key).get('/quotes')).status).toBe(200);
+    shop.setDay('2026-03-20');
+    expect((await withKey(key).get('/quotes')).status).toBe(200);
+    shop.setDay('2026-03-21');
+    expect(codeOf(await withKey(key).get('/quotes'))).toBe('key_unknown');
+    shop.setDay(TODAY);
+    expect((await admin.delete(`/me/keys/${id}`)).status).toBe(200);
+    expect(codeOf(await withKey(key).get('/quotes'))).toBe('key_unknown');
+    expect(codeOf(await withKey('hl_guessed').get('/quotes'))).toBe('key_unknown');
+  });
+  it('neither makes keys nor changes the password', async () => {
+    const { key } = await make(admin, ['read', 'manage_people']);
+    expect(codeOf(await withKey(key).get('/me/keys'))).toBe('only_signed_in');
+    expect(codeOf(await withKey(key).post('/me/keys', { name: 'more', rights: ['read'], lastDay: '2026-06-30' }))).toBe(
+      'only_signed_in',
+    );
+  });
+  it('is kept as a hash, and the record of changes says who made and ended it', async () => {
+    const { key, id } = await make(seller, ['read']);
+    await seller.delete(`/me/keys/${id}`);
+    const { rows } = await shop.database.pool.query<{ hash: string }>('select hash from access_keys');
+    expect(rows.every((r) => /^[0-9a-f]{64}$/.test(r.hash))).toBe(true);
+    const audit = JSON.stringify((await admin.get('/audit')).body);
+    expect(audit).toContain('made an access key');
+    expect(audit).toContain('ended an access key');
+    expect(audit).not.toContain(key);
+  });
+  it('nobody ends the key of another', async () => {
+    const { id } = await make(admin, ['read']);
+    expect((await seller.delete(`/me/keys/${id}`)).status).toBe(404);
+  });
+});

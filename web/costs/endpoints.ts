@@ -1,0 +1,39 @@
+import { costRoutes } from '#contract/api/costs.ts';
+import type { CorrectRowsBody, SheetMatch, TypedCostBody } from '#contract/costs.ts';
+import { api, changes, reads, readsAll } from '../api.ts';
+
+interface Seen {
+  id: string;
+  version: number;
+}
+
+export const costsApi = api.injectEndpoints({
+  endpoints: (b) => ({
+    itemCosts: reads(b, costRoutes.ofItem, (id: string) => ({ params: { id } })),
+    releaseCost: changes(b, costRoutes.release, ({ id, ...body }: { id: string; released: boolean }) => ({
+      params: { id },
+      body,
+    })),
+    typeCost: changes(b, costRoutes.type, (body: TypedCostBody) => ({ body })),
+    sheets: readsAll(b, costRoutes.sheets),
+    sheet: reads(b, costRoutes.sheet, (id: string) => ({ params: { id } })),
+    bringSheet: changes(b, costRoutes.receive, ({ supplier, file }: { supplier: string; file: File }) => ({
+      query: { supplier, file: file.name },
+      bytes: file,
+    })),
+    matchSheet: changes(b, costRoutes.match, ({ id, ...body }: Seen & { match: SheetMatch }) => ({
+      params: { id },
+      body,
+    })),
+    takeIn: changes(b, costRoutes.takeIn, ({ id, ...body }: Seen & { leaveOutFaulty: boolean }) => ({
+      params: { id },
+      body,
+    })),
+    correctRows: changes(b, costRoutes.correct, ({ id, ...body }: { id: string } & CorrectRowsBody) => ({
+      params: { id },
+      body,
+    })),
+    takeBackSheet: changes(b, costRoutes.takeBack, ({ id, ...body }: Seen) => ({ params: { id }, body })),
+    setAsideSheet: changes(b, costRoutes.setAside, ({ id, ...body }: Seen) => ({ params: { id }, body })),
+  }),
+});

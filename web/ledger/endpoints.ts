@@ -1,0 +1,16 @@
+import { ledgerRoutes } from '#contract/api/ledger.ts';
+import type { ReverseBody } from '#contract/lists.ts';
+import { api, changes, reads, readsAll } from '../api.ts';
+
+export const ledgerApi = api.injectEndpoints({
+  endpoints: (b) => ({
+    postings: readsAll(b, ledgerRoutes.postings),
+    posting: reads(b, ledgerRoutes.posting, (id: string) => ({ params: { id } })),
+    reversal: reads(b, ledgerRoutes.reversal, (id: string) => ({ params: { id } })),
+    reverse: changes(b, ledgerRoutes.reverse, ({ id, ...body }: { id: string } & ReverseBody) => ({
+      params: { id },
+      body,
+    })),
+    audit: readsAll(b, ledgerRoutes.audit),
+  }),
+});

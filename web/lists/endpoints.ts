@@ -1,0 +1,39 @@
+import { listRoutes } from '#contract/api/lists.ts';
+import type { ListBody } from '#contract/setup.ts';
+import { api, changes, reads } from '../api.ts';
+
+interface Posted {
+  list: string;
+  effective: string;
+  reason: string;
+  lines: {
+    item: string;
+    pack: string;
+    before: string | null;
+    after: string;
+    release?: boolean;
+    handSet: { reason: string; lastDay: string | null } | null;
+  }[];
+}
+
+export const listsApi = api.injectEndpoints({
+  endpoints: (b) => ({
+    listAudience: reads(b, listRoutes.audience, ({ id, body }: { id: string; body: ListBody }) => ({
+      params: { id },
+      body,
+    })),
+    listPrices: reads(b, listRoutes.prices, ({ list, day }: { list: string; day: string | null }) => ({
+      params: { id: list },
+      query: { day },
+    })),
+    buildUp: reads(
+      b,
+      listRoutes.buildUp,
+      ({ list, item, pack, day }: { list: string; item: string; pack: string; day: string | null }) => ({
+        params: { id: list, item, pack },
+        query: { day },
+      }),
+    ),
+    post: changes(b, listRoutes.post, ({ list, ...body }: Posted) => ({ params: { id: list }, body })),
+  }),
+});
