@@ -72,9 +72,9 @@ export const matchBody = object({
 }).noUnknown();
 
 /** What a person did to single rows, by row of the file; the file itself stays as it came. */
-export type SheetCorrections = Partial<
-  Record<number, { leaveOut?: boolean; cells?: Partial<Record<SheetField, string>> }>
->;
+export interface SheetCorrections {
+  [row: string]: { leaveOut?: boolean; cells?: Partial<Record<SheetField, string>> } | undefined;
+}
 
 const CELLS = Object.fromEntries(SHEET_FIELDS.map((f) => [f, string().max(500)])) as Record<
   SheetField,
@@ -207,7 +207,7 @@ export interface SheetView extends SheetSummary, SheetOutcome {
   /** What was done to single rows. */
   corrections: SheetCorrections;
   /** The cells of rows that cannot be read, as they stand in the file, by row. */
-  faulty: Partial<Record<number, string[]>>;
+  faulty: { [row: string]: string[] | undefined };
 }
 
 export const typedCostBody = object({

@@ -54,6 +54,22 @@ export async function fetchBytes(url: string, body: unknown): Promise<ArrayBuffe
   return response.arrayBuffer();
 }
 
+/** Asks any address as oneself and hands back what came, a refusal too. */
+export async function askAnything(
+  method: string,
+  url: string,
+  body?: unknown,
+): Promise<{ status: number; body: unknown }> {
+  const response = await fetch(`/api${url}`, {
+    method,
+    credentials: 'same-origin',
+    headers: method === 'GET' ? {} : { 'x-session-token': token, 'content-type': 'application/json' },
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+  });
+  const json = response.headers.get('content-type')?.includes('json');
+  return { status: response.status, body: json ? ((await response.json()) as unknown) : await response.text() };
+}
+
 /** What stands in an address besides its words. */
 interface Parts<P extends string> {
   readonly params?: Readonly<Record<P, string>>;

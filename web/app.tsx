@@ -1,6 +1,7 @@
 import { Navigate, Route, Routes } from 'react-router';
 import { CostSheet } from './costs/cost-sheet.tsx';
 import { Costs } from './costs/costs.tsx';
+import { ApiPage } from './described/api-page.tsx';
 import { FindingsView } from './findings/findings.tsx';
 import { Frame } from './frame/frame.tsx';
 import { Items } from './items/items.tsx';
@@ -51,6 +52,7 @@ export function App() {
         <Route path="/ledger/:id" element={<PostingView />} />
         <Route path="/setup/:register?" element={<Setup />} />
         <Route path="/account" element={<OwnAccount />} />
+        <Route path="/api-description" element={<ApiPage />} />
         <Route path="*" element={<p className="p-6">There is nothing at this address.</p>} />
       </Routes>
     </Frame>

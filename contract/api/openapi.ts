@@ -70,6 +70,7 @@ function operation(r: Declared): JsonSchema {
     summary: r.does,
     description: `Needs the right to ${RIGHT_NAMES[r.right]}.${r.inPerson ? ' Not with an access key: only by somebody who is signed in.' : ''}`,
     tags: [r.path.split('/')[1]],
+    'x-changes': r.changes ?? [],
     ...(params.length + query.length > 0 ? { parameters: [...params, ...query] } : {}),
     ...(body ? { requestBody: { required: true, content: body } } : {}),
     responses: {

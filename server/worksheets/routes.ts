@@ -21,11 +21,11 @@ import { worksheetLists, worksheetPrices, worksheets } from './tables.ts';
 
 const SUBJECT = 'worksheets';
 
-async function find(context: Context, id: string | undefined): Promise<Worksheet & { key: number }> {
+async function find(context: Context, id: string | undefined): Promise<Worksheet> {
   const key = recordId('The worksheet', id);
   const [found] = await readWorksheets(context.db, key);
   if (!found) throw refused('not_found', { what: 'The worksheet', id: String(key) });
-  return { ...found, key };
+  return found;
 }
 
 /** Writes the worksheet down and queues its computation. */
@@ -62,7 +62,7 @@ async function propose(context: Context, person: SignedIn, body: ProposeBody): P
 
 /** Where nobody computes it, it is cancelled at once; else when the computation looks up next. */
 async function cancel(context: Context, person: SignedIn, id: string | undefined): Promise<Worksheet> {
-  const { key } = await find(context, id);
+  const key = Number((await find(context, id)).id);
   await inTransaction(context.db, async (tx) => {
     const change = (await nobodyComputes(tx, key))
       ? { state: 'cancelled' as const, cancelAsked: true, done: 0, endedAt: context.now() }
@@ -86,23 +86,24 @@ async function cancel(context: Context, person: SignedIn, id: string | undefined
 
 async function discard(context: Context, person: SignedIn, id: string | undefined): Promise<void> {
   const found = await find(context, id);
+  const key = Number(found.id);
   await inTransaction(context.db, async (tx) => {
     const [ended] = await tx
       .select({ state: worksheets.state })
       .from(worksheets)
-      .where(and(eq(worksheets.id, found.key), inArray(worksheets.state, ['draft', 'failed', 'cancelled'])))
+      .where(and(eq(worksheets.id, key), inArray(worksheets.state, ['draft', 'failed', 'cancelled'])))
       .for('no key update');
     if (!ended) throw refused('worksheet_under_way', { state: WORKSHEET_STATE_NAMES[found.state] });
     for (const table of [worksheetPrices, worksheetLists])
-      await tx.delete(table).where(eq(table.worksheetId, found.key));
-    await tx.delete(worksheets).where(eq(worksheets.id, found.key));
+      await tx.delete(table).where(eq(table.worksheetId, key));
+    await tx.delete(worksheets).where(eq(worksheets.id, key));
     const { reason, day, madeBy, lists } = found;
     await audit(tx, {
       at: context.now(),
       personId: person.id,
       action: 'discarded a worksheet',
       subject: SUBJECT,
-      subjectId: String(found.key),
+      subjectId: found.id,
       before: { reason, day, madeBy, lists },
     });
   });
@@ -112,7 +113,7 @@ export const worksheetRoutes = [
   route(declared.all, ({ context }) => readWorksheets(context.db)),
   route(declared.one, ({ context, params }) => find(context, params['id'])),
   route(declared.prices, async ({ context, params, query }) => {
-    const { key, lists } = await find(context, params['id']);
+    const { id: key, lists } = await find(context, params['id']);
     const id = recordId('The price list', params['list']);
     const list = lists.find((l) => l.list === String(id));
     if (!list) throw refused('not_found', { what: 'On this worksheet the price list', id: String(id) });
@@ -124,7 +125,7 @@ export const worksheetRoutes = [
         { faults: [{ path: 'shows', message: `must be one of ${WORKSHEET_SHOWS.join(', ')}` }] },
       );
     const from = /^\d{1,9}$/.test(query['from'] ?? '') ? Number(query['from']) : 0;
-    return readPrices(context.db, key, { id, decimals: list.decimals }, shows, from);
+    return readPrices(context.db, Number(key), { id, decimals: list.decimals }, shows, from);
   }),
   route(declared.propose, ({ context, person, body }) => propose(context, person, body)),
   route(declared.cancel, ({ context, person, params }) => cancel(context, person, params['id'])),

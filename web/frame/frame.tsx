@@ -1,40 +1,12 @@
-import {
-  BookOpenText,
-  CalendarCheck,
-  CircleHelp,
-  ClipboardList,
-  Coins,
-  FileText,
-  ListChecks,
-  ListOrdered,
-  NotebookPen,
-  Package,
-  Ruler,
-  Settings,
-} from 'lucide-react';
+import { Settings } from 'lucide-react';
 import { type ReactNode, useEffect, useState } from 'react';
 import { NavLink, useLocation, useSearchParams } from 'react-router';
 import { Toaster } from 'sonner';
-import type { Right } from '#contract/people.ts';
 import { useSignedIn } from '../people/use-me.ts';
+import { PLACES } from './places.ts';
 import { Search } from './search.tsx';
 import { Shortcuts } from './shortcuts.tsx';
 import { TopLine } from './top-line.tsx';
-
-/** The places in the order of the work; a person sees those that are theirs. */
-const PLACES: readonly { to: string; title: string; Icon: typeof Coins; right: Right; key: string }[] = [
-  { to: '/today', title: 'Today', Icon: CalendarCheck, right: 'read', key: 't' },
-  { to: '/costs', title: 'Costs', Icon: Coins, right: 'see_cost', key: 'c' },
-  { to: '/items', title: 'Items', Icon: Package, right: 'read', key: 'i' },
-  { to: '/recipes', title: 'Recipes', Icon: NotebookPen, right: 'see_cost', key: 'r' },
-  { to: '/ladders', title: 'Ladders', Icon: Ruler, right: 'see_cost', key: 'a' },
-  { to: '/lists', title: 'Price lists', Icon: ListOrdered, right: 'read', key: 'p' },
-  { to: '/worksheets', title: 'Worksheets', Icon: ClipboardList, right: 'see_cost', key: 'w' },
-  { to: '/findings', title: 'Findings', Icon: ListChecks, right: 'see_cost', key: 'n' },
-  { to: '/quotes', title: 'Quotes', Icon: FileText, right: 'read', key: 'q' },
-  { to: '/price-check', title: 'Price check', Icon: CircleHelp, right: 'read', key: 'k' },
-  { to: '/ledger', title: 'Ledger', Icon: BookOpenText, right: 'read', key: 'l' },
-];
 
 const inField = (target: EventTarget | null) =>
   target instanceof HTMLElement &&

@@ -1,17 +1,12 @@
 import { Command } from 'cmdk';
 import { useDeferredValue, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
-import type { Right } from '#contract/people.ts';
 import { todayApi } from '../today/endpoints.ts';
 import { useSignedIn } from '../people/use-me.ts';
+import { ASIDE, PLACES } from './places.ts';
 import { VIEWS } from '../setup/views.ts';
 
-const ACTIONS = [
-  { title: 'Write a quote', to: '/quotes/new', right: 'write_quotes' },
-  { title: 'Bring in a cost sheet', to: '/costs?bring=1', right: 'take_costs' },
-  { title: 'Check a price', to: '/price-check', right: 'read' },
-  { title: 'Look into the ledger', to: '/ledger', right: 'read' },
-] as const satisfies readonly { title: string; to: string; right: Right }[];
+const ACTIONS = PLACES.flatMap((p) => p.actions ?? []);
 
 const row = 'flex items-baseline justify-between gap-4 px-4 py-1.5 aria-selected:bg-chosen';
 
@@ -40,7 +35,7 @@ export function Search({
     const registers = VIEWS.filter((v) => me.rights.has(v.right));
     const all = [
       ...ACTIONS.filter((a) => me.rights.has(a.right)),
-      ...places.map((p) => ({ title: `Go to ${p.title}`, to: p.to })),
+      ...[...places, ...ASIDE].map((p) => ({ title: `Go to ${p.title}`, to: p.to })),
       ...registers.map((v) => ({ title: `Set up: ${v.title}`, to: `/setup/${v.name}` })),
       ...registers
         .filter((v) => me.rights.has(v.changeRight) && !v.single)

@@ -7,6 +7,7 @@ import { useSignedIn } from '../people/use-me.ts';
 import type { State } from '../store.ts';
 import { DateField } from '../kit/date-field.tsx';
 import { FORMS, type NumberForm } from '../kit/number-form.ts';
+import { ASIDE } from './places.ts';
 import { preferences } from './preferences.ts';
 import { useDay } from './day.ts';
 
@@ -96,9 +97,11 @@ function PersonMenu({ name, role, onHelp }: { name: string; role: string; onHelp
           <DropdownMenu.Item className={item} onSelect={onHelp}>
             Keys <kbd>?</kbd>
           </DropdownMenu.Item>
-          <DropdownMenu.Item className={item} onSelect={() => void navigate('/account')}>
-            Password and sessions
-          </DropdownMenu.Item>
+          {ASIDE.map(({ to, title }) => (
+            <DropdownMenu.Item key={to} className={item} onSelect={() => void navigate(to)}>
+              {title}
+            </DropdownMenu.Item>
+          ))}
           <DropdownMenu.Separator className="my-1 border-t border-rule" />
           <DropdownMenu.Item className={item} onSelect={() => void leave()}>
             Sign out

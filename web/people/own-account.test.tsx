@@ -11,7 +11,7 @@ const session = (id: string, current: boolean) => ({
   address: current ? '192.0.2.7' : '198.51.100.4',
   browser: 'Some browser',
 });
-const answers = { 'GET /me/sessions': [session('a', true), session('b', false)] };
+const answers = { 'GET /me/keys': [], 'GET /me/sessions': [session('a', true), session('b', false)] };
 
 it('a password that is refused says why beside its field, and stays typed', async () => {
   const user = userEvent.setup();

@@ -5,6 +5,7 @@ import { problemOf } from '../api.ts';
 import { Button, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
 import { showMoment } from '../kit/number-form.ts';
 import { useNumberForm } from '../frame/preferences.ts';
+import { AccessKeys } from './access-keys.tsx';
 import { useSignedIn } from './use-me.ts';
 
 /** The own password, and every place where one is signed in. */
@@ -12,9 +13,10 @@ export function OwnAccount() {
   const me = useSignedIn();
   return (
     <>
-      <ViewHead title="Password and sessions" about={`${me.name} · ${me.role}`} />
+      <ViewHead title="Password, keys and sessions" about={`${me.name} · ${me.role}`} />
       <div className="min-h-0 flex-1 overflow-auto px-5 py-3">
         <PasswordForm />
+        <AccessKeys />
         <Sessions />
       </div>
     </>
