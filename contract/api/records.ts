@@ -31,14 +31,14 @@ export function recordRoutes(kind: KeptKind) {
   const change = { right: kind.changeRight, changes: [topic] } as const;
   const versioned = kind.body.concat(object(expected));
   return {
-    all: get(path, `Every ${one}`, 'records', { right: kind.readRight, reads: [topic] }),
-    add: kind.single ? null : post(path, `Adds a ${one}`, 'record', { ...change, body: kind.body }),
-    change: put(`${path}/:id`, `Changes a ${one}, against the version that was seen`, 'record', {
+    all: get(path, `All of: ${one}`, 'records', { right: kind.readRight, reads: [topic] }),
+    add: kind.single ? null : post(path, `Adds: ${one}`, 'record', { ...change, body: kind.body }),
+    change: put(`${path}/:id`, `Changes: ${one}, against the version that was seen`, 'record', {
       ...change,
       body: versioned,
     }),
     remove: kind.removable
-      ? remove(`${path}/:id`, `Removes a ${one} that nothing points to`, 'removed', {
+      ? remove(`${path}/:id`, `Removes: ${one} that nothing points to`, 'removed', {
           ...change,
           body: object(expected),
         })
