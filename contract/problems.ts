@@ -67,6 +67,21 @@ export const PROBLEMS = {
     status: 403,
     text: 'A quote is approved by another person than those who wrote it, changed it last, or asked for approval.',
   },
+  quote_not_issued: { status: 409, text: 'The quote is {state}: only an issued quote is accepted.' },
+  quote_not_accepted: {
+    status: 409,
+    text: 'The quote is {state}: only an accepted quote is changed by change orders.',
+  },
+  quote_terms_gone: {
+    status: 409,
+    text: 'What this quote was priced from was not kept, and today it comes to another sum: copy it and issue it anew.',
+  },
+  no_change_draft: { status: 409, text: 'There is no draft of a change order.' },
+  change_refused: { status: 422, text: 'A floor or a rule refuses this change.' },
+  change_needs_second: {
+    status: 403,
+    text: 'This change breaks a floor or a rule asks: it is issued by a second person who may approve.',
+  },
   quote_expired: { status: 422, text: 'The quote was valid until {day}: give it a later day before it is issued.' },
   propose_in_the_past: {
     status: 422,

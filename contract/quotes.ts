@@ -1,20 +1,24 @@
 import type { Step } from '#core/buildup/steps.ts';
-import { type InferType, array, object, string } from 'yup';
-import { dayText, decimalText, idText, optional, positiveText, wholeNumber, text } from './fields.ts';
+import { type InferType, array, boolean, object, string } from 'yup';
+import { dayText, decimalText, idText, optional, positiveText, priceText, wholeNumber, text } from './fields.ts';
 
-export const quoteBody = object({
-  customer: idText().required('Choose a customer'),
-  list: optional(idText()),
-  listReason: optional(text().max(200)),
-  validUntil: optional(dayText()),
-  note: text().default('').max(2000),
-  lines: array(
+const countryText = () =>
+  text().matches(/^[A-Z]{2}$/, { message: 'must be a country code such as NO', excludeEmptyString: true });
+const section = () => text().max(80);
+
+/** The lines of a quote. */
+export const quoteLines = () =>
+  array(
     object({
       item: idText().required(),
       pack: idText().required(),
       quantity: positiveText().required(),
+      /** The part of the quote it stands in. */
+      section: optional(section()),
       reductionKind: optional(string().oneOf(['percent_off', 'amount_off', 'price'] as const)),
       reductionValue: optional(positiveText()),
+      /** Goods for nothing are meant. */
+      zeroConfirmed: boolean().default(false),
     })
       .noUnknown()
       .test('reduction', '', function (line) {
@@ -26,9 +30,53 @@ export const quoteBody = object({
       }),
   )
     .required()
-    .max(2000),
+    .max(2000);
+
+/** Proportional charges on a quote: on all its lines or on those of some sections; for how many months or years. */
+export const quoteCharges = () =>
+  array(
+    object({
+      charge: idText().required(),
+      sections: array(section().required()).max(100).default([]),
+      periods: optional(priceText()),
+    }).noUnknown(),
+  )
+    .max(50)
+    .default([]);
+
+/** A reduction on the goods of the whole quote, or of some of its sections: per cent, or an amount as the list shows prices. */
+export const wholeReduction = () =>
+  object({
+    kind: string()
+      .oneOf(['percent_off', 'amount_off'] as const)
+      .required(),
+    value: positiveText().required(),
+    sections: array(section().required()).max(100).default([]),
+  })
+    .noUnknown()
+    .nullable()
+    .default(null);
+
+export const quoteBody = object({
+  customer: idText().required('Choose a customer'),
+  /** Where the goods go; empty: the customer's country. */
+  country: optional(countryText()),
+  /** Goes before the country's own region, and then needs its reason. */
+  region: optional(idText()),
+  regionReason: optional(text().max(200)),
+  channel: optional(text().max(120)),
+  list: optional(idText()),
+  listReason: optional(text().max(200)),
+  validUntil: optional(dayText()),
+  note: text().default('').max(2000),
+  lines: quoteLines(),
+  charges: quoteCharges(),
+  reduction: wholeReduction(),
+  /** What the customer was told it would come to, tax in, in the quote's currency: stands beside the sum, never in it. */
+  estimate: optional(positiveText()),
 }).noUnknown();
 export type QuoteBody = InferType<typeof quoteBody>;
+export type QuoteLineBody = QuoteBody['lines'][number];
 
 export const changeQuoteBody = quoteBody.concat(object({ version: wholeNumber().required() }));
 export const versionBody = object({ version: wholeNumber().required() }).noUnknown();
@@ -68,6 +116,16 @@ export interface QuoteLineFigures {
   struck: string | null;
   /** Rules that ask for approval, by name. */
   asks: string[];
+  /** Floors that could not be held against the price, and why. */
+  floorsNotApplied: { name: string; why: string }[];
+  /** Of a reduction on the whole quote, as the list shows prices; null: none. */
+  shareOfReduction: string | null;
+  /** Net of tax and deposit; null: no price. */
+  netTotal: string | null;
+  /** Net total less landed cost; only for those who may see costs. */
+  profit: string | null;
+  /** Why an earlier price that a rule proposes is not shown; null: it is, or none is proposed. */
+  notStruck: string | null;
   /** Rules that refuse the line, in words; a floor that refuses it stands in `broken`. */
   refused: string[];
   breakWords: string | null;
@@ -77,13 +135,40 @@ export interface QuoteLineFigures {
   steps: readonly Step[];
 }
 
+/** A line of a quote that is no item; amounts as the list shows prices. */
+export interface ShownCharge {
+  id: string;
+  name: string;
+  kind: 'proportional' | 'rule';
+  total: string;
+  net: string;
+  taxPercent: string;
+  /** Net total of what it covers; null: a rule added it. */
+  covered: string | null;
+  /** What it was worked out with; null: a rule added it. */
+  terms: {
+    percent: string;
+    least: string | null;
+    most: string | null;
+    sections: string[];
+    periods: string | null;
+  } | null;
+  /** What rate, least and most are for; the total is for all periods. */
+  period: 'month' | 'year' | null;
+  steps: readonly Step[];
+}
+
 export interface QuoteFigures {
   currency: string;
   taxIn: boolean;
   decimals: number;
   lines: QuoteLineFigures[];
   /** Lines that are no item, as the list shows prices. */
-  charges: { name: string; total: string; taxPercent: string }[];
+  charges: ShownCharge[];
+  /** What was asked off the whole, and what could be given within the floors (null: not for who may not see costs); as the list shows prices. */
+  reduction: { asked: string; given: string; possible: string | null; goods: string; refused: string | null } | null;
+  /** Net sales less landed cost over the lines whose cost is known; only for those who may see costs. */
+  profit: string | null;
   linesTotal: string;
   taxes: { percent: string; net: string; tax: string }[];
   net: string;
@@ -92,12 +177,13 @@ export interface QuoteFigures {
   outcome: 'fine' | 'asks_approval' | 'refused' | 'incomplete';
 }
 
-export type QuoteState = 'draft' | 'waiting' | 'approved' | 'issued';
+export type QuoteState = 'draft' | 'waiting' | 'approved' | 'issued' | 'accepted';
 export const QUOTE_STATE_NAMES: Record<QuoteState, string> = {
   draft: 'draft',
   waiting: 'waiting for approval',
   approved: 'approved',
   issued: 'issued',
+  accepted: 'accepted',
 };
 
 export interface QuoteSummary {
@@ -112,6 +198,27 @@ export interface QuoteSummary {
   writtenBy: string;
 }
 
+/** A line as it was written. */
+export interface WrittenLine {
+  item: string;
+  pack: string;
+  quantity: string;
+  section: string | null;
+  reductionKind: 'percent_off' | 'amount_off' | 'price' | null;
+  reductionValue: string | null;
+  zeroConfirmed: boolean;
+}
+export interface WrittenCharge {
+  charge: string;
+  sections: string[];
+  periods: string | null;
+}
+export interface WrittenReduction {
+  kind: 'percent_off' | 'amount_off';
+  value: string;
+  sections: string[];
+}
+
 export interface QuoteView extends QuoteSummary {
   group: string | null;
   groupName: string | null;
@@ -121,13 +228,16 @@ export interface QuoteView extends QuoteSummary {
   listReason: string | null;
   validUntil: string | null;
   note: string;
-  lines: {
-    item: string;
-    pack: string;
-    quantity: string;
-    reductionKind: 'percent_off' | 'amount_off' | 'price' | null;
-    reductionValue: string | null;
-  }[];
+  country: string | null;
+  region: string | null;
+  /** The region the goods go to, by its country or by hand; null: none is known. */
+  regionName: string | null;
+  regionReason: string | null;
+  channel: string | null;
+  lines: WrittenLine[];
+  charges: WrittenCharge[];
+  reduction: WrittenReduction | null;
+  estimate: string | null;
   figures: QuoteFigures;
   decisions: { decision: 'approved' | 'declined'; note: string; by: string; at: string; version: number }[];
   writtenById: string;
@@ -138,6 +248,8 @@ export interface QuoteView extends QuoteSummary {
 /** A quote that is being written: nothing of it is kept. */
 export interface QuoteTried {
   list: string;
+  listWhy: string;
+  regionName: string | null;
   figures: QuoteFigures;
 }
 
@@ -147,9 +259,7 @@ export const priceCheckBody = object({
   /** Instead of the customer's own groups. */
   group: optional(idText()),
   /** Where the goods go; empty: the customer's country. */
-  country: optional(
-    text().matches(/^[A-Z]{2}$/, { message: 'must be a country code such as NO', excludeEmptyString: true }),
-  ),
+  country: optional(countryText()),
   channel: optional(text().max(120)),
   item: idText().required(),
   pack: idText().required(),

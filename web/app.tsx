@@ -11,6 +11,7 @@ import { ListView } from './lists/list-view.tsx';
 import { OwnAccount } from './people/own-account.tsx';
 import { SignIn } from './people/sign-in.tsx';
 import { useMe } from './people/use-me.ts';
+import { ChangeOrders } from './quotes/change-orders.tsx';
 import { PriceCheck } from './quotes/price-check.tsx';
 import { QuoteEditor } from './quotes/quote-editor.tsx';
 import { Quotes } from './quotes/quotes.tsx';
@@ -47,6 +48,7 @@ export function App() {
         <Route path="/findings" element={<FindingsView />} />
         <Route path="/quotes" element={<Quotes />} />
         <Route path="/quotes/:id" element={<QuoteEditor />} />
+        <Route path="/quotes/:id/changes" element={<ChangeOrders />} />
         <Route path="/price-check" element={<PriceCheck />} />
         <Route path="/ledger" element={<Ledger />} />
         <Route path="/ledger/:id" element={<PostingView />} />

@@ -1,3 +1,4 @@
+import type { ChainView } from '../change-orders.ts';
 import type { SheetSummary, SheetView } from '../costs.ts';
 import type { Findings } from '../findings.ts';
 import type { ItemCost, ItemRow } from '../items.ts';
@@ -21,6 +22,7 @@ export interface Answers {
   audience: ListAudience;
   audit: AuditRow[];
   build_up: BuildUp;
+  chain: ChainView;
   changed: { items: number };
   cost_kept: { id: string };
   cost_released: { released: boolean };

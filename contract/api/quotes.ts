@@ -1,5 +1,6 @@
 import { changeQuoteBody, decideBody, priceCheckBody, quoteBody, versionBody } from '../quotes.ts';
-import { FIGURES, get, post, put } from './declare.ts';
+import { acceptBody, changeOrderBody, keepChangeBody } from '../change-orders.ts';
+import { FIGURES, get, post, put, remove } from './declare.ts';
 
 export const quoteRoutes = {
   all: get('/quotes', 'Quotes, the newest first', 'quotes', { right: 'read', reads: ['quotes'] }),
@@ -35,5 +36,44 @@ export const quoteRoutes = {
     right: 'read',
     body: priceCheckBody,
     reads: FIGURES,
+  }),
+  accept: post(
+    '/quotes/:id/accept',
+    'Writes down that the customer accepted; its terms are kept from then on',
+    'chain',
+    {
+      right: 'write_quotes',
+      body: acceptBody,
+      changes: ['quotes'],
+    },
+  ),
+  chain: get('/quotes/:id/changes', 'An accepted quote with every change to it: was, will be, difference', 'chain', {
+    right: 'read',
+    reads: ['quotes'],
+  }),
+  tryChange: post(
+    '/quotes/:id/changes/figures',
+    'The chain with a change that is being written; nothing is kept',
+    'chain',
+    {
+      right: 'write_quotes',
+      body: changeOrderBody,
+      reads: ['quotes', ...FIGURES],
+    },
+  ),
+  keepChange: put('/quotes/:id/changes/draft', 'Keeps the draft of a change order', 'chain', {
+    right: 'write_quotes',
+    body: keepChangeBody,
+    changes: ['quotes'],
+  }),
+  dropChange: remove('/quotes/:id/changes/draft', 'Drops the draft of a change order', 'chain', {
+    right: 'write_quotes',
+    body: versionBody,
+    changes: ['quotes'],
+  }),
+  issueChange: post('/quotes/:id/changes/issue', 'Issues the draft: its figures stay as they are', 'chain', {
+    right: 'read',
+    body: versionBody,
+    changes: ['quotes'],
   }),
 } as const;

@@ -90,7 +90,12 @@ const NOTHING: Charged = { total: ZERO, byRate: [] };
  * state less what all earlier documents charged, for the goods together and for every proportional charge by itself.
  * Without credits a part never asks less than it has charged. docs/arithmetic.md, "Change orders".
  */
-export function priceChain(ws: Prepared, q: ChainQuestion): Outcome<readonly ChainDocument[]> {
+export function priceChain(
+  ws: Prepared,
+  q: ChainQuestion,
+  /** What counts for a change under the terms of its own day, where that is another state than `ws`. */
+  ofChange: (change: ChangeQuestion) => Prepared = () => ws,
+): Outcome<readonly ChainDocument[]> {
   const first = priceQuote(ws, q.accepted);
   if (!first.ok) return first;
   const frozen = frozenCharges(first.value);
@@ -104,9 +109,10 @@ export function priceChain(ws: Prepared, q: ChainQuestion): Outcome<readonly Cha
     if (change.charges) charges = change.charges.map((c) => ({ ...frozen.find((f) => f.charge === c.charge), ...c }));
     const told = change.reduction !== undefined;
     if (told) reduction = change.reduction ?? null;
-    const state = priceQuote(ws, {
+    const own = change.terms === 'today';
+    const state = priceQuote(own ? ofChange(change) : ws, {
       ...q.accepted,
-      day: change.terms === 'today' ? change.day : q.accepted.day,
+      day: own ? change.day : q.accepted.day,
       lines: change.lines,
       charges,
       reduction,

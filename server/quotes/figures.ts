@@ -1,11 +1,11 @@
-import type { QuoteFigures, QuoteLineFigures } from '#contract/quotes.ts';
+import type { QuoteFigures, QuoteLineFigures, ShownCharge } from '#contract/quotes.ts';
 import type { Step } from '#core/buildup/steps.ts';
 import { minorUnits } from '#core/numbers/currency.ts';
-import { type Dec, dec, money, plain, roundHalfUp, roundUp } from '#core/numbers/decimal.ts';
+import { type Dec, dec, money, plain, roundDown, roundHalfUp, roundUp } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
 import { bandsOf, breakTableFor } from '#core/quotes/breaks.ts';
 import { priceQuote } from '#core/quotes/price-quote.ts';
-import type { QuoteQuestion } from '#core/quotes/questions.ts';
+import type { PricedCharge, PricedLine, PricedQuote, QuoteQuestion } from '#core/quotes/questions.ts';
 import type { Prepared } from '#core/workspace/index.ts';
 import { refusedFor } from '../platform/refused.ts';
 
@@ -15,12 +15,17 @@ const twoPlaces = (d: Dec | null): string | null => (d ? roundHalfUp(d, 2).toFix
 export function quoteFigures(ws: Prepared, q: QuoteQuestion): QuoteFigures {
   const priced = priceQuote(ws, q);
   if (!priced.ok) throw refusedFor(priced.reason);
-  const list = ws.lists.get(priced.value.list)!;
+  return figuresOf(ws, q, priced.value);
+}
+
+/** The figures of a quote that was priced, in the form that travels. `q`: what was asked. */
+export function figuresOf(ws: Prepared, q: Pick<QuoteQuestion, 'list' | 'lines'>, p: PricedQuote): QuoteFigures {
+  const list = ws.lists.get(p.list)!;
   const decimals = ws.decimalsOf(list);
   const digits = minorUnits(list.currency);
   const unit = (d: Dec) => money(d, decimals);
   const total = (d: Dec) => money(d, digits);
-  const lines = priced.value.lines.map(({ priced: line }, n): QuoteLineFigures => {
+  const lines = p.lines.map(({ priced: line }, n): QuoteLineFigures => {
     const asked = q.lines[n]!;
     const item = ws.items.get(asked.item);
     const pack = item?.packs.find((p) => p.id === asked.pack);
@@ -54,6 +59,11 @@ export function quoteFigures(ws: Prepared, q: QuoteQuestion): QuoteFigures {
       dearerThanUsual: v.dearerThanUsual && unit(v.dearerThanUsual),
       struck: v.struck?.shown && v.struck.price ? unit(v.struck.price) : null,
       asks: [...v.asks],
+      notStruck: v.struck && !v.struck.shown ? v.struck.why : null,
+      floorsNotApplied: v.floorsNotApplied.map(({ name, why }) => ({ name, why })),
+      shareOfReduction: v.shareOfReduction.isZero() ? null : total(v.shareOfReduction),
+      netTotal: total(roundHalfUp(v.netTotal, digits)),
+      profit: v.profit && total(roundHalfUp(v.profit, digits)),
       refused: v.refused.filter((r) => r.code !== 'floor_refuses').map(wording),
       listPrice: unit(v.listPrice),
       total: total(v.total),
@@ -74,13 +84,31 @@ export function quoteFigures(ws: Prepared, q: QuoteQuestion): QuoteFigures {
       buyMore: v.buyMore && { buy: plain(v.buyMore.buy), saves: total(roundHalfUp(v.buyMore.saves, digits)) },
     };
   });
-  const p = priced.value;
   return {
     currency: p.currency,
     taxIn: p.taxIn,
     decimals,
     lines,
-    charges: p.charges.map((c) => ({ name: c.name, total: total(c.total), taxPercent: c.taxPercent })),
+    charges: p.charges.map((c) => ({
+      id: c.id,
+      name: c.name,
+      kind: c.kind,
+      total: total(c.total),
+      net: total(roundHalfUp(c.net, digits)),
+      taxPercent: c.taxPercent,
+      covered: c.covered && total(roundHalfUp(c.covered, digits)),
+      terms: c.terms && { ...c.terms, sections: [...(c.terms.sections ?? [])] },
+      period: c.period,
+      steps: c.steps,
+    })),
+    reduction: p.reduction && {
+      asked: total(roundHalfUp(p.reduction.asked, digits)),
+      given: total(roundHalfUp(p.reduction.given, digits)),
+      possible: total(roundDown(p.reduction.possible, digits)),
+      goods: total(roundHalfUp(p.reduction.goods, digits)),
+      refused: p.reduction.refused && wording(p.reduction.refused),
+    },
+    profit: p.profit && total(roundHalfUp(p.profit, digits)),
     linesTotal: total(p.linesTotal),
     net: total(p.net),
     toPay: total(p.toPay),
@@ -98,14 +126,25 @@ const NOTHING_MORE = {
   struck: null,
   asks: [],
   refused: [],
+  notStruck: null,
+  floorsNotApplied: [],
+  shareOfReduction: null,
+  netTotal: null,
+  profit: null,
 } satisfies Partial<QuoteLineFigures>;
+
+const A_CHARGE = { kind: 'proportional', covered: null, terms: null, period: null, steps: [] } as const;
 
 /** Figures that were kept by an earlier release, with what they could not say yet. */
 export const asNow = (kept: QuoteFigures): QuoteFigures => ({
+  ...NOT_SAID_YET,
   ...kept,
-  charges: (kept.charges as QuoteFigures['charges'] | undefined) ?? [],
+  charges: ((kept.charges as QuoteFigures['charges'] | undefined) ?? []).map((c, n) =>
+    Object.assign({ ...A_CHARGE, id: String(n), net: c.total }, c),
+  ),
   lines: kept.lines.map((l) => ({ ...NOTHING_MORE, ...l })),
 });
+const NOT_SAID_YET: Partial<QuoteFigures> = { reduction: null, profit: null };
 
 /** The breaks of a line in words: "from 50: 3.90, from 200: 3.45 (one price for all units)". */
 function breakWords(ws: Prepared, list: string, itemId: string, pack: string, unit: (d: Dec) => string): string | null {
@@ -147,12 +186,23 @@ export function withoutCost(figures: QuoteFigures, showsCostFloors: boolean): Qu
   return {
     ...figures,
     margin: null,
+    profit: null,
+    // how much could be given shows how far away the floors are
+    reduction:
+      figures.reduction && !showsCostFloors
+        ? {
+            ...figures.reduction,
+            possible: null,
+            refused: figures.reduction.refused && 'it is more than the floors leave',
+          }
+        : figures.reduction,
     lines: figures.lines.map((l) => {
       const hidden = !showsCostFloors && (l.broken?.fromCost ?? false);
       const steps = l.steps.filter((s) => !COST_STEPS.has(s.kind));
       return {
         ...l,
         margin: null,
+        profit: null,
         broken: l.broken && hidden ? { ...l.broken, least: null, short: null } : l.broken,
         steps: showsCostFloors ? steps : steps.map((s) => (s.kind === 'floor' ? withoutFloors(s, hidden) : s)),
       };
@@ -169,3 +219,21 @@ function withoutFloors(step: Step, hidden: boolean): Step {
     ...(lost ? { lost: lost.map(({ name, why }) => ({ name, why })) } : {}),
   };
 }
+
+/** What the core answers and is shown under another name, or not at all; a field that is named nowhere does not compile. */
+type Elsewhere =
+  // the answer's line stands for it
+  | 'id'
+  | 'list'
+  // is shown as net, tax and margin
+  | 'taxed'
+  | 'costTotal'
+  // is shown as `broken`
+  | 'brokenFloor'
+  | 'priced';
+type Missing<Core, Shown> = Exclude<keyof Core, keyof Shown | Elsewhere>;
+const nothingLeftOut: Record<
+  Missing<PricedLine, QuoteLineFigures> | Missing<PricedQuote, QuoteFigures> | Missing<PricedCharge, ShownCharge>,
+  never
+> = {};
+void nothingLeftOut;

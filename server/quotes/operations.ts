@@ -8,11 +8,21 @@ import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import type { Prepared } from '#core/workspace/index.ts';
 import { workspaceIn } from '../workspace/load-workspace.ts';
+import { keepTerms } from './kept-terms.ts';
 import { asNow, quoteFigures } from './figures.ts';
-import { type LineRow, type QuoteRow, findQuote, listFor, questionOf, writeQuoteLines } from './store.ts';
+import {
+  type LineRow,
+  type QuoteRow,
+  bodyOf,
+  findQuote,
+  listFor,
+  questionOf,
+  termsOf,
+  writeQuoteLines,
+} from './store.ts';
 import { quoteDecisions, quotes } from './tables.ts';
 
-async function log(
+export async function log(
   context: Context,
   tx: Tx,
   person: SignedIn,
@@ -53,6 +63,7 @@ export async function writeQuote(context: Context, person: SignedIn, day: string
         day,
         validUntil: body.validUntil,
         note: body.note,
+        terms: termsOf(body),
         writtenBy: person.id,
         changedBy: person.id,
         writtenAt: context.now(),
@@ -64,7 +75,7 @@ export async function writeQuote(context: Context, person: SignedIn, day: string
   });
 }
 
-function expect(quote: QuoteRow, version: number): void {
+export function expectVersion(quote: QuoteRow, version: number): void {
   if (quote.version !== version)
     throw refused(
       'changed_meanwhile',
@@ -73,8 +84,11 @@ function expect(quote: QuoteRow, version: number): void {
     );
 }
 
+/** Whether the customer has it: then it stays as it is. */
+const isOut = (quote: QuoteRow): boolean => quote.state === 'issued' || quote.state === 'accepted';
+
 /** Another's quote is for those who have the right to it. */
-function mayWorkOn(person: SignedIn, quote: QuoteRow): void {
+export function mayWorkOn(person: SignedIn, quote: QuoteRow): void {
   if (quote.writtenBy !== person.id && !person.rights.has('write_others_quotes'))
     throw refused('right_missing', { right: RIGHT_NAMES.write_others_quotes });
 }
@@ -93,8 +107,8 @@ export async function changeQuote(
     const { ws } = await workspaceIn(tx, context.db, day);
     const list = listFor(ws, body, day);
     mayWorkOn(person, quote);
-    if (quote.state === 'issued') throw refused('quote_not_draft', { state: QUOTE_STATE_NAMES[quote.state] });
-    expect(quote, version);
+    if (isOut(quote)) throw refused('quote_not_draft', { state: QUOTE_STATE_NAMES[quote.state] });
+    expectVersion(quote, version);
     await tx
       .update(quotes)
       .set({
@@ -103,6 +117,7 @@ export async function changeQuote(
         listReason: body.list === null ? null : body.listReason,
         validUntil: body.validUntil,
         note: body.note,
+        terms: termsOf(body),
         state: 'draft',
         asked: null,
         askedBy: null,
@@ -111,15 +126,7 @@ export async function changeQuote(
       })
       .where(eq(quotes.id, id));
     await writeQuoteLines(tx, id, body);
-    await log(
-      context,
-      tx,
-      person,
-      'changed a quote',
-      id,
-      { state: quote.state, lines: lines.map(({ quoteId: _, ...l }) => l) },
-      { lines: body.lines },
-    );
+    await log(context, tx, person, 'changed a quote', id, { state: quote.state, ...bodyOf(quote, lines) }, body);
   });
 }
 
@@ -137,8 +144,8 @@ export async function advanceQuote(
   await inTransaction(context.db, async (tx) => {
     const { quote, lines } = await findQuote(tx, id, true);
     mayWorkOn(person, quote);
-    expect(quote, version);
-    if (quote.state === 'issued' || (action === 'ask' && quote.state !== 'draft'))
+    expectVersion(quote, version);
+    if (isOut(quote) || (action === 'ask' && quote.state !== 'draft'))
       throw refused('quote_not_draft', { state: QUOTE_STATE_NAMES[quote.state] });
     const { ws } = await workspaceIn(tx, context.db, day);
     const figures = figuresNow(ws, quote, lines, day);
@@ -159,7 +166,19 @@ export async function advanceQuote(
       throw refused('quote_figures_moved');
     await tx
       .update(quotes)
-      .set({ state: 'issued', issued: figures, issuedAt: context.now(), version: version + 1 })
+      .set({
+        state: 'issued',
+        issued: figures,
+        issuedAt: context.now(),
+        issuedOn: day,
+        kept: await keepTerms(
+          tx,
+          ws,
+          lines.map((l) => String(l.itemId)),
+          String(quote.customerId),
+        ),
+        version: version + 1,
+      })
       .where(eq(quotes.id, id));
     await log(context, tx, person, 'issued a quote', id, null, {
       net: figures.net,
@@ -171,7 +190,8 @@ export async function advanceQuote(
 
 /** What a second person said yes to: every price and charge, every rule that asks, every broken floor and how far it is broken. Field by field: stored JSON does not keep the order of keys. */
 function whatIsApproved(figures: QuoteFigures): string {
-  const charges = asNow(figures).charges.map((c) => [c.name, c.total]);
+  const { reduction } = asNow(figures);
+  const charges = [...asNow(figures).charges.map((c) => [c.name, c.total]), reduction?.given];
   const lines = asNow(figures).lines.map((l) => [
     l.sku,
     l.quantity,
@@ -204,7 +224,7 @@ export async function decideQuote(
 ): Promise<void> {
   await inTransaction(context.db, async (tx) => {
     const { quote } = await findQuote(tx, id, true);
-    expect(quote, version);
+    expectVersion(quote, version);
     if (quote.state !== 'waiting') throw refused('quote_not_waiting');
     if ([quote.writtenBy, quote.changedBy, quote.askedBy].includes(person.id)) throw refused('own_quote');
     await tx

@@ -7,10 +7,13 @@ import { recordId } from '../setup/register.ts';
 import { readSettings } from '../setup/settings.ts';
 import { today } from '../workspace/asked-day.ts';
 import { type Loaded, workspaceOn } from '../workspace/load-workspace.ts';
+import type { ChainView } from '#contract/change-orders.ts';
+import { acceptQuote, dropChange, issueChange, keepChange, tryChange, viewChain } from './change-orders.ts';
 import { checkPrice } from './check-price.ts';
 import { quoteFigures, withoutCost } from './figures.ts';
 import { advanceQuote, changeQuote, decideQuote, writeQuote } from './operations.ts';
-import { listFor, listQuotes, viewQuote } from './store.ts';
+import { askedOf } from './question.ts';
+import { listFor, listQuotes, viewQuote, whereTo } from './store.ts';
 
 const quoteId = (asked: Pick<Asked, 'params'>) => recordId('The quote', asked.params['id']);
 const now = async (context: Context): Promise<Loaded> => workspaceOn(context.db, await today(context));
@@ -27,6 +30,19 @@ async function view({ context, person }: Pick<Asked, 'context' | 'person'>, id: 
   return { ...quote, figures: await seenBy(context, person, quote.figures) };
 }
 
+/** A chain whose figures are those that a person may see. */
+async function chainSeenBy(
+  { context, person }: Pick<Asked, 'context' | 'person'>,
+  view: ChainView,
+): Promise<ChainView> {
+  const documents = [];
+  for (const d of view.documents) documents.push({ ...d, figures: await seenBy(context, person, d.figures) });
+  return { ...view, documents };
+}
+
+const chain = async (asked: Pick<Asked, 'context' | 'person' | 'params'>): Promise<ChainView> =>
+  chainSeenBy(asked, await viewChain(asked.context, quoteId(asked), await today(asked.context)));
+
 export const quoteRoutes = [
   route(declared.all, ({ context }) => listQuotes(context.db)),
   route(declared.write, async (asked) =>
@@ -36,19 +52,9 @@ export const quoteRoutes = [
   route(declared.figures, async ({ context, person, body }) => {
     const { ws, day } = await now(context);
     const list = listFor(ws, { ...body, listReason: body.listReason ?? 'trying' }, day);
-    const figures = quoteFigures(ws, {
-      list,
-      buyer: { customer: body.customer },
-      day,
-      lines: body.lines.map((l, i) => ({
-        id: String(i),
-        item: l.item,
-        pack: l.pack,
-        quantity: l.quantity,
-        reduction: l.reductionKind && l.reductionValue ? { kind: l.reductionKind, value: l.reductionValue } : null,
-      })),
-    });
-    return { list, figures: await seenBy(context, person, figures) };
+    const figures = quoteFigures(ws, askedOf(ws, body, list, day));
+    const { listWhy, regionName } = whereTo(ws, body, day);
+    return { list, listWhy, regionName, figures: await seenBy(context, person, figures) };
   }),
   route(declared.one, (asked) => view(asked, quoteId(asked))),
   route(declared.change, async (asked) => {
@@ -99,5 +105,29 @@ export const quoteRoutes = [
       person.rights.has('see_cost'),
     );
     return { ...found, figures: await seenBy(context, person, found.figures) };
+  }),
+  route(declared.accept, async (asked) => {
+    const day = await today(asked.context);
+    await acceptQuote(asked.context, asked.person, quoteId(asked), day, asked.body);
+    return chain(asked);
+  }),
+  route(declared.chain, (asked) => chain(asked)),
+  route(declared.tryChange, async (asked) => {
+    const day = await today(asked.context);
+    return chainSeenBy(asked, await tryChange(asked.context, asked.person, quoteId(asked), day, asked.body));
+  }),
+  route(declared.keepChange, async (asked) => {
+    const { version, ...body } = asked.body;
+    await keepChange(asked.context, asked.person, quoteId(asked), await today(asked.context), version, body);
+    return chain(asked);
+  }),
+  route(declared.dropChange, async (asked) => {
+    await dropChange(asked.context, asked.person, quoteId(asked), asked.body.version);
+    return chain(asked);
+  }),
+  route(declared.issueChange, async (asked) => {
+    const day = await today(asked.context);
+    await issueChange(asked.context, asked.person, quoteId(asked), day, asked.body.version);
+    return chain(asked);
   }),
 ];

@@ -11,8 +11,10 @@ import { people } from '../people/tables.ts';
 import type { Queries, Tx } from '../platform/database.ts';
 import { refused, refusedFor } from '../platform/refused.ts';
 import { customers } from '../setup/tables.ts';
+import { keepLinks } from '../records/links.ts';
 import { asNow, quoteFigures } from './figures.ts';
-import { quoteDecisions, quoteLines, quotes } from './tables.ts';
+import { type BuyerTerms, askedOf, buyerTerms } from './question.ts';
+import { type QuoteTerms, quoteDecisions, quoteLines, quotes } from './tables.ts';
 
 export type QuoteRow = typeof quotes.$inferSelect;
 export type LineRow = typeof quoteLines.$inferSelect;
@@ -26,16 +28,17 @@ export async function findQuote(db: Queries, id: number, lock = false): Promise<
 }
 
 /** The list a customer buys from on a day, or why there is none. */
-function ownList(ws: Prepared, customer: string, day: string): Outcome<ChosenList> {
-  const buyer = buyerOf(ws, { customer });
+function ownList(ws: Prepared, q: BuyerTerms, day: string): Outcome<ChosenList> {
+  const buyer = buyerOf(ws, buyerTerms(ws, q));
   return buyer.ok ? chooseList(ws, buyer.value, day) : buyer;
 }
 
 /** The list that a quote is priced from: the customer's own, unless another was asked for with a reason. */
-export function listFor(ws: Prepared, body: Pick<QuoteBody, 'customer' | 'list' | 'listReason'>, day: string): string {
+export function listFor(ws: Prepared, body: BuyerTerms & Pick<QuoteBody, 'list' | 'listReason'>, day: string): string {
   const customer = ws.customers.get(body.customer);
   if (!customer) throw refused('not_found', { what: 'The customer', id: body.customer });
-  const own = ownList(ws, customer.id, day);
+  if (body.region && !ws.regions.has(body.region)) throw refused('not_found', { what: 'The region', id: body.region });
+  const own = ownList(ws, body, day);
   if (body.list === null) {
     if (!own.ok) throw refusedFor(own.reason);
     return own.value.list.id;
@@ -51,23 +54,80 @@ export function listFor(ws: Prepared, body: Pick<QuoteBody, 'customer' | 'list' 
   return body.list;
 }
 
-export function questionOf(ws: Prepared, quote: QuoteRow, lines: readonly LineRow[], day: string): QuoteQuestion {
+/** The region the goods go to, by name, and why the list is the one that answers. */
+export function whereTo(ws: Prepared, body: BuyerTerms & Pick<QuoteBody, 'list' | 'listReason'>, day: string) {
+  const buyer = buyerOf(ws, buyerTerms(ws, body));
+  const own = ownList(ws, body, day);
   return {
-    list: String(quote.listId),
-    // a customer that is no longer active keeps the quotes it has
-    buyer: ws.customers.has(String(quote.customerId)) ? { customer: String(quote.customerId) } : {},
-    day,
+    regionName: buyer.ok && buyer.value.region ? (ws.regions.get(buyer.value.region)?.name ?? null) : null,
+    listWhy: body.listReason ? `chosen by hand: ${body.listReason}` : own.ok ? own.value.why : '',
+    listLost: own.ok ? own.value.lost.map((l) => ({ name: l.name, why: l.why })) : [],
+  };
+}
+
+/** A quote as it is kept, in the form in which it was sent. */
+export function bodyOf(quote: QuoteRow, lines: readonly LineRow[]): QuoteBody {
+  const { country, region, regionReason, channel, charges, reduction, estimate } = quote.terms;
+  return {
+    customer: String(quote.customerId),
+    country: country ?? null,
+    region: region ?? null,
+    regionReason: regionReason ?? null,
+    channel: channel ?? null,
+    list: quote.listReason ? String(quote.listId) : null,
+    listReason: quote.listReason,
+    validUntil: quote.validUntil,
+    note: quote.note,
+    charges: charges ?? [],
+    reduction: reduction ?? null,
+    estimate: estimate ?? null,
     lines: lines.map((l) => ({
-      id: String(l.position),
       item: String(l.itemId),
       pack: String(l.packId),
       quantity: l.quantity,
-      reduction: l.reductionKind && l.reductionValue ? { kind: l.reductionKind, value: l.reductionValue } : null,
+      section: l.section,
+      reductionKind: l.reductionKind,
+      reductionValue: l.reductionValue,
+      zeroConfirmed: l.zeroConfirmed,
     })),
   };
 }
 
+export const questionOf = (ws: Prepared, quote: QuoteRow, lines: readonly LineRow[], day: string): QuoteQuestion =>
+  askedOf(ws, bodyOf(quote, lines), String(quote.listId), day);
+
+/** What of a quote stands in no column of its own. */
+export const termsOf = ({
+  country,
+  region,
+  regionReason,
+  channel,
+  charges,
+  reduction,
+  estimate,
+}: QuoteBody): QuoteTerms => ({
+  country,
+  region,
+  regionReason,
+  channel,
+  charges,
+  reduction,
+  estimate,
+});
+
+/** The charges that a quote names are not removed while it stands. */
+export const keepQuoteLinks = (tx: Tx, id: number, { charges }: Pick<QuoteBody, 'charges'>): Promise<void> =>
+  keepLinks(
+    tx,
+    { kind: 'quotes', id },
+    { charges: { type: 'many', to: 'charges', title: 'charges' } },
+    {
+      charges: charges.map((c) => c.charge),
+    },
+  );
+
 export async function writeQuoteLines(tx: Tx, quoteId: number, body: QuoteBody): Promise<void> {
+  await keepQuoteLinks(tx, quoteId, body);
   await tx.delete(quoteLines).where(eq(quoteLines.quoteId, quoteId));
   if (body.lines.length === 0) return;
   await tx.insert(quoteLines).values(
@@ -79,6 +139,8 @@ export async function writeQuoteLines(tx: Tx, quoteId: number, body: QuoteBody):
       quantity: l.quantity,
       reductionKind: l.reductionValue === null ? null : l.reductionKind,
       reductionValue: l.reductionKind === null ? null : l.reductionValue,
+      section: l.section,
+      zeroConfirmed: l.zeroConfirmed,
     })),
   );
 }
@@ -134,32 +196,21 @@ export async function viewQuote(db: Queries, ws: Prepared, today: string, id: nu
     .where(and(eq(auditEntries.subject, 'quotes'), eq(auditEntries.subjectId, String(id))))
     .orderBy(asc(auditEntries.id));
   const customer = ws.customers.get(String(quote.customerId));
-  const own = customer ? ownList(ws, customer.id, today) : null;
   const group = customer?.groups[0] ? ws.groups.get(customer.groups[0]) : undefined;
+  const body = bodyOf(quote, lines);
   return {
+    ...body,
+    ...whereTo(ws, body, today),
     id: String(quote.id),
     version: quote.version,
     number: quote.number,
-    customer: String(quote.customerId),
     ...names!,
     day: quote.day,
     state: quote.state as QuoteState,
     group: group?.id ?? null,
     groupName: group?.name ?? null,
     list: String(quote.listId),
-    listWhy: quote.listReason ? `chosen by hand: ${quote.listReason}` : own?.ok ? own.value.why : '',
-    listLost: own?.ok ? own.value.lost.map((l) => ({ name: l.name, why: l.why })) : [],
-    listReason: quote.listReason,
-    validUntil: quote.validUntil,
-    note: quote.note,
     writtenById: String(quote.writtenBy),
-    lines: lines.map((l) => ({
-      item: String(l.itemId),
-      pack: String(l.packId),
-      quantity: l.quantity,
-      reductionKind: l.reductionKind,
-      reductionValue: l.reductionValue,
-    })),
     figures: quote.issued ? asNow(quote.issued) : quoteFigures(ws, questionOf(ws, quote, lines, today)),
     decisions: decided.map((d) => ({ ...d, at: d.at.toISOString() })),
     hands: hands.map((h) => ({ ...h, at: h.at.toISOString() })),

@@ -10,7 +10,9 @@ import {
   text,
   timestamp,
 } from 'drizzle-orm/pg-core';
-import type { QuoteFigures } from '../../contract/quotes.ts';
+import type { ChainDocument, ChangeOrderBody } from '../../contract/change-orders.ts';
+import type { QuoteBody, QuoteFigures } from '../../contract/quotes.ts';
+import type { Workspace } from '../../core/workspace/types.ts';
 import { items, packs } from '../items/tables.ts';
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
@@ -61,6 +63,25 @@ export const floors = pgTable('floors', {
   active: boolean().notNull().default(true),
 });
 
+/** What of a quote has no column of its own. */
+export type QuoteTerms = Partial<
+  Pick<QuoteBody, 'country' | 'region' | 'regionReason' | 'channel' | 'charges' | 'reduction' | 'estimate'>
+>;
+
+/** Rules of a moment, kept whole: many quotes share them. */
+export const keptRules = pgTable('kept_rules', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  /** SHA-256 of the rules, in hexadecimal. */
+  hash: text().notNull().unique(),
+  rules: jsonb().$type<Omit<Workspace, 'items' | 'costs' | 'posted' | 'customers'>>().notNull(),
+});
+
+/** What a document was priced from: the rules, and of the catalogue only what it names. */
+export interface KeptTerms {
+  readonly rules: number;
+  readonly part: Pick<Workspace, 'items' | 'costs' | 'posted' | 'customers'>;
+}
+
 export const quotes = pgTable('quotes', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
   version: integer().notNull().default(1),
@@ -75,10 +96,12 @@ export const quotes = pgTable('quotes', {
   listReason: text(),
   day: date().notNull(),
   validUntil: date(),
-  state: text({ enum: ['draft', 'waiting', 'approved', 'issued'] })
+  state: text({ enum: ['draft', 'waiting', 'approved', 'issued', 'accepted'] })
     .notNull()
     .default('draft'),
   note: text().notNull().default(''),
+  /** Where the goods go, what was chosen for the whole, and what the customer was told. */
+  terms: jsonb().$type<QuoteTerms>().notNull().default({}),
   writtenBy: integer()
     .notNull()
     .references(() => people.id),
@@ -91,6 +114,13 @@ export const quotes = pgTable('quotes', {
   /** The figures as they were issued: never computed again. */
   issued: jsonb().$type<QuoteFigures>(),
   issuedAt: timestamp({ withTimezone: true }),
+  /** What the figures were made from: changes to an accepted quote are priced by it. */
+  kept: jsonb().$type<KeptTerms>(),
+  issuedOn: date(),
+  acceptedOn: date(),
+  acceptedNote: text().notNull().default(''),
+  /** Whether money is given back where a change makes less of what was charged. */
+  credits: boolean().notNull().default(true),
 });
 
 export const quoteLines = pgTable(
@@ -109,6 +139,8 @@ export const quoteLines = pgTable(
     quantity: numeric().notNull(),
     reductionKind: text({ enum: ['percent_off', 'amount_off', 'price'] }),
     reductionValue: numeric(),
+    section: text(),
+    zeroConfirmed: boolean().notNull().default(false),
   },
   (t) => [primaryKey({ columns: [t.quoteId, t.position] })],
 );
@@ -129,4 +161,29 @@ export const quoteDecisions = pgTable(
     decidedAt: timestamp({ withTimezone: true }).notNull(),
   },
   (t) => [index('quote_decisions_quote').on(t.quoteId)],
+);
+
+/** Changes to accepted quotes, by their number; the last may be a draft. */
+export const quoteChanges = pgTable(
+  'quote_changes',
+  {
+    quoteId: integer()
+      .notNull()
+      .references(() => quotes.id),
+    number: integer().notNull(),
+    state: text({ enum: ['draft', 'issued'] }).notNull(),
+    day: date().notNull(),
+    body: jsonb().$type<ChangeOrderBody>().notNull(),
+    writtenBy: integer()
+      .notNull()
+      .references(() => people.id),
+    writtenAt: timestamp({ withTimezone: true }).notNull(),
+    issuedBy: integer().references(() => people.id),
+    issuedAt: timestamp({ withTimezone: true }),
+    /** As it was issued: never computed again. */
+    issued: jsonb().$type<ChainDocument>(),
+    /** Under the terms of its own day: what it was priced from. */
+    kept: jsonb().$type<KeptTerms>(),
+  },
+  (t) => [primaryKey({ columns: [t.quoteId, t.number] })],
 );

@@ -94,8 +94,7 @@ async function discard(context: Context, person: SignedIn, id: string | undefine
       .where(and(eq(worksheets.id, key), inArray(worksheets.state, ['draft', 'failed', 'cancelled'])))
       .for('no key update');
     if (!ended) throw refused('worksheet_under_way', { state: WORKSHEET_STATE_NAMES[found.state] });
-    for (const table of [worksheetPrices, worksheetLists])
-      await tx.delete(table).where(eq(table.worksheetId, key));
+    for (const table of [worksheetPrices, worksheetLists]) await tx.delete(table).where(eq(table.worksheetId, key));
     await tx.delete(worksheets).where(eq(worksheets.id, key));
     const { reason, day, madeBy, lists } = found;
     await audit(tx, {

@@ -1,4 +1,5 @@
 import { quoteRoutes } from '#contract/api/quotes.ts';
+import type { AcceptBody, ChangeOrderBody } from '#contract/change-orders.ts';
 import type { PriceCheckBody, QuoteBody, QuoteView } from '#contract/quotes.ts';
 import { addressOf, api, changes, reads, readsAll } from '../api.ts';
 
@@ -33,6 +34,21 @@ export const quotesApi = api.injectEndpoints({
       quoteRoutes.decide,
       ({ id, ...body }: Seen & { decision: 'approved' | 'declined'; note: string }) => ({ params: { id }, body }),
     ),
+    acceptQuote: changes(b, quoteRoutes.accept, ({ id, ...body }: { id: string } & AcceptBody) => ({
+      params: { id },
+      body,
+    })),
+    chain: reads(b, quoteRoutes.chain, (id: string) => ({ params: { id } })),
+    tryChange: reads(b, quoteRoutes.tryChange, ({ id, body }: { id: string; body: ChangeOrderBody }) => ({
+      params: { id },
+      body,
+    })),
+    keepChange: changes(b, quoteRoutes.keepChange, ({ id, ...body }: Seen & ChangeOrderBody) => ({
+      params: { id },
+      body,
+    })),
+    dropChange: changes(b, quoteRoutes.dropChange, ({ id, ...body }: Seen) => ({ params: { id }, body })),
+    issueChange: changes(b, quoteRoutes.issueChange, ({ id, ...body }: Seen) => ({ params: { id }, body })),
     priceCheck: reads(b, quoteRoutes.priceCheck, (body: PriceCheckBody) => ({ body })),
   }),
 });

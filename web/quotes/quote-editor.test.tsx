@@ -20,6 +20,11 @@ const line: QuoteFigures['lines'][number] = {
   freeUnits: null,
   dearerThanUsual: null,
   struck: null,
+  notStruck: null,
+  floorsNotApplied: [],
+  shareOfReduction: null,
+  netTotal: '84.60',
+  profit: '9.73',
   asks: ['Cut lengths'],
   refused: [],
   breakWords: '50 and more: 6 % off',
@@ -49,7 +54,22 @@ const figures: QuoteFigures = {
   taxIn: false,
   decimals: 2,
   lines: [line],
-  charges: [{ name: 'Cutting', total: '3.50', taxPercent: '20' }],
+  charges: [
+    {
+      id: 'c1',
+      name: 'Cutting',
+      kind: 'rule',
+      total: '3.50',
+      net: '3.50',
+      taxPercent: '20',
+      covered: null,
+      terms: null,
+      period: null,
+      steps: [],
+    },
+  ],
+  reduction: null,
+  profit: '9.73',
   linesTotal: '84.60',
   taxes: [{ percent: '20', net: '84.60', tax: '16.92' }],
   net: '84.60',
@@ -76,7 +96,25 @@ const quote: QuoteView = {
   listReason: null,
   validUntil: null,
   note: '',
-  lines: [{ item: '1', pack: '1', quantity: '60', reductionKind: 'percent_off', reductionValue: '15' }],
+  lines: [
+    {
+      item: '1',
+      pack: '1',
+      quantity: '60',
+      reductionKind: 'percent_off',
+      reductionValue: '15',
+      section: null,
+      zeroConfirmed: false,
+    },
+  ],
+  country: null,
+  region: null,
+  regionName: null,
+  regionReason: null,
+  channel: null,
+  charges: [],
+  reduction: null,
+  estimate: null,
   figures,
   decisions: [],
   hands: [],
@@ -95,8 +133,10 @@ const answers = {
   'GET /quotes/9': quote,
   'GET /items': [item],
   'GET /customers': [{ id: '3', version: 1, name: 'Yard' }],
+  'GET /regions': [],
+  'GET /charges': [{ id: '6', version: 1, name: 'Delivery', percent: '8', period: null }],
   'GET /lists': [{ id: '5', version: 1, name: 'Yards', currency: 'EUR', taxIn: false }],
-  'POST /quotes/figures': { list: '5', figures },
+  'POST /quotes/figures': { list: '5', listWhy: '', regionName: null, figures },
 };
 
 describe('writing a quote', () => {
@@ -241,5 +281,44 @@ describe('an issued quote', () => {
     await screen.findByText(/Floor “Least margin”/);
     expect(screen.queryByRole('columnheader', { name: 'margin, %' })).toBeNull();
     expect(screen.queryByText('margin of the whole')).toBeNull();
+  });
+});
+
+describe('what is for the whole of a quote', () => {
+  it('a charge is put on a part of it, with a reduction on the whole and what the customer was told', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/quotes/9', {
+      ...answers,
+      'GET /quotes/9': {
+        ...quote,
+        figures: {
+          ...figures,
+          reduction: { asked: '20.00', given: '12.00', possible: '12.00', goods: '84.60', refused: 'too deep' },
+        },
+      },
+      'PUT /quotes/9': quote,
+    });
+    // more than the floors leave says so, with what is possible
+    expect(await screen.findByText(/12\.00 possible/)).toHaveTextContent('too deep');
+    await user.click(screen.getByRole('checkbox', { name: 'in parts' }));
+    await user.type(screen.getByRole('combobox', { name: 'Part of the quote, line 1' }), 'rigging');
+    await user.selectOptions(screen.getByLabelText('A charge to add'), '6');
+    await user.click(screen.getByRole('button', { name: 'Add the charge' }));
+    await user.click(
+      within(screen.getByRole('group', { name: 'Delivery: on' })).getByRole('checkbox', { name: 'rigging' }),
+    );
+    await user.selectOptions(screen.getByLabelText('Reduction on the whole'), 'percent_off');
+    await user.clear(screen.getByLabelText('Value of the reduction on the whole'));
+    await user.type(screen.getByLabelText('Value of the reduction on the whole'), '5');
+    await user.type(screen.getByLabelText(/^The customer was told/), '90');
+    expect(await screen.findByText('the sum is more by')).toBeInTheDocument();
+    await user.click(screen.getByRole('button', { name: 'Keep the quote' }));
+    await waitFor(() => expect(sent.at(-1)?.method).toBe('PUT'));
+    expect(sent.at(-1)!.body).toMatchObject({
+      lines: [{ section: 'rigging' }],
+      charges: [{ charge: '6', sections: ['rigging'], periods: null }],
+      reduction: { kind: 'percent_off', value: '5', sections: [] },
+      estimate: '90',
+    });
   });
 });

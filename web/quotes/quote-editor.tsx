@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
 import { flushSync } from 'react-dom';
-import { useNavigate, useParams } from 'react-router';
+import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import type { ItemRow } from '#contract/items.ts';
 import { QUOTE_STATE_NAMES, type QuoteBody, type QuoteFigures, type QuoteView } from '#contract/quotes.ts';
@@ -9,20 +9,23 @@ import { quotesApi } from './endpoints.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { problemOf } from '../api.ts';
 import { StepsList } from '../buildup/steps-list.tsx';
-import { Button, Field, Input, Select, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Button, Field, Trouble, ViewHead } from '../kit/controls.tsx';
 import { useNumberForm } from '../frame/preferences.ts';
 import { showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { Conflict, merged } from '../kit/conflict.tsx';
-import { DateField } from '../kit/date-field.tsx';
 import { faultWords } from '../kit/faults.tsx';
+import { NumberInput } from '../kit/number-input.tsx';
 import { useLeaveGuard } from '../kit/leave-guard.tsx';
+import { AcceptDialog } from './accept-dialog.tsx';
+import { bodyOf, complete, inWords, newLine, sectionsOf } from './body.ts';
+import { BuyerFields } from './buyer-fields.tsx';
 import { Decide } from './decide.tsx';
 import { ItemPicker } from './item-picker.tsx';
 import { QuoteLines } from './quote-lines.tsx';
 import { QuoteSums } from './quote-sums.tsx';
+import { WholeFields } from './whole-fields.tsx';
 
-const FRESH: QuoteBody = { customer: '', list: null, listReason: null, validUntil: null, note: '', lines: [] };
 const NO_ITEMS: ItemRow[] = [];
 
 export function QuoteEditor() {
@@ -38,44 +41,10 @@ export function QuoteEditor() {
   return quote ? <Editor key={quote.id} quote={quote} /> : null;
 }
 
-function bodyOf(q: QuoteView | null): QuoteBody {
-  return q
-    ? {
-        customer: q.customer,
-        list: q.listReason ? q.list : null,
-        listReason: q.listReason,
-        validUntil: q.validUntil,
-        note: q.note,
-        lines: q.lines,
-      }
-    : FRESH;
-}
-
-/** A quote's fields as a person compares them. */
-const inWords = (field: string, value: unknown): unknown =>
-  field !== 'lines'
-    ? value
-    : (value as QuoteBody['lines']).map((l) => ({
-        item: l.item,
-        quantity: l.quantity,
-        reduced: l.reductionKind ? `${l.reductionValue} ${l.reductionKind.replace('_', ' ')}` : '',
-      }));
-
 /** Who else had it in hand last. */
 function lastHand(quote: QuoteView): string {
   const last = quote.hands.at(-1);
   return last && last.did !== 'wrote a quote' ? ` · ${last.by} ${last.did}` : '';
-}
-
-/** Whether the server can make figures of it: half-typed lines wait. */
-function complete(body: QuoteBody): boolean {
-  return (
-    body.customer !== '' &&
-    body.lines.length > 0 &&
-    body.lines.every(
-      (l) => /^\d+(\.\d+)?$/.test(l.quantity) && (l.reductionValue === null || /^\d+(\.\d+)?$/.test(l.reductionValue)),
-    )
-  );
 }
 
 function Editor({ quote }: { quote: QuoteView | null }) {
@@ -86,7 +55,9 @@ function Editor({ quote }: { quote: QuoteView | null }) {
   const [base, setBase] = useState(quote);
   const [body, setBody] = useState<QuoteBody>(() => bodyOf(quote));
   const [at, setAt] = useState<number | null>(null);
-  const { data: customers = [] } = recordsApi.useRegisterQuery('customers');
+  const [charge, setCharge] = useState<string | null>(null);
+  const [inParts, setInParts] = useState(false);
+  const [accepting, setAccepting] = useState(false);
   const { data: lists = [] } = recordsApi.useRegisterQuery('lists');
   const { data: items = NO_ITEMS } = itemsApi.useItemsQuery(null);
   const changed = useMemo(() => JSON.stringify(body) !== JSON.stringify(bodyOf(base)), [body, base]);
@@ -97,7 +68,7 @@ function Editor({ quote }: { quote: QuoteView | null }) {
   };
   if (moved && !changed) follow(quote);
   const own = !quote || quote.writtenById === me.id || me.rights.has('write_others_quotes');
-  const editable = me.rights.has('write_quotes') && own && quote?.state !== 'issued';
+  const editable = me.rights.has('write_quotes') && own && quote?.state !== 'issued' && quote?.state !== 'accepted';
   const tried = quotesApi.useTryQuoteQuery(body, {
     skip: !editable || !complete(body) || (!changed && quote !== null),
   });
@@ -140,10 +111,20 @@ function Editor({ quote }: { quote: QuoteView | null }) {
       /* shown above the lines */
     }
   };
-  const steps = at === null ? undefined : figures?.lines[at]?.steps;
+  const sections = sectionsOf(body.lines);
+  const parts = inParts || sections.length > 0;
+  const opened = figures?.charges.find((c) => c.id === charge);
+  const steps = opened?.steps ?? (at === null ? undefined : figures?.lines[at]?.steps);
+  const listWhy = (changed || !quote ? tried.data?.listWhy : quote.listWhy) ?? 'follows from the customer’s group';
+  const listHint = body.list
+    ? null
+    : listName
+      ? `${String(listName)}: ${listWhy}`
+      : 'follows from the customer’s group';
   return (
     <>
       {question}
+      {quote && accepting ? <AcceptDialog quote={quote} onClose={() => setAccepting(false)} /> : null}
       <ViewHead
         title={quote ? `Quote ${quote.number}` : 'New quote'}
         about={
@@ -167,7 +148,20 @@ function Editor({ quote }: { quote: QuoteView | null }) {
             PDF
           </a>
         ) : null}
-        {quote?.state === 'issued' && me.rights.has('write_quotes') ? (
+        {quote?.state === 'issued' && me.rights.has('write_quotes') && own ? (
+          <Button weight="main" onClick={() => setAccepting(true)}>
+            Accepted by the customer
+          </Button>
+        ) : null}
+        {quote?.state === 'accepted' ? (
+          <Link
+            to={`/quotes/${quote.id}/changes`}
+            className="border border-accent bg-accent px-3 py-1 font-medium text-on-accent"
+          >
+            Change orders
+          </Link>
+        ) : null}
+        {(quote?.state === 'issued' || quote?.state === 'accepted') && me.rights.has('write_quotes') ? (
           <Button onClick={() => void copy()}>Copy to a new quote</Button>
         ) : null}
         {quote && editable && !changed && quote.figures.outcome === 'asks_approval' && quote.state === 'draft' ? (
@@ -218,80 +212,33 @@ function Editor({ quote }: { quote: QuoteView | null }) {
               {d.note ? `: “${d.note}”` : ''}
             </p>
           ))}
-          <fieldset disabled={!editable} className="my-2 flex flex-wrap gap-x-5 gap-y-2">
-            <Field label="Customer">
-              <Select
-                name="customer"
-                value={body.customer}
-                onChange={(e) => set({ customer: e.target.value })}
-                options={[['', 'choose …'], ...customers.map((c) => [c.id, String(c['name'])] as const)]}
-                className="w-52"
-              />
-            </Field>
-            <Field
-              label="Price list"
-              hint={
-                body.list
-                  ? null
-                  : listName
-                    ? `${String(listName)}: ${quote && !changed ? quote.listWhy : 'follows from the customer’s group'}`
-                    : 'follows from the customer’s group'
-              }
-            >
-              <Select
-                name="list"
-                value={body.list ?? ''}
-                onChange={(e) =>
-                  set({ list: e.target.value || null, listReason: e.target.value ? body.listReason : null })
-                }
-                options={[['', 'the customer’s own'], ...lists.map((l) => [l.id, String(l['name'])] as const)]}
-                className="w-44"
-              />
-            </Field>
-            {body.list ? (
-              <Field label="Why another list">
-                <Input
-                  name="listReason"
-                  value={body.listReason ?? ''}
-                  onChange={(e) => set({ listReason: e.target.value || null })}
-                />
-              </Field>
-            ) : null}
-            <Field label="Valid until" group>
-              <DateField
-                name="validUntil"
-                label="Valid until"
-                value={body.validUntil ?? ''}
-                onValue={(day) => set({ validUntil: day || null })}
-              />
-            </Field>
-            <Field label="Note on the quote" className="min-w-40 flex-1">
-              <Input name="note" value={body.note} onChange={(e) => set({ note: e.target.value })} />
-            </Field>
-          </fieldset>
-          <QuoteLines
+          <BuyerFields
             body={body}
+            onBody={set}
+            editable={editable}
+            listHint={listHint}
+            regionName={changed || !quote ? (tried.data?.regionName ?? null) : quote.regionName}
+          />
+          <QuoteLines
+            lines={body.lines}
             figures={figures}
             items={items}
+            parts={parts}
+            charge={charge}
+            onCharge={(c) => (setAt(null), setCharge(c))}
             editable={editable}
             stale={stale}
             at={at}
-            onAt={setAt}
+            onAt={(n) => (setCharge(null), setAt(n))}
             onLines={(lines) => set({ lines })}
           />
           {editable ? (
-            <div className="mt-2">
+            <div className="mt-2 flex flex-wrap items-center gap-4">
               <ItemPicker
                 items={items}
                 label="Add an item: code or name"
                 onPick={(i) => {
-                  const line = {
-                    item: i.id,
-                    pack: i.packs[0]!.id,
-                    quantity: '1',
-                    reductionKind: null,
-                    reductionValue: null,
-                  };
+                  const line = newLine(i.id, i.packs[0]!.id, parts ? (body.lines.at(-1)?.section ?? null) : null);
                   flushSync(() => set({ lines: [...body.lines, line] }));
                   // how many is the next thing that is typed
                   const quantity = document.querySelector<HTMLInputElement>(
@@ -301,18 +248,40 @@ function Editor({ quote }: { quote: QuoteView | null }) {
                   quantity?.select();
                 }}
               />
+              <label className="flex items-center gap-1.5">
+                <input
+                  type="checkbox"
+                  checked={parts}
+                  disabled={sections.length > 0}
+                  onChange={(e) => setInParts(e.target.checked)}
+                />
+                in parts
+              </label>
             </div>
           ) : null}
-          {figures ? <QuoteSums figures={figures} /> : null}
+          {editable ? (
+            <div className="flex flex-wrap items-start gap-x-10">
+              <WholeFields whole={body} sections={sections} onWhole={set} />
+              <Field label={`The customer was told, ${figures?.currency ?? ''}, tax in`} className="mt-4">
+                <NumberInput
+                  name="estimate"
+                  className="w-28"
+                  value={body.estimate ?? ''}
+                  onValue={(estimate) => set({ estimate: estimate || null })}
+                />
+              </Field>
+            </div>
+          ) : null}
+          {figures ? <QuoteSums figures={figures} estimate={body.estimate} /> : null}
         </div>
         {steps && steps.length > 0 ? (
           <aside
             aria-label="Build-up"
             className="w-[18.5rem] shrink-0 overflow-auto border-l border-rule-strong bg-sheet px-4 py-2"
           >
-            <h2>Build-up of line {at! + 1}</h2>
+            <h2>{opened ? 'Build-up of the charge' : `Build-up of line ${at! + 1}`}</h2>
             <p className="mb-1 text-xs text-faint">
-              {figures!.lines[at!]!.sku} · {figures!.lines[at!]!.name}
+              {opened ? opened.name : `${figures!.lines[at!]!.sku} · ${figures!.lines[at!]!.name}`}
             </p>
             <StepsList steps={steps} places={2} links />
             {quote?.listLost.map((l) => (

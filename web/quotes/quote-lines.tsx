@@ -1,8 +1,11 @@
 import type { ItemRow } from '#contract/items.ts';
-import type { QuoteBody, QuoteFigures } from '#contract/quotes.ts';
-import { Select } from '../kit/controls.tsx';
+import type { QuoteBody, QuoteFigures, ShownCharge } from '#contract/quotes.ts';
+import { useNumberForm } from '../frame/preferences.ts';
+import { Input, Select } from '../kit/controls.tsx';
 import { Figure } from '../kit/figure.tsx';
+import { type NumberForm, show } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
+import { sectionsOf } from './body.ts';
 import { LineWords, hasWords } from './line-words.tsx';
 import { useSignedIn } from '../people/use-me.ts';
 
@@ -14,8 +17,8 @@ const REDUCTIONS = [
   ['price', 'price'],
 ] as const;
 
-export function QuoteLines({
-  body,
+export function QuoteLines<L extends Line>({
+  lines,
   figures,
   items,
   editable,
@@ -23,28 +26,38 @@ export function QuoteLines({
   at,
   onAt,
   onLines,
+  parts,
+  charge = null,
+  onCharge,
 }: {
-  body: QuoteBody;
+  lines: readonly L[];
   figures: QuoteFigures | undefined;
   items: readonly ItemRow[];
   editable: boolean;
   stale: boolean;
   at: number | null;
   onAt: (at: number | null) => void;
-  onLines: (lines: Line[]) => void;
+  onLines: (lines: L[]) => void;
+  /** Whether it says which part of the quote a line stands in. */
+  parts: boolean;
+  /** The charge whose build-up is open, by id. */
+  charge?: string | null;
+  onCharge?: (id: string | null) => void;
 }) {
   const me = useSignedIn();
+  const form = useNumberForm();
   const cost = me.rights.has('see_cost');
   const byId = new Map(items.map((i) => [i.id, i]));
-  const change = (n: number, more: Partial<Line>) =>
-    onLines(body.lines.map((l, i) => (i === n ? { ...l, ...more } : l)));
-  if (body.lines.length === 0) return <p className="py-3 text-faint">No lines yet.</p>;
+  const change = (n: number, more: Partial<Line>) => onLines(lines.map((l, i) => (i === n ? { ...l, ...more } : l)));
+  const sections = sectionsOf([...lines]);
+  if (lines.length === 0) return <p className="py-3 text-faint">No lines yet.</p>;
   return (
     <table className={`ruled w-full [&_td]:!px-1.5 [&_th]:!px-1.5 ${stale ? 'opacity-60' : ''}`} aria-busy={stale}>
       <thead>
         <tr>
           <th></th>
           <th>Item</th>
+          {parts ? <th>Part</th> : null}
           <th>Pack</th>
           <th className="figure">Quantity</th>
           <th className="figure">list, {figures?.currency}</th>
@@ -56,7 +69,7 @@ export function QuoteLines({
         </tr>
       </thead>
       <tbody>
-        {body.lines.map((line, n) => {
+        {lines.map((line, n) => {
           const item = byId.get(line.item);
           const f = figures?.lines[n];
           const broken = f?.broken;
@@ -77,6 +90,21 @@ export function QuoteLines({
                 {item?.name ?? f?.name}
                 <div className="text-xs text-faint">{item?.sku ?? f?.sku}</div>
               </td>
+              {parts ? (
+                <td>
+                  {editable ? (
+                    <Input
+                      aria-label={`Part of the quote, line ${n + 1}`}
+                      list="quote-parts"
+                      className="w-24"
+                      value={line.section ?? ''}
+                      onChange={(e) => change(n, { section: e.target.value || null })}
+                    />
+                  ) : (
+                    line.section
+                  )}
+                </td>
+              ) : null}
               <td>
                 {editable && item ? (
                   <Select
@@ -158,7 +186,7 @@ export function QuoteLines({
                     type="button"
                     aria-label={`Take line ${n + 1} away`}
                     className="text-accent underline"
-                    onClick={() => (onAt(null), onLines(body.lines.filter((_, i) => i !== n)))}
+                    onClick={() => (onAt(null), onLines(lines.filter((_, i) => i !== n)))}
                   >
                     ×
                   </button>
@@ -169,7 +197,7 @@ export function QuoteLines({
               ? [
                   <tr key={`${n}w`}>
                     <td></td>
-                    <td colSpan={9} className="text-xs">
+                    <td colSpan={parts ? 10 : 9} className="text-xs">
                       <LineWords line={f} currency={figures!.currency} />
                     </td>
                   </tr>,
@@ -178,10 +206,22 @@ export function QuoteLines({
           ];
         })}
         {figures?.charges.map((c) => (
-          <tr key={c.name}>
-            <td></td>
-            <td colSpan={6}>
-              {c.name} <span className="text-xs text-faint">tax {c.taxPercent} %</span>
+          <tr key={c.id} className={charge === c.id ? 'bg-chosen' : ''}>
+            <td>
+              {onCharge && c.steps.length > 0 ? (
+                <button
+                  type="button"
+                  aria-label={`Why: build-up of the charge ${c.name}`}
+                  aria-pressed={charge === c.id}
+                  onClick={() => onCharge(charge === c.id ? null : c.id)}
+                  className="text-accent underline"
+                >
+                  ?
+                </button>
+              ) : null}
+            </td>
+            <td colSpan={parts ? 7 : 6}>
+              {c.name} <span className="text-xs text-faint">{chargeWords(c, figures.currency, form)}</span>
             </td>
             <td className="figure">
               <Figure value={c.total} places={2} final />
@@ -191,6 +231,29 @@ export function QuoteLines({
           </tr>
         ))}
       </tbody>
+      {parts ? (
+        <caption className="hidden">
+          <datalist id="quote-parts">
+            {sections.map((s) => (
+              <option key={s} value={s} />
+            ))}
+          </datalist>
+        </caption>
+      ) : null}
     </table>
   );
+}
+
+/** "8 % of 1 240.00, at least 25; for 3 months; tax 20 %". */
+function chargeWords({ terms, covered, period, taxPercent }: ShownCharge, currency: string, form: NumberForm): string {
+  const said = (t: string | null | undefined) => show(t ?? '', form);
+  const words = terms
+    ? [
+        `${said(terms.percent)} % of ${said(covered)} ${currency}${terms.sections.length > 0 ? ` (${terms.sections.join(', ')})` : ''}`,
+        ...(terms.least ? [`at least ${said(terms.least)}`] : []),
+        ...(terms.most ? [`at most ${said(terms.most)}`] : []),
+        ...(period ? [`for ${said(terms.periods ?? '1')} ${period}${terms.periods === '1' ? '' : 's'}`] : []),
+      ]
+    : ['added by a rule'];
+  return [...words, `tax ${said(taxPercent)} %`].join(' · ');
 }

@@ -1,13 +1,13 @@
 import { topicOf } from '#contract/api/records.ts';
 import type { LadderBody, RecipeBody } from '#contract/recipes.ts';
-import type { Recorded, RegisterName } from '#contract/setup.ts';
+import type { Recorded } from '#contract/setup.ts';
 import { api } from '../api.ts';
 
 export const recordsApi = api.injectEndpoints({
   endpoints: (b) => ({
     recipes: b.query<Recorded<RecipeBody>[], void>({ query: () => '/recipes', providesTags: ['rules'] }),
     ladders: b.query<Recorded<LadderBody>[], void>({ query: () => '/ladders', providesTags: ['rules'] }),
-    register: b.query<Recorded<Record<string, unknown>>[], RegisterName | 'people' | 'settings'>({
+    register: b.query<Recorded<Record<string, unknown>>[], string>({
       query: (name) => `/${name}`,
       providesTags: (_, __, name) => [topicOf(name)],
     }),

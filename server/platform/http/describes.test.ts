@@ -7,7 +7,9 @@ import { description } from './describes.ts';
 
 describe('the description of the API', () => {
   it('is one that programs can read (OpenAPI 3.1)', async () => {
-    const checked = await new Validator().validate(JSON.parse(JSON.stringify(description(routes))) as Record<string, unknown>);
+    const checked = await new Validator().validate(
+      JSON.parse(JSON.stringify(description(routes))) as Record<string, unknown>,
+    );
     expect(checked.errors ?? []).toEqual([]);
     expect(checked.valid).toBe(true);
   });
