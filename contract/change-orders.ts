@@ -105,5 +105,7 @@ export interface ChainView {
   credits: boolean;
   currency: string;
   taxIn: boolean;
+  /** What the customer was told before: never overwritten by what is computed. */
+  estimate: string | null;
   documents: ChainDocument[];
 }

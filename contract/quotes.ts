@@ -196,6 +196,9 @@ export interface QuoteSummary {
   day: string;
   state: QuoteState;
   writtenBy: string;
+  /** As it was issued, tax in; null: not issued yet, its prices still move. */
+  toPay: string | null;
+  currency: string;
 }
 
 /** A line as it was written. */

@@ -28,7 +28,7 @@ import { atNoon, daysBefore } from './days.ts';
 import { type Demo, loadHistory } from './history.ts';
 import { Dice } from '#core/numbers/dice.ts';
 import { loadDeclared } from './declared.ts';
-import { demoQuotes } from './quotes.ts';
+import { demoChanges, demoQuotes } from './quotes.ts';
 import { waitingSheet } from './waiting-sheet.ts';
 
 /** Loads Brannholm Chandlers with twelve months behind it, as if it had been kept in here all along. */
@@ -36,7 +36,7 @@ export async function loadDemo(
   { db }: { database: Database; db: Db; log: Logger },
   today: string,
 ): Promise<Record<string, number>> {
-  return db.transaction(async (tx) => {
+  const { counts, person } = await db.transaction(async (tx) => {
     const demo = await loadMasterData(tx, today);
     await loadItems(demo);
     await loadRules(demo);
@@ -44,8 +44,12 @@ export async function loadDemo(
     const postingCount = await loadHistory(demo);
     const quoteCount = await demoQuotes(tx, today, demo.person);
     await receiveWaitingSheet(demo);
-    return { items: demo.item.size, postings: postingCount, quotes: quoteCount };
+    return {
+      counts: { items: demo.item.size, postings: postingCount, quotes: quoteCount },
+      person: demo.person,
+    };
   });
+  return { ...counts, 'accepted quotes': await demoChanges(db, today, person) };
 }
 
 async function loadMasterData(tx: Tx, today: string): Promise<Demo> {

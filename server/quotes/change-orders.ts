@@ -27,6 +27,9 @@ import { askedOf, linesAsked } from './question.ts';
 import { type LineRow, type QuoteRow, bodyOf, findQuote } from './store.ts';
 import { type KeptTerms, quoteChanges, quotes } from './tables.ts';
 
+/** What of the server these operations need. */
+export type Here = Pick<Context, 'db' | 'now'>;
+
 type ChangeRow = Pick<
   typeof quoteChanges.$inferSelect,
   'number' | 'state' | 'day' | 'body' | 'issued' | 'kept' | 'writtenBy'
@@ -65,7 +68,7 @@ const itemsIn = (lines: readonly { item: string }[]): string[] => lines.map((l) 
 
 /** The states by which the documents of a chain are priced: kept ones, and for a draft of today the present. */
 async function statesOf(
-  context: Context,
+  context: Here,
   db: Queries,
   quote: QuoteRow,
   kept: KeptTerms,
@@ -190,7 +193,7 @@ interface Chain {
 
 /** The chain of a quote; `draft`: with this change at its end instead of the draft that is kept. */
 async function chainOf(
-  context: Context,
+  context: Here,
   db: Queries,
   id: number,
   today: string,
@@ -249,16 +252,17 @@ async function chainOf(
       credits: quote.credits,
       currency: list.currency,
       taxIn: list.taxIn,
+      estimate: first.estimate,
       documents,
     },
   };
 }
 
-export const viewChain = async (context: Context, id: number, today: string): Promise<ChainView> =>
+export const viewChain = async (context: Here, id: number, today: string): Promise<ChainView> =>
   (await chainOf(context, context.db, id, today)).view;
 
 export const tryChange = async (
-  context: Context,
+  context: Here,
   person: SignedIn,
   id: number,
   today: string,
@@ -268,7 +272,7 @@ export const tryChange = async (
 
 /** The customer's yes to an issued quote; from here on it is changed by change orders only. */
 export async function acceptQuote(
-  context: Context,
+  context: Here,
   person: SignedIn,
   id: number,
   today: string,
@@ -303,7 +307,7 @@ export async function acceptQuote(
 
 /** Keeps the draft of a change; there is one at a time. */
 export async function keepChange(
-  context: Context,
+  context: Here,
   person: SignedIn,
   id: number,
   today: string,
@@ -325,7 +329,7 @@ export async function keepChange(
   });
 }
 
-export async function dropChange(context: Context, person: SignedIn, id: number, version: number): Promise<void> {
+export async function dropChange(context: Here, person: SignedIn, id: number, version: number): Promise<void> {
   await inTransaction(context.db, async (tx) => {
     const quote = await acceptedQuote(tx, person, id, version);
     const gone = await tx
@@ -340,7 +344,7 @@ export async function dropChange(context: Context, person: SignedIn, id: number,
 
 /** Issues the draft with the figures of this moment. What asks for approval is issued by a second person who may approve. */
 export async function issueChange(
-  context: Context,
+  context: Here,
   person: SignedIn,
   id: number,
   today: string,

@@ -23,7 +23,7 @@ import {
 import { quoteDecisions, quotes } from './tables.ts';
 
 export async function log(
-  context: Context,
+  context: Pick<Context, 'now'>,
   tx: Tx,
   person: SignedIn,
   action: string,

@@ -1,4 +1,4 @@
-import { and, asc, desc, eq } from 'drizzle-orm';
+import { and, asc, desc, eq, sql } from 'drizzle-orm';
 import type { QuoteBody, QuoteState, QuoteSummary, QuoteView } from '#contract/quotes.ts';
 import { type ChosenList, chooseList } from '#core/lists/choose-list.ts';
 import type { Outcome } from '#core/reasons.ts';
@@ -157,6 +157,8 @@ export async function listQuotes(db: Queries): Promise<QuoteSummary[]> {
       day: quotes.day,
       state: quotes.state,
       writtenBy: people.name,
+      toPay: sql<string | null>`${quotes.issued}->>'toPay'`,
+      currency: priceLists.currency,
     })
     .from(quotes)
     .innerJoin(customers, eq(customers.id, quotes.customerId))
@@ -171,7 +173,12 @@ export async function listQuotes(db: Queries): Promise<QuoteSummary[]> {
 export async function viewQuote(db: Queries, ws: Prepared, today: string, id: number): Promise<QuoteView> {
   const { quote, lines } = await findQuote(db, id);
   const [names] = await db
-    .select({ customerName: customers.name, listName: priceLists.name, writtenBy: people.name })
+    .select({
+      customerName: customers.name,
+      listName: priceLists.name,
+      writtenBy: people.name,
+      currency: priceLists.currency,
+    })
     .from(quotes)
     .innerJoin(customers, eq(customers.id, quotes.customerId))
     .innerJoin(priceLists, eq(priceLists.id, quotes.listId))
@@ -206,6 +213,7 @@ export async function viewQuote(db: Queries, ws: Prepared, today: string, id: nu
     number: quote.number,
     ...names!,
     day: quote.day,
+    toPay: quote.issued?.toPay ?? null,
     state: quote.state as QuoteState,
     group: group?.id ?? null,
     groupName: group?.name ?? null,

@@ -150,7 +150,7 @@ export function ChangeEditor({
       {document ? (
         <section aria-label="What it comes to" className="mt-5 border-t border-rule-strong pt-3">
           <h2>What it comes to</h2>
-          <DocumentTable document={document} currency={chain.currency} taxIn={chain.taxIn} />
+          <DocumentTable document={document} currency={chain.currency} taxIn={chain.taxIn} estimate={chain.estimate} />
         </section>
       ) : null}
     </div>

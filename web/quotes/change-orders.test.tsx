@@ -92,6 +92,7 @@ const chain = (...documents: ChainDocument[]): ChainView => ({
   credits: false,
   currency: 'EUR',
   taxIn: false,
+  estimate: '240',
   documents,
 });
 const item = {
@@ -116,6 +117,7 @@ describe('a change to an accepted quote', () => {
     expect(within(row).getByText(/\+17\.60/)).toBeInTheDocument();
     expect(screen.getByText(/7\.60 less, not given back/)).toBeInTheDocument();
     expect(screen.getByRole('alert')).toHaveTextContent('the quote: needs the approval of a second person');
+    expect(screen.getByText('the customer was told').nextSibling).toHaveTextContent('240.00');
     expect(screen.getByRole('button', { name: 'Approve and issue' })).toBeInTheDocument();
   });
   it('is written as the whole as it will be, line by line from what was, and kept as a draft', async () => {

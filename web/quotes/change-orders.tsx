@@ -108,7 +108,12 @@ function Chain({ chain }: { chain: ChainView }) {
                 </span>
               ) : null}
             </h2>
-            <DocumentTable document={document} currency={chain.currency} taxIn={chain.taxIn} />
+            <DocumentTable
+              document={document}
+              currency={chain.currency}
+              taxIn={chain.taxIn}
+              estimate={chain.estimate}
+            />
           </div>
         </div>
       )}

@@ -8,10 +8,13 @@ export function DocumentTable({
   document: d,
   currency,
   taxIn,
+  estimate,
 }: {
   document: ChainDocument;
   currency: string;
   taxIn: boolean;
+  /** What the customer was told before. */
+  estimate: string | null;
 }) {
   const form = useNumberForm();
   const first = d.number === 0;
@@ -107,6 +110,14 @@ export function DocumentTable({
             <dt className="text-faint">all documents together</dt>
             <dd className="text-right">
               <Figure value={d.toPayInAll} places={2} />
+            </dd>
+          </>
+        )}
+        {estimate === null ? null : (
+          <>
+            <dt className="text-faint">the customer was told</dt>
+            <dd className="text-right">
+              <Figure value={estimate} places={2} />
             </dd>
           </>
         )}

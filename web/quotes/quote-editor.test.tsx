@@ -88,6 +88,8 @@ const quote: QuoteView = {
   state: 'draft',
   writtenBy: 'Marit',
   writtenById: '1',
+  toPay: null,
+  currency: 'EUR',
   group: '1',
   groupName: 'yards',
   list: '5',

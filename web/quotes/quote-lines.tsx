@@ -250,8 +250,8 @@ function chargeWords({ terms, covered, period, taxPercent }: ShownCharge, curren
   const words = terms
     ? [
         `${said(terms.percent)} % of ${said(covered)} ${currency}${terms.sections.length > 0 ? ` (${terms.sections.join(', ')})` : ''}`,
-        ...(terms.least ? [`at least ${said(terms.least)}`] : []),
-        ...(terms.most ? [`at most ${said(terms.most)}`] : []),
+        ...(terms.least ? [`at least ${show(terms.least, form, 2)}`] : []),
+        ...(terms.most ? [`at most ${show(terms.most, form, 2)}`] : []),
         ...(period ? [`for ${said(terms.periods ?? '1')} ${period}${terms.periods === '1' ? '' : 's'}`] : []),
       ]
     : ['added by a rule'];

@@ -1,9 +1,11 @@
+import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { QUOTE_STATE_NAMES } from '#contract/quotes.ts';
 import { quotesApi } from './endpoints.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Button, Empty, Field, Input, Select, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Figure } from '../kit/figure.tsx';
 import { showDay } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 
@@ -12,6 +14,13 @@ export function Quotes() {
   const form = useNumberForm();
   const navigate = useNavigate();
   const { data: quotes, error } = quotesApi.useQuotesQuery();
+  const [state, setState] = useState('');
+  const [text, setText] = useState('');
+  const shown = (quotes ?? []).filter(
+    (q) =>
+      (state === '' || q.state === state) &&
+      `${q.number} ${q.customerName} ${q.writtenBy}`.toLowerCase().includes(text.trim().toLowerCase()),
+  );
   const write = me.rights.has('write_quotes') ? (
     <Button weight="main" onClick={() => void navigate('/quotes/new')}>
       Write a quote
@@ -29,6 +38,23 @@ export function Quotes() {
         {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
         {quotes?.length === 0 ? <Empty action={write}>Offers to customers stand here, the latest first.</Empty> : null}
         {quotes && quotes.length > 0 ? (
+          <div className="mb-3 flex flex-wrap items-end gap-4">
+            <Field label="State">
+              <Select
+                value={state}
+                onChange={(e) => setState(e.target.value)}
+                options={[['', 'all'], ...Object.entries(QUOTE_STATE_NAMES)]}
+              />
+            </Field>
+            <Field label="Number, customer or writer">
+              <Input value={text} onChange={(e) => setText(e.target.value)} />
+            </Field>
+            <span className="text-faint">
+              {shown.length} of {quotes.length}
+            </span>
+          </div>
+        ) : null}
+        {quotes && quotes.length > 0 ? (
           <table className="ruled w-full max-w-5xl">
             <thead>
               <tr>
@@ -37,11 +63,12 @@ export function Quotes() {
                 <th>List</th>
                 <th>Day</th>
                 <th>State</th>
+                <th className="figure">to pay</th>
                 <th>Written by</th>
               </tr>
             </thead>
             <tbody>
-              {quotes.map((q) => (
+              {shown.map((q) => (
                 <tr key={q.id}>
                   <td>
                     <Link to={`/quotes/${q.id}`} className="figure text-accent underline underline-offset-2">
@@ -53,10 +80,18 @@ export function Quotes() {
                   <td>{showDay(q.day, form)}</td>
                   <td
                     className={
-                      q.state === 'waiting' ? 'bg-warn-ground text-warn' : q.state === 'issued' ? '' : 'bg-proposed'
+                      q.state === 'waiting'
+                        ? 'bg-warn-ground text-warn'
+                        : q.state === 'issued' || q.state === 'accepted'
+                          ? ''
+                          : 'bg-proposed'
                     }
                   >
                     {QUOTE_STATE_NAMES[q.state]}
+                  </td>
+                  <td className="figure">
+                    {q.toPay === null ? '' : <Figure value={q.toPay} places={2} />}{' '}
+                    <span className="text-xs text-faint">{q.toPay === null ? '' : q.currency}</span>
                   </td>
                   <td>{q.writtenBy}</td>
                 </tr>
