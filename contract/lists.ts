@@ -10,8 +10,21 @@ export const FLAG_TEXT: Record<PriceFlag, string> = {
   floor_above_ceiling: 'a floor lies above a ceiling: decide this price by hand',
 };
 
+/** What a list asks on the day, and where it is from. */
+export interface AskedPrice {
+  /** As the list shows it, per pack, before reductions of a buyer; null: it is not sold from this list. */
+  asks: string | null;
+  source: 'entry' | 'posted' | 'recipe' | 'parent' | null;
+  /** The list it is inherited from, or the lead it follows. */
+  from: string | null;
+  /** Only for some days: the entry's first and last. */
+  dated: { from: string | null; to: string | null } | null;
+  /** What is asked otherwise, where a dated entry makes it another price. */
+  usual: string | null;
+}
+
 /** One price of a list: what is posted and what the recipe computes now. Prices as the list shows them, per pack. */
-export interface ListPriceRow {
+export interface ListPriceRow extends AskedPrice {
   item: string;
   pack: string;
   sku: string;

@@ -7,6 +7,7 @@ import { wording } from '#core/reasons.ts';
 import { type PriceQuestion, costOnList, marginAt } from '#core/lists/achieved.ts';
 import { computePrice } from '#core/lists/list-price.ts';
 import type { Prepared, PriceList } from '#core/workspace/index.ts';
+import { askedPrice } from './asked-price.ts';
 import { type ComputedRow, ListComputation } from './compute-rows.ts';
 import { postingLines, postings } from '../ledger/tables.ts';
 import { people } from '../people/tables.ts';
@@ -78,12 +79,15 @@ async function computeList(loaded: Loaded, listId: string, showCost: boolean): P
   const summary = { priced: 0, up: 0, down: 0, unchanged: 0, without: 0, held: 0, weightedNote: null };
   const computation = showCost ? new ListComputation(loaded, list) : null;
   let done = 0;
+  let slow = 0;
   for (const item of ws.workspace.items) {
     for (const pack of item.packs) {
       const posted = ws.postedOn(list.id, item.id, pack.id, day);
       const price = posted ? money(dec(posted.price!), decimals) : null;
       const q = { item: item.id, pack: pack.id, list: list.id, day };
       const part = computation ? computedPart(ws, q, price, await computation.row(item.id, pack.id)) : HIDDEN;
+      const { asked, explained } = askedPrice(ws, list, item, pack, day, price);
+      if (explained && ++slow % 100 === 0) await setImmediate();
       rows.push({
         item: item.id,
         pack: pack.id,
@@ -95,6 +99,7 @@ async function computeList(loaded: Loaded, listId: string, showCost: boolean): P
         postedFrom: posted?.from ?? null,
         handSet: posted?.handSet?.reason ?? null,
         handSetLastDay: posted?.handSet?.lastDay ?? null,
+        ...asked,
         ...part,
       });
       if (part.flag === 'floor_above_ceiling') summary.held++;

@@ -31,6 +31,11 @@ const row = (
   wouldFallTo: null,
   handSet: null,
   handSetLastDay: null,
+  asks: posted,
+  source: posted === null ? null : 'posted',
+  from: null,
+  dated: null,
+  usual: null,
   taxFactor: '1.2',
   depositShown: '0',
   ...more,
@@ -227,7 +232,9 @@ describe('a list, posted beside computed', () => {
     visit('/lists/4', answers, ['read', 'write_quotes']);
     await screen.findByText('Item A1');
     const heads = screen.getAllByRole('columnheader').map((h) => h.querySelector('button')?.textContent);
-    expect(new Set(heads)).toEqual(new Set(['SKU', 'Item', 'Pack', 'posted, EUR', 'from']));
+    expect(new Set(heads)).toEqual(
+      new Set(['SKU', 'Item', 'Pack', 'asked, EUR', 'where it is from', 'posted, EUR', 'from']),
+    );
     expect(screen.queryByRole('button', { name: /^Post/ })).toBeNull();
   });
 
@@ -271,4 +278,33 @@ it('a list that cannot be computed says why', async () => {
   });
   expect(await screen.findByRole('alert')).toHaveTextContent('The price list 4 does not exist.');
   expect(sent).toEqual([]);
+});
+
+describe('what a list asks', () => {
+  it('says where each price is from: inherited ones and those of some days are told apart', async () => {
+    const user = userEvent.setup();
+    const dated = { from: '2026-03-01', to: '2026-03-20' };
+    visit(
+      '/lists/4',
+      {
+        'GET /lists/4/prices': {
+          ...prices,
+          rows: [
+            row('A1', '10.00', null, { asks: '9.00', source: 'entry', dated, usual: '10.00' }),
+            row('A2', null, null, { asks: '7.50', source: 'parent', from: 'Trade' }),
+            row('A3', null, null),
+          ],
+        },
+      },
+      ['read'],
+    );
+    expect(
+      await screen.findByText('entry of this list from 01/03/2026 until 20/03/2026, else 10.00'),
+    ).toBeInTheDocument();
+    expect(screen.getByText('inherited from Trade')).toHaveClass('text-faint');
+    expect(screen.getByText('not sold')).toBeInTheDocument();
+    await user.click(screen.getByRole('button', { name: /inherited/ }));
+    expect(screen.queryByText('not sold')).toBeNull();
+    expect(screen.getByText('inherited from Trade')).toBeInTheDocument();
+  });
 });

@@ -1,0 +1,51 @@
+import { dec, money } from '#core/numbers/decimal.ts';
+import type { AskedPrice } from '#contract/lists.ts';
+import { entriesFor } from '#core/lists/entries.ts';
+import { priceOnList } from '#core/lists/list-price.ts';
+import { leastQuantity } from '#core/quotes/order-quantity.ts';
+import { channelsOf } from '#core/workspace/scope.ts';
+import type { Item, Pack, Prepared, PriceList } from '#core/workspace/index.ts';
+
+export const NOTHING_ASKED: AskedPrice = { asks: null, source: null, from: null, dated: null, usual: null };
+
+/**
+ * What a list asks for a pack on a day, for whoever comes without a reduction of their own, and where it is from; per
+ * pack, as the list shows it. A posted price that no entry touches is taken as it stands: it needs no working out.
+ */
+export function askedPrice(
+  ws: Prepared,
+  list: PriceList,
+  item: Item,
+  pack: Pack,
+  day: string,
+  posted: string | null,
+): { asked: AskedPrice; explained: boolean } {
+  const decimals = ws.decimalsOf(list);
+  const alone = ws.followed(item) === item;
+  const entries = entriesFor(ws, list.id, item, {
+    day,
+    pack: pack.name,
+    channels: channelsOf(list, null),
+    quantity: leastQuantity(item),
+  });
+  if (alone && entries.length === 0) {
+    if (posted !== null) return { asked: { ...NOTHING_ASKED, asks: posted, source: 'posted' }, explained: false };
+    if (!list.parent) return { asked: NOTHING_ASKED, explained: false };
+  }
+  const found = priceOnList(ws, { item: item.id, pack: pack.id, list: list.id, day }, 'refuse');
+  if (!found.ok) return { asked: NOTHING_ASKED, explained: true };
+  const p = found.value;
+  const entry = p.dated?.entry ?? null;
+  const usual = money(p.regular, decimals);
+  const asks = money(p.price, decimals);
+  return {
+    asked: {
+      asks,
+      source: p.source,
+      from: p.source === 'parent' ? (ws.lists.get(list.parent?.list ?? '')?.name ?? null) : alone ? null : p.item.sku,
+      dated: entry && { from: entry.from ?? null, to: entry.to ?? null },
+      usual: entry && !dec(usual).eq(asks) ? usual : null,
+    },
+    explained: true,
+  };
+}
