@@ -33,6 +33,18 @@ export const dayText = () =>
 export const idText = () =>
   text().matches(/^\d{1,9}$/, { message: 'must name something that exists', excludeEmptyString: true });
 
+/** Whether the last digit of a barcode (8, 12, 13 or 14 digits) checks the others: ISO/IEC 15420, weights 3 and 1 from the right. */
+export function barcodeHolds(digits: string): boolean {
+  if (!/^(\d{8}|\d{12,14})$/.test(digits)) return false;
+  const sum = [...digits].reverse().reduce((all, d, i) => all + Number(d) * (i % 2 === 0 ? 1 : 3), 0);
+  return sum % 10 === 0;
+}
+
+export const barcodeText = () =>
+  text()
+    .transform((v: unknown) => (typeof v === 'string' ? v.replace(/[\s-]/g, '') : v))
+    .test('barcode', 'is no barcode: a digit is wrong or missing', (given) => !given || barcodeHolds(given));
+
 /** The largest whole number that a column of the database holds. */
 const MOST_WHOLE = 2_147_483_647;
 

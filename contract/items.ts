@@ -1,5 +1,7 @@
 import { type InferType, array, object, string } from 'yup';
 import { idText } from './fields.ts';
+import type { AskedPrice } from './lists.ts';
+import type { QuoteState } from './quotes.ts';
 
 /** An item as the grid shows it; amounts as exact text. Costs only for those who may see them. */
 export interface ItemRow {
@@ -86,4 +88,70 @@ export interface ItemCost {
   takenBack: boolean;
   enteredBy: string;
   enteredAt: string;
+}
+
+/** One pack of an item on one list. */
+export interface ItemPrice extends AskedPrice {
+  pack: string;
+  packName: string;
+  /** As the list shows it, per pack. */
+  posted: string | null;
+  postedFrom: string | null;
+  /** The lowest posted in the 30 days before today: what may be shown as the earlier price. */
+  lowest: string | null;
+}
+
+/** Everything about one item in one place. */
+export interface ItemPage {
+  id: string;
+  version: number;
+  sku: string;
+  name: string;
+  unit: string;
+  categoryPath: string[];
+  brand: string | null;
+  model: string | null;
+  supplierName: string | null;
+  supplierCode: string | null;
+  weightKg: string | null;
+  taxClass: string;
+  rrp: { amount: string; currency: string; taxIn: boolean } | null;
+  map: { amount: string; currency: string; taxIn: boolean } | null;
+  attributes: { name: string; value: string }[];
+  retiredFrom: string | null;
+  packs: {
+    id: string;
+    name: string;
+    units: string;
+    barcode: string | null;
+    deposit: string | null;
+    unitDeposit: string | null;
+  }[];
+  /** Landed per unit in our currency; only for who may see costs. */
+  landed: string | null;
+  costReason: string | null;
+  lockstep: { id: string; name: string; lead: boolean; members: { id: string; sku: string; name: string }[] } | null;
+  lists: { id: string; name: string; currency: string; taxIn: boolean; decimals: number; prices: ItemPrice[] }[];
+  /** Rules that name the item or reach it. */
+  rules: { kind: string; name: string; detail: string; names: boolean; to: string }[];
+  quotes: {
+    id: string;
+    number: string;
+    day: string;
+    customer: string;
+    state: QuoteState;
+    quantity: string;
+    packName: string;
+  }[];
+  history: {
+    posting: string;
+    list: string;
+    effective: string;
+    packName: string;
+    before: string | null;
+    after: string | null;
+    reason: string;
+    by: string;
+  }[];
+  changes: { at: string; by: string; action: string }[];
 }

@@ -4,6 +4,7 @@ import { Costs } from './costs/costs.tsx';
 import { ApiPage } from './described/api-page.tsx';
 import { FindingsView } from './findings/findings.tsx';
 import { Frame } from './frame/frame.tsx';
+import { ItemView } from './items/item-view.tsx';
 import { Items } from './items/items.tsx';
 import { Ledger } from './ledger/ledger.tsx';
 import { PostingView } from './ledger/posting.tsx';
@@ -40,6 +41,7 @@ export function App() {
         <Route path="/costs" element={<Costs />} />
         <Route path="/costs/:id" element={<CostSheet />} />
         <Route path="/items" element={<Items />} />
+        <Route path="/items/:id" element={<ItemView />} />
         <Route path="/recipes/:id?" element={<Recipes />} />
         <Route path="/ladders/:id?" element={<Ladders />} />
         <Route path="/lists/:id?" element={<ListView />} />

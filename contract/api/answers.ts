@@ -1,7 +1,7 @@
 import type { ChainView } from '../change-orders.ts';
 import type { SheetSummary, SheetView } from '../costs.ts';
 import type { Findings } from '../findings.ts';
-import type { ItemCost, ItemRow } from '../items.ts';
+import type { ItemCost, ItemPage, ItemRow } from '../items.ts';
 import type { AuditRow, BuildUp, ListAudience, ListPrices, PostingDetail, PostingSummary, Reversal } from '../lists.ts';
 import type { AccessKey, FreshKey, OwnSession } from '../people.ts';
 import type { PriceCheck, QuoteSummary, QuoteTried, QuoteView } from '../quotes.ts';
@@ -30,6 +30,7 @@ export interface Answers {
   ended: { ended: number };
   findings: Findings;
   found: Found[];
+  item: ItemPage;
   item_costs: ItemCost[];
   items: ItemRow[];
   list_prices: ListPrices;

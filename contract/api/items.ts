@@ -7,6 +7,12 @@ export const itemRoutes = {
     query: DAY,
     reads: FIGURES,
   }),
+  page: get('/items/:id/page', 'One item with everything about it on a day', 'item', {
+    right: 'read',
+    query: DAY,
+    reads: [...FIGURES, 'quotes'],
+  }),
+  record: get('/items/:id', 'An item as it is kept, to be changed', 'record', { right: 'read', reads: ['catalogue'] }),
   change: post('/items/changes', 'Changes fields of items, all or none, each against what was seen in it', 'changed', {
     right: 'edit_rules',
     body: itemChangesBody,

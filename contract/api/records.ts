@@ -21,7 +21,11 @@ const expected = { version: wholeNumber().required() };
 
 /** What a change of a record makes stale. */
 export const topicOf = (name: string): Topic =>
-  name === 'categories' ? 'catalogue' : name === 'settings' || name === 'people' ? 'settings' : 'rules';
+  name === 'categories' || name === 'items'
+    ? 'catalogue'
+    : name === 'settings' || name === 'people'
+      ? 'settings'
+      : 'rules';
 
 /** The addresses of a kind of record: read, added, changed (against the version that was seen), removed. */
 export function recordRoutes(kind: KeptKind) {

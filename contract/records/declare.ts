@@ -35,7 +35,13 @@ interface Common {
 /** One field of a record: what it is, its unit and bounds, what it points to. Schema, form, table and references follow from it. */
 export type Field = Common &
   (
-    | { readonly type: 'text'; readonly most?: number; readonly suggest?: Suggested }
+    | {
+        readonly type: 'text';
+        readonly most?: number;
+        readonly suggest?: Suggested;
+        /** 8, 12, 13 or 14 digits, the last of which checks the others. */
+        readonly barcode?: true;
+      }
     | { readonly type: 'texts'; readonly suggest?: Suggested }
     /** An exact decimal as text. `unit`: "%", "kg", "per pack, in the list’s currency". */
     | { readonly type: 'decimal'; readonly sign?: 'not_negative' | 'positive'; readonly unit?: string }

@@ -1,5 +1,6 @@
 import { type AnySchema, array, boolean, mixed, object, string } from 'yup';
 import {
+  barcodeText,
   currencyCode,
   dayText,
   decimalText,
@@ -45,7 +46,7 @@ function fieldSchema(f: Field): AnySchema {
   const single = (schema: AnySchema): AnySchema => (needed ? schema.required() : optional(schema as never));
   switch (f.type) {
     case 'text':
-      return single(text().max(f.most ?? 200));
+      return single(f.barcode ? barcodeText() : text().max(f.most ?? 200));
     case 'texts':
       return array(text().required().max(120)).max(200).default([]);
     case 'decimal':

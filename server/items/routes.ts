@@ -18,6 +18,10 @@ import { readSettings } from '../setup/settings.ts';
 import { categories, taxRates } from '../setup/tables.ts';
 import { workspaceOn } from '../workspace/load-workspace.ts';
 import { askedDay } from '../workspace/asked-day.ts';
+import type { KeptRecord } from '#contract/api/answers.ts';
+import { recordId, registerRoutes } from '../setup/register.ts';
+import { itemPage, itemRecord } from './item-page.ts';
+import { itemRegister } from './register.ts';
 import { items } from './tables.ts';
 
 async function readItems(context: Context, person: SignedIn, day: string): Promise<ItemRow[]> {
@@ -242,4 +246,19 @@ export const itemRoutes = [
   route(declared.change, ({ context, person, body }) =>
     inTransaction(context.db, (tx) => changeItems(context, tx, person, body.changes)),
   ),
+  route(declared.page, async ({ context, person, params, query }) =>
+    itemPage(
+      context.db,
+      await workspaceOn(context.db, await askedDay(context, query)),
+      recordId('The item', params.id),
+      person.rights.has('see_cost'),
+    ),
+  ),
+  route(
+    declared.record,
+    async ({ context, params }) =>
+      (await itemRecord(context.db, recordId('The item', params.id))) as unknown as KeptRecord,
+  ),
+  // the list of items is the grid's; making and changing one goes the way of every record
+  ...registerRoutes(itemRegister).filter((r) => r.method !== 'get'),
 ];

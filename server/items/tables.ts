@@ -1,4 +1,5 @@
-import { boolean, index, integer, jsonb, numeric, pgTable, text } from 'drizzle-orm/pg-core';
+import { boolean, date, index, integer, jsonb, numeric, pgTable, text } from 'drizzle-orm/pg-core';
+import type { BuyerLimits } from '../../core/workspace/types.ts';
 import { categories, suppliers } from '../setup/tables.ts';
 
 export const items = pgTable(
@@ -29,6 +30,10 @@ export const items = pgTable(
     orderLeast: numeric(),
     orderMost: numeric(),
     orderStep: numeric(),
+    /** Limits for one customer or group instead: { customer, group, least, most, step }. */
+    orderFor: jsonb().$type<BuyerLimits[]>().notNull().default([]),
+    /** From this day on it is not sold. */
+    retiredFrom: date(),
   },
   (t) => [index('items_supplier_code').on(t.supplierId, t.supplierCode)],
 );
@@ -45,6 +50,11 @@ export const packs = pgTable(
     depositAmount: numeric(),
     depositCurrency: text(),
     depositTaxClass: text(),
+    /** Of each unit in it. */
+    unitDepositAmount: numeric(),
+    unitDepositCurrency: text(),
+    unitDepositTaxClass: text(),
+    barcode: text().unique(),
   },
   (t) => [index('packs_item').on(t.itemId)],
 );

@@ -1,8 +1,8 @@
-import { and, asc, eq, ilike, ne, or } from 'drizzle-orm';
+import { and, asc, eq, ilike, inArray, ne, or } from 'drizzle-orm';
 import type { Found, Waiting } from '#contract/today.ts';
 import { plusDays } from '#core/numbers/day.ts';
 import { costSheets } from '../costs/tables.ts';
-import { items } from '../items/tables.ts';
+import { items, packs } from '../items/tables.ts';
 import { listPrices } from '../lists/list-prices.ts';
 import { priceLists } from '../lists/tables.ts';
 import { route } from '../platform/http/route.ts';
@@ -124,10 +124,14 @@ export const todayRoutes = [
     if (text === '') return [];
     const like = `%${text.replace(/[\\%_]/g, '\\$&')}%`;
     const found: Found[] = [];
+    const byBarcode = context.db
+      .select({ id: packs.itemId })
+      .from(packs)
+      .where(eq(packs.barcode, text.replace(/[\s-]/g, '')));
     for (const i of await context.db
       .select()
       .from(items)
-      .where(or(ilike(items.sku, like), ilike(items.name, like)))
+      .where(or(ilike(items.sku, like), ilike(items.name, like), inArray(items.id, byBarcode)))
       .orderBy(asc(items.sku))
       .limit(12)) {
       found.push({
@@ -135,7 +139,7 @@ export const todayRoutes = [
         id: String(i.id),
         title: i.name,
         detail: i.sku,
-        to: `/items?find=${encodeURIComponent(i.sku)}`,
+        to: `/items/${i.id}`,
       });
     }
     for (const l of await context.db.select().from(priceLists).where(ilike(priceLists.name, like)).limit(6))

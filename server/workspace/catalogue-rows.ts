@@ -1,4 +1,4 @@
-import { and, asc, getTableColumns, lte, not } from 'drizzle-orm';
+import { and, asc, getTableColumns, gt, isNull, lte, not, or } from 'drizzle-orm';
 import type { PoolClient } from 'pg';
 import { costs } from '../costs/tables.ts';
 import { items, packs } from '../items/tables.ts';
@@ -26,7 +26,11 @@ export interface CatalogueRows {
 
 export async function selectCatalogue(db: Queries, day: string): Promise<CatalogueRows> {
   return {
-    items: await db.select().from(items).orderBy(asc(items.id)),
+    items: await db
+      .select()
+      .from(items)
+      .where(or(isNull(items.retiredFrom), gt(items.retiredFrom, day)))
+      .orderBy(asc(items.id)),
     packs: await db.select().from(packs).orderBy(asc(packs.id)),
     costs: await db
       .select()
@@ -42,7 +46,7 @@ export async function copyCatalogue(client: PoolClient, day: string): Promise<Ca
   const itemKeys = Object.keys(getTableColumns(items)) as (keyof typeof items.$inferSelect)[];
   const packKeys = Object.keys(getTableColumns(packs)) as (keyof typeof packs.$inferSelect)[];
   return {
-    items: await copyRows(client, items, itemKeys, 'order by id'),
+    items: await copyRows(client, items, itemKeys, `where retired_from is null or retired_from > '${day}' order by id`),
     packs: await copyRows(client, packs, packKeys, 'order by id'),
     costs: await copyRows(client, costs, COST_KEYS, `where valid_from <= '${day}' and not taken_back order by id`),
   };

@@ -97,13 +97,15 @@ export async function loadRules(db: Queries, catalogue: CatalogueRows): Promise<
       rrp: recommended(i.rrpAmount, i.rrpCurrency, i.rrpTaxIn),
       map: recommended(i.mapAmount, i.mapCurrency, i.mapTaxIn),
       attributes: i.attributes,
-      order: { least: i.orderLeast, most: i.orderMost, step: i.orderStep },
+      order: { least: i.orderLeast, most: i.orderMost, step: i.orderStep, for: i.orderFor },
       packs: (packsOf.get(i.id) ?? []).map((p) => ({
         id: id(p.id),
         name: p.name,
         units: p.units,
         deposit: amountOf(p.depositAmount, p.depositCurrency),
         depositTaxClass: p.depositTaxClass,
+        unitDeposit: amountOf(p.unitDepositAmount, p.unitDepositCurrency),
+        unitDepositTaxClass: p.unitDepositTaxClass,
       })),
     })),
     suppliers: supplierRows.map((s) => ({

@@ -23,6 +23,14 @@ const ORIGINS: Record<string, string> = {
 
 /** Every cost an item has had, with where it came from; a cost typed by hand holds against files until it is released. */
 export function ItemCosts({ item, onClose }: { item: ItemRow; onClose: () => void }) {
+  return (
+    <Dialog open onClose={onClose} title={`Costs of ${item.sku}, ${item.name}`} wide>
+      <CostsOfItem item={item} />
+    </Dialog>
+  );
+}
+
+export function CostsOfItem({ item }: { item: Pick<ItemRow, 'id' | 'supplier'> }) {
   const me = useSignedIn();
   const form = useNumberForm();
   const { data, error } = costsApi.useItemCostsQuery(item.id);
@@ -34,7 +42,7 @@ export function ItemCosts({ item, onClose }: { item: ItemRow; onClose: () => voi
       .unwrap()
       .catch((e: unknown) => toast.error(problemOf(e).message));
   return (
-    <Dialog open onClose={onClose} title={`Costs of ${item.sku}, ${item.name}`} wide>
+    <>
       {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
       {data?.length === 0 ? <p className="text-faint">No cost is known yet.</p> : null}
       {costs.length > 0 ? (
@@ -85,12 +93,12 @@ export function ItemCosts({ item, onClose }: { item: ItemRow; onClose: () => voi
         </table>
       ) : null}
       {may && data ? <TypeCost item={item} units={data.findLast((c) => !c.takenBack)?.packUnits ?? '1'} /> : null}
-    </Dialog>
+    </>
   );
 }
 
 /** Starts from the pack of the last cost: a cost for another pack has to be meant. */
-function TypeCost({ item, units }: { item: ItemRow; units: string }) {
+function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; units: string }) {
   const { day } = useDay();
   const { data: suppliers = [] } = recordsApi.useRegisterQuery('suppliers');
   const [supplier, setSupplier] = useState(item.supplier ?? '');

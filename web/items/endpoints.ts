@@ -5,6 +5,11 @@ import { api, changes, reads } from '../api.ts';
 export const itemsApi = api.injectEndpoints({
   endpoints: (b) => ({
     items: reads(b, itemRoutes.all, (day: string | null) => ({ query: { day } })),
+    itemPage: reads(b, itemRoutes.page, ({ id, day }: { id: string; day: string | null }) => ({
+      params: { id },
+      query: { day },
+    })),
+    itemRecord: reads(b, itemRoutes.record, (id: string) => ({ params: { id } })),
     changeItems: changes(b, itemRoutes.change, (changed: ItemChange[]) => ({ body: { changes: changed } })),
   }),
 });

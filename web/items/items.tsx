@@ -1,5 +1,5 @@
 import { useCallback, useMemo, useRef, useState } from 'react';
-import { useSearchParams } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { ITEM_FIELDS, type ItemChange, type ItemConflict, type ItemField, type ItemRow } from '#contract/items.ts';
 import { itemsApi } from './endpoints.ts';
@@ -18,6 +18,7 @@ import { faultWords } from '../kit/faults.tsx';
 import { Figure } from '../kit/figure.tsx';
 import { type NumberForm, read, show } from '../kit/number-form.ts';
 import { type Me, useSignedIn } from '../people/use-me.ts';
+import { ItemDialog } from './item-dialog.tsx';
 import { type Met, MetInItems } from './met-in-items.tsx';
 
 const keyOf = (row: ItemRow) => row.id;
@@ -159,6 +160,7 @@ export function Items() {
   const { asked } = useDay();
   const find = useSearchParams()[0].get('find') ?? '';
   const { data: rows, error } = itemsApi.useItemsQuery(asked);
+  const [making, setMaking] = useState(false);
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
   return (
     <>
@@ -169,7 +171,14 @@ export function Items() {
             ? 'Type, paste or fill down; every change is kept at once and can be undone.'
             : 'Everything that is bought and sold.'
         }
-      />
+      >
+        {me.rights.has('edit_rules') ? (
+          <Button weight="main" onClick={() => setMaking(true)}>
+            New item
+          </Button>
+        ) : null}
+      </ViewHead>
+      {making ? <ItemDialog row={null} onClose={() => setMaking(false)} /> : null}
       {!rows ? (
         <p className="p-6 text-faint">Reading the items …</p>
       ) : rows.length === 0 ? (
@@ -249,6 +258,11 @@ function ItemsGrid({ rows, me, find }: { rows: readonly ItemRow[]; me: Me; find:
   return (
     <>
       <GridTools state={state} columns={columns} total={rows.length} what="items">
+        {active ? (
+          <Link to={`/items/${active.id}`} className="border border-rule-strong px-3 py-1 font-medium text-accent">
+            All about {active.sku}
+          </Link>
+        ) : null}
         {me.rights.has('see_cost') ? (
           <Button disabled={!active} onClick={() => setOpen(active)}>
             {active ? `Costs of ${active.sku}` : 'Costs'}

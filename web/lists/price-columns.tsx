@@ -1,10 +1,10 @@
-import { FLAG_TEXT, type ListPriceRow, type ListPrices } from '#contract/lists.ts';
+import { type AskedPrice, FLAG_TEXT, type ListPriceRow, type ListPrices } from '#contract/lists.ts';
 import type { Column } from '../grid/columns.ts';
 import { Change, Figure } from '../kit/figure.tsx';
 import { type NumberForm, read, show, showDay } from '../kit/number-form.ts';
 
 /** "entry until 19.12.2026, else 3.40", "inherited from Counter". */
-function sourceWords(r: ListPriceRow, form: NumberForm): string {
+export function sourceWords(r: AskedPrice, form: NumberForm): string {
   const base = {
     entry: 'entry of this list',
     posted: 'posted',

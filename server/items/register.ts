@@ -1,0 +1,273 @@
+import { and, asc, eq, inArray, notInArray } from 'drizzle-orm';
+import type { Fields } from '#contract/records/declare.ts';
+import { ITEM } from '#contract/records/item.ts';
+import { pruned, schemaOf } from '#contract/records/schema.ts';
+import type { BuyerLimits, Item, OrderLimits, Recommended } from '#core/workspace/types.ts';
+import { holdState } from '../ledger/audit.ts';
+import { postingLines } from '../ledger/tables.ts';
+import type { Queries, Tx } from '../platform/database.ts';
+import { refused } from '../platform/refused.ts';
+import { breakTables, floors, quoteLines } from '../quotes/tables.ts';
+import { recipes, upliftRows } from '../recipes/tables.ts';
+import { refuseFaults } from '../records/check.ts';
+import { keepLinks, refuseWhileLinked } from '../records/links.ts';
+import type { Register, Stored } from '../setup/register.ts';
+import { taxRates } from '../setup/tables.ts';
+import { items, packs } from './tables.ts';
+
+interface Amount {
+  readonly amount: string;
+  readonly currency: string;
+}
+
+interface PackBody {
+  /** Of a pack that is kept; a new one has any other. */
+  readonly id: string;
+  readonly name: string;
+  readonly units: string;
+  readonly barcode: string | null;
+  readonly deposit: Amount | null;
+  readonly depositTaxClass: string | null;
+  readonly unitDeposit: Amount | null;
+  readonly unitDepositTaxClass: string | null;
+}
+
+/** An item as it travels: contract/records/item.ts. */
+export interface ItemBody {
+  readonly sku: string;
+  readonly name: string;
+  readonly category: string;
+  readonly unit: string;
+  readonly brand: string | null;
+  readonly model: string | null;
+  readonly supplier: string | null;
+  readonly supplierCode: string | null;
+  readonly weightKg: string | null;
+  readonly taxClass: string;
+  readonly packs: readonly PackBody[];
+  readonly rrp: Recommended | null;
+  readonly map: Recommended | null;
+  readonly attributes: Readonly<Record<string, string>> | null;
+  readonly orderLimits: OrderLimits | null;
+  readonly orderFor: readonly BuyerLimits[];
+  readonly retiredFrom: string | null;
+}
+
+const amount = (a: string | null, currency: string | null): Amount | null =>
+  a !== null && currency !== null ? { amount: a, currency } : null;
+const recommended = (a: string | null, currency: string | null, taxIn: boolean): Recommended | null => {
+  const price = amount(a, currency);
+  return price && { ...price, taxIn };
+};
+const number = (id: string | null) => (id === null ? null : Number(id));
+
+export async function readItemBodies(db: Queries, only?: number): Promise<(ItemBody & Stored)[]> {
+  const rows = await db
+    .select()
+    .from(items)
+    .where(only === undefined ? undefined : eq(items.id, only))
+    .orderBy(asc(items.id));
+  const ofItem = only === undefined ? undefined : eq(packs.itemId, only);
+  const packRows = await db.select().from(packs).where(ofItem).orderBy(asc(packs.id));
+  return rows.map((i) => ({
+    id: String(i.id),
+    version: i.version,
+    sku: i.sku,
+    name: i.name,
+    category: String(i.categoryId),
+    unit: i.unit,
+    brand: i.brand,
+    model: i.model,
+    supplier: i.supplierId === null ? null : String(i.supplierId),
+    supplierCode: i.supplierCode,
+    weightKg: i.weightKg,
+    taxClass: i.taxClass,
+    packs: packRows
+      .filter((p) => p.itemId === i.id)
+      .map((p) => ({
+        id: String(p.id),
+        name: p.name,
+        units: p.units,
+        barcode: p.barcode,
+        deposit: amount(p.depositAmount, p.depositCurrency),
+        depositTaxClass: p.depositTaxClass,
+        unitDeposit: amount(p.unitDepositAmount, p.unitDepositCurrency),
+        unitDepositTaxClass: p.unitDepositTaxClass,
+      })),
+    rrp: recommended(i.rrpAmount, i.rrpCurrency, i.rrpTaxIn),
+    map: recommended(i.mapAmount, i.mapCurrency, i.mapTaxIn),
+    attributes: Object.keys(i.attributes).length > 0 ? i.attributes : null,
+    orderLimits:
+      (i.orderLeast ?? i.orderMost ?? i.orderStep)
+        ? { least: i.orderLeast, most: i.orderMost, step: i.orderStep }
+        : null,
+    orderFor: i.orderFor,
+    retiredFrom: i.retiredFrom,
+  }));
+}
+
+const fault = (path: string, message: string) => refused('fields_wrong', {}, { faults: [{ path, message }] });
+
+/** An item as the core would see it, so that the rules of the workspace file hold for it. */
+const asCore = (body: ItemBody, id: string): Item => {
+  const { orderLimits, orderFor, attributes, supplierCode: _, retiredFrom: _r, ...item } = body;
+  return {
+    ...item,
+    id,
+    ...(attributes ? { attributes } : {}),
+    packs: body.packs.map(({ barcode: _b, ...p }) => p),
+    order: { ...orderLimits, for: orderFor },
+  };
+};
+
+/** Rules whose tables have a column for an item. */
+async function refuseWhileNamed(tx: Tx, sku: string, id: number): Promise<void> {
+  const named = [
+    ...(await tx.select({ name: breakTables.name }).from(breakTables).where(eq(breakTables.itemId, id))).map(
+      (b) => `quantity breaks “${b.name}”`,
+    ),
+    ...(await tx.select({ name: floors.name }).from(floors).where(eq(floors.itemId, id))).map(
+      (f) => `floor “${f.name}”`,
+    ),
+    ...(
+      await tx
+        .selectDistinct({ name: recipes.name })
+        .from(upliftRows)
+        .innerJoin(recipes, eq(recipes.id, upliftRows.recipeId))
+        .where(eq(upliftRows.itemId, id))
+    ).map((r) => `recipe “${r.name}”`),
+  ];
+  if (named.length > 0) throw refused('in_use', { what: `Item ${sku}`, by: named.slice(0, 5).join(', ') });
+}
+
+async function check(tx: Tx, body: ItemBody, id: number | null): Promise<void> {
+  await holdState(tx);
+  const names = body.packs.map((p) => p.name.toLowerCase());
+  const twice = names.findIndex((n, i) => names.indexOf(n) !== i);
+  if (twice >= 0) throw fault(`packs[${twice}].name`, 'is the name of another pack of this item');
+  const codes = body.packs.flatMap((p) => p.barcode ?? []);
+  if (new Set(codes).size !== codes.length) throw fault('packs', 'a barcode stands for one pack only');
+  if (codes.length > 0) {
+    const [other] = await tx
+      .select({ sku: items.sku, itemId: items.id, barcode: packs.barcode })
+      .from(packs)
+      .innerJoin(items, eq(items.id, packs.itemId))
+      .where(and(inArray(packs.barcode, codes), id === null ? undefined : notInArray(packs.itemId, [id])));
+    if (other)
+      throw fault(
+        `packs[${body.packs.findIndex((p) => p.barcode === other.barcode)}].barcode`,
+        `stands for ${other.sku} already`,
+      );
+  }
+  for (const [i, l] of body.orderFor.entries())
+    if ((l.customer ?? null) === null && (l.group ?? null) === null)
+      throw fault(`orderFor[${i}].customer`, 'choose a customer or a group');
+  const classes = new Set((await tx.select({ name: taxRates.taxClass }).from(taxRates)).map((t) => t.name));
+  if (!classes.has(body.taxClass)) throw fault('taxClass', `is no tax class: ${[...classes].join(', ')}`);
+  if (id !== null && body.retiredFrom !== null) {
+    // what follows it or is bound to it must be settled first
+    await refuseWhileLinked(tx, `Item ${body.sku}`, 'items', id);
+    await refuseWhileNamed(tx, body.sku, id);
+  }
+  const own = String(id ?? 'new');
+  await refuseFaults(
+    tx,
+    (ws) => {
+      const rest = ws.items.filter((i) => i.id !== own);
+      return { ws: { ...ws, items: [...rest, asCore(body, own)] }, at: `$.items[${rest.length}]` };
+    },
+    (path) => path.replace(/^order\.for/, 'orderFor').replace(/^order\b/, 'orderLimits'),
+  );
+}
+
+async function writePacks(tx: Tx, itemId: number, bodies: readonly PackBody[]): Promise<void> {
+  const kept = await tx.select({ id: packs.id, name: packs.name }).from(packs).where(eq(packs.itemId, itemId));
+  const known = new Set(kept.map((p) => String(p.id)));
+  const stay = new Set(bodies.filter((b) => known.has(b.id)).map((b) => b.id));
+  for (const p of kept.filter((k) => !stay.has(String(k.id)))) {
+    const [posted] = await tx
+      .select({ id: postingLines.id })
+      .from(postingLines)
+      .where(eq(postingLines.packId, p.id))
+      .limit(1);
+    const [quoted] = await tx
+      .select({ id: quoteLines.quoteId })
+      .from(quoteLines)
+      .where(eq(quoteLines.packId, p.id))
+      .limit(1);
+    if (posted || quoted)
+      throw refused('in_use', { what: `The pack ${p.name}`, by: posted ? 'posted prices' : 'quotes' });
+    await tx.delete(packs).where(eq(packs.id, p.id));
+  }
+  for (const b of bodies) {
+    const row = {
+      itemId,
+      name: b.name,
+      units: b.units,
+      barcode: b.barcode,
+      depositAmount: b.deposit?.amount ?? null,
+      depositCurrency: b.deposit?.currency ?? null,
+      depositTaxClass: b.depositTaxClass,
+      unitDepositAmount: b.unitDeposit?.amount ?? null,
+      unitDepositCurrency: b.unitDeposit?.currency ?? null,
+      unitDepositTaxClass: b.unitDepositTaxClass,
+    };
+    if (known.has(b.id))
+      await tx
+        .update(packs)
+        .set(row)
+        .where(eq(packs.id, Number(b.id)));
+    else await tx.insert(packs).values(row);
+  }
+}
+
+/** What of an item points to buyers: they are not removed while it does. */
+const BOUND: Fields = { orderFor: ITEM.fields['orderFor']! };
+
+async function write(tx: Tx, id: number | null, sent: ItemBody, version: number): Promise<number> {
+  const body = pruned(ITEM.fields, sent as unknown as Record<string, unknown>) as unknown as ItemBody;
+  const row = {
+    version,
+    sku: body.sku,
+    name: body.name,
+    categoryId: Number(body.category),
+    unit: body.unit,
+    brand: body.brand,
+    model: body.model,
+    supplierId: number(body.supplier),
+    supplierCode: body.supplierCode,
+    weightKg: body.weightKg,
+    taxClass: body.taxClass,
+    rrpAmount: body.rrp?.amount ?? null,
+    rrpCurrency: body.rrp?.currency ?? null,
+    rrpTaxIn: body.rrp?.taxIn ?? true,
+    mapAmount: body.map?.amount ?? null,
+    mapCurrency: body.map?.currency ?? null,
+    mapTaxIn: body.map?.taxIn ?? true,
+    attributes: { ...body.attributes },
+    orderLeast: body.orderLimits?.least ?? null,
+    orderMost: body.orderLimits?.most ?? null,
+    orderStep: body.orderLimits?.step ?? null,
+    orderFor: [...body.orderFor],
+    retiredFrom: body.retiredFrom,
+  };
+  const [kept] =
+    id === null
+      ? await tx.insert(items).values(row).returning({ id: items.id })
+      : await tx.update(items).set(row).where(eq(items.id, id)).returning({ id: items.id });
+  await writePacks(tx, kept!.id, body.packs);
+  await keepLinks(tx, { kind: 'items', id: kept!.id }, BOUND, { orderFor: body.orderFor });
+  return kept!.id;
+}
+
+/** Items are made and changed like any other record; they are read through pages of their own, and never removed. */
+export const itemRegister: Register<ItemBody> = {
+  name: ITEM.name,
+  title: 'The item',
+  body: schemaOf(ITEM.fields),
+  readRight: ITEM.readRight,
+  changeRight: ITEM.changeRight,
+  read: readItemBodies,
+  check,
+  write,
+};
