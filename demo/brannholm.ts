@@ -77,9 +77,13 @@ export const CATEGORIES: readonly [key: string, name: string, parent: string | n
 export const GROUPS = [
   { key: 'counter', name: 'counter', rank: 9 },
   { key: 'yards', name: 'boatyards', rank: 1 },
+  { key: 'resale', name: 'chandlers, for resale', rank: 2 },
+  { key: 'charter', name: 'charter fleets', rank: 3 },
+  { key: 'club', name: 'club members', rank: 5 },
+  { key: 'staff', name: 'staff', rank: 4 },
 ] as const;
 
-export const CUSTOMERS: readonly [name: string, group: string][] = [
+export const CUSTOMERS: readonly [name: string, group: string, country?: string][] = [
   ['Counter sale', 'counter'],
   ['Saltholm Boatyard', 'yards'],
   ['Ness & Daughter, boatbuilders', 'yards'],
@@ -87,4 +91,9 @@ export const CUSTOMERS: readonly [name: string, group: string][] = [
   ['Vik Slipway', 'yards'],
   ['Harbour school of Ostrand', 'counter'],
   ['Yacht Lumme, private', 'counter'],
+  ['Seiche Sailing Club', 'club', 'FI'],
+  ['Tern Charter', 'charter', 'EE'],
+  ['Fjordline Chandlery', 'resale', 'NO'],
+  ['Skerry Boats', 'yards', 'SE'],
+  ['Own people', 'staff', 'FI'],
 ];

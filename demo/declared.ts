@@ -3,6 +3,7 @@ import { pruned, schemaOf } from '#contract/records/schema.ts';
 import { asc, eq } from 'drizzle-orm';
 import type { Tx } from '../server/platform/database.ts';
 import { keepLinks } from '../server/records/links.ts';
+import { priceLists } from '../server/lists/tables.ts';
 import { records } from '../server/records/tables.ts';
 import { customers } from '../server/setup/tables.ts';
 import { daysBefore } from './days.ts';
@@ -39,7 +40,12 @@ export async function loadDeclared(house: House): Promise<void> {
     tax: 'charged',
     inside: home,
   });
-  await put('regions', { name: 'Scandinavia', countries: ['SE', 'NO', 'DK'], currency: 'SEK', tax: 'none' });
+  const scandinavia = await put('regions', {
+    name: 'Scandinavia',
+    countries: ['SE', 'NO', 'DK'],
+    currency: 'SEK',
+    tax: 'none',
+  });
   await put('regions', { name: 'The isles', countries: ['GB', 'IM', 'JE', 'GG'], currency: 'GBP', tax: 'none' });
   await put('regions', {
     name: 'Rest of the world',
@@ -97,6 +103,49 @@ export async function loadDeclared(house: House): Promise<void> {
     from: daysBefore(today, -10),
     to: daysBefore(today, -24),
   });
+
+  await put('entries', {
+    list: String(list.counter),
+    scope: inCategory('topside'),
+    kind: 'percent_off',
+    value: '12',
+    from: daysBefore(today, 9),
+    to: daysBefore(today, -12),
+  });
+  // what one drum of the navy line costs was agreed once, and stays
+  await put('entries', {
+    list: String(list.counter),
+    scope: { item: idOf('BL-12-NA'), pack: 'drum' },
+    kind: 'price',
+    value: '479.00',
+  });
+  await put('reductions', {
+    name: 'Club members',
+    group: String(group['club']),
+    scope: {},
+    kind: 'percent_off',
+    value: '5',
+  });
+  await put('reductions', {
+    name: 'Club members, safety',
+    group: String(group['club']),
+    scope: inCategory('safety'),
+    kind: 'percent_off',
+    value: '8',
+  });
+
+  // the counter list for the north: in its own currency, five per cent off
+  const north = {
+    currency: 'SEK',
+    taxIn: false,
+    active: true,
+    rank: 6,
+    more: {
+      regions: [scandinavia],
+      parent: { list: String(list.counter), percent: '-5', factor: null, rate: null },
+    },
+  };
+  await tx.insert(priceLists).values({ name: 'Scandinavia', ...north });
 
   await put('rules', {
     name: 'Cut lengths',

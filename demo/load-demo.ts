@@ -108,7 +108,9 @@ async function loadMasterData(tx: Tx, today: string): Promise<Demo> {
     .values(GROUPS.map(({ name, rank }) => ({ name, rank })))
     .returning();
   const group = Object.fromEntries(GROUPS.map((g, i) => [g.key, madeGroups[i]!.id]));
-  await tx.insert(customers).values(CUSTOMERS.map(([name, g]) => ({ name, groupId: group[g]! })));
+  await tx
+    .insert(customers)
+    .values(CUSTOMERS.map(([name, g, country]) => ({ name, groupId: group[g]!, more: country ? { country } : {} })));
   return {
     tx,
     today,
@@ -150,8 +152,10 @@ async function loadItems(demo: Demo): Promise<void> {
   const ids = new Map(made.map((m) => [m.sku, m.id]));
   await demo.tx.insert(packs).values(
     all.flatMap((i) =>
-      i.packs.map((p) => ({
+      i.packs.map((p, n) => ({
         itemId: ids.get(i.sku)!,
+        // within the house: beginning with 2
+        barcode: inHouseCode(ids.get(i.sku)! * 10 + n),
         name: p.name,
         units: p.units,
         depositAmount: p.deposit ?? null,
@@ -304,6 +308,13 @@ async function loadRules(demo: Demo): Promise<void> {
     { name: 'Least margin on hardware', kind: 'margin', value: '15', categoryId: category['deck']!, outcome: 'lift' },
     { name: 'Never below a margin of 5 %', kind: 'margin', value: '5', outcome: 'refuse' },
   ]);
+}
+
+/** A barcode of 13 digits for use within the house, with its check digit. */
+function inHouseCode(number: number): string {
+  const digits = `2${String(number).padStart(11, '0')}`;
+  const sum = [...digits].reduce((all, d, i) => all + Number(d) * (i % 2 === 0 ? 1 : 3), 0);
+  return `${digits}${(10 - (sum % 10)) % 10}`;
 }
 
 /** A cost sheet in the inbox, with the surprises that real ones have. */

@@ -1,17 +1,32 @@
+import { getNonce } from 'get-nonce';
 import { useEffect, useRef } from 'react';
 import type { ItemCost } from '#contract/items.ts';
+import { useNumberForm } from '../frame/preferences.ts';
 import { dec } from '#core/numbers/decimal.ts';
+
+/** The library's own few rules carry the mark of the page: without it the browser would not take them. */
+function allowRules(): void {
+  const id = 'plotly.js-style-global';
+  if (document.getElementById(id)) return;
+  const style = document.createElement('style');
+  style.id = id;
+  style.nonce = getNonce() ?? '';
+  document.head.append(style);
+}
 
 /** Marks of the suppliers' lines: told apart by dash as well as by colour. */
 const DASHES = ['solid', 'dot', 'dash', 'longdash', 'dashdot'] as const;
 
 /** What each supplier's cost per unit was over time, in the supplier's currency: a step where a cost begins to count. */
 export function CostChart({ costs, today }: { costs: readonly ItemCost[]; today: string }) {
+  const form = useNumberForm();
   const box = useRef<HTMLDivElement>(null);
   useEffect(() => {
     const node = box.current;
     if (!node) return;
     let gone = false;
+    // it brings its rules along as soon as it is read
+    allowRules();
     void import('plotly.js-basic-dist-min').then(async ({ default: Plotly }) => {
       if (gone) return;
       const style = getComputedStyle(document.documentElement);
@@ -45,8 +60,9 @@ export function CostChart({ costs, today }: { costs: readonly ItemCost[]; today:
           plot_bgcolor: 'transparent',
           font: { family: 'Commissioner Variable, sans-serif', size: 12, color: ink },
           xaxis: { gridcolor: rule, type: 'date' },
-          yaxis: { gridcolor: rule, rangemode: 'tozero', title: { text: 'per unit' } },
+          yaxis: { gridcolor: rule, title: { text: 'per unit' } },
           showlegend: true,
+          separators: form === 'comma' ? ',.' : '.,',
           legend: { orientation: 'h', y: -0.2 },
         },
         { displayModeBar: false, responsive: true },
@@ -56,6 +72,6 @@ export function CostChart({ costs, today }: { costs: readonly ItemCost[]; today:
       gone = true;
       void import('plotly.js-basic-dist-min').then(({ default: Plotly }) => Plotly.purge(node));
     };
-  }, [costs, today]);
+  }, [costs, today, form]);
   return <div ref={box} role="img" aria-label="Cost per unit over time, by supplier" className="h-[220px] w-full" />;
 }

@@ -144,7 +144,7 @@ function ListBody({ prices }: { prices: ListPrices }) {
   );
 
   const looks = (Object.keys(LOOKS) as Look[])
-    .filter((k) => cost || OPEN_LOOKS.includes(k))
+    .filter((k) => (cost && list.recipe !== null) || OPEN_LOOKS.includes(k))
     .filter((k) => k === 'all' || k === look || (counts[k] ?? 0) > 0);
 
   return (
@@ -179,7 +179,7 @@ function ListBody({ prices }: { prices: ListPrices }) {
           </>
         ) : null}
       </ViewHead>
-      {cost || looks.length > 1 ? (
+      {looks.length > 1 ? (
         <div role="group" aria-label="Which prices" className="flex flex-wrap gap-1 border-b border-rule px-4">
           {looks.map((k) => (
             <button

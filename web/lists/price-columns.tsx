@@ -95,41 +95,45 @@ export function priceColumns(
     draw: (r, v) => <span className={r.source === 'parent' ? 'text-faint' : ''}>{v}</span>,
   };
   if (!cost) return [...head, asks, source, posted, from];
+  const priced = prices.list.recipe !== null;
+  const proposed: Column<ListPriceRow> = {
+    id: 'proposed',
+    title: `${priced ? 'computed' : 'typed'}, ${currency}`,
+    width: 118,
+    align: 'end',
+    numeric: true,
+    value: (r) => r.proposed ?? '',
+    typed: (v) => show(v, form),
+    copied: (v) => (v === '' ? '' : show(v, form)),
+    tone: (r) => (r.flag === 'floor_above_ceiling' || r.flag === 'no_ending_fits' ? 'stop' : 'proposed'),
+    draw: (r, v) =>
+      v === '' ? (
+        <span className="text-xs text-stop" title={r.reason ?? ''}>
+          {priced ? 'no price' : ''}
+        </span>
+      ) : (
+        <Figure value={v} places={decimals} className={v !== (r.proposed ?? '') ? 'italic underline' : ''} />
+      ),
+    ...(editable
+      ? {
+          parse: (t: string) => {
+            const found = read(t, form);
+            if (!found.ok || found.value === '') return found;
+            if (found.value.startsWith('-') || /^0(\.0*)?$/.test(found.value))
+              return { ok: false as const, message: 'a price must be more than 0' };
+            return (found.value.split('.')[1]?.length ?? 0) > decimals
+              ? { ok: false as const, message: `the list keeps ${decimals} decimals` }
+              : found;
+          },
+        }
+      : {}),
+  };
+  // without a recipe a price is typed or inherited: there is nothing to compare it with
+  if (!priced) return [...head, asks, source, posted, proposed, from, hand];
   return [
     ...head,
     posted,
-    {
-      id: 'proposed',
-      title: `computed, ${currency}`,
-      width: 118,
-      align: 'end',
-      numeric: true,
-      value: (r) => r.proposed ?? '',
-      typed: (v) => show(v, form),
-      copied: (v) => (v === '' ? '' : show(v, form)),
-      tone: (r) => (r.flag === 'floor_above_ceiling' || r.flag === 'no_ending_fits' ? 'stop' : 'proposed'),
-      draw: (r, v) =>
-        v === '' ? (
-          <span className="text-xs text-stop" title={r.reason ?? ''}>
-            no price
-          </span>
-        ) : (
-          <Figure value={v} places={decimals} className={v !== (r.proposed ?? '') ? 'italic underline' : ''} />
-        ),
-      ...(editable
-        ? {
-            parse: (t: string) => {
-              const found = read(t, form);
-              if (!found.ok || found.value === '') return found;
-              if (found.value.startsWith('-') || /^0(\.0*)?$/.test(found.value))
-                return { ok: false as const, message: 'a price must be more than 0' };
-              return (found.value.split('.')[1]?.length ?? 0) > decimals
-                ? { ok: false as const, message: `the list keeps ${decimals} decimals` }
-                : found;
-            },
-          }
-        : {}),
-    },
+    proposed,
     {
       id: 'change',
       title: 'change, %',
