@@ -1,9 +1,13 @@
-import { Popover } from 'radix-ui';
+import { DropdownMenu, Popover } from 'radix-ui';
 import type { ReactNode } from 'react';
+import { useNumberForm } from '../frame/preferences.ts';
 import { Button } from '../kit/controls.tsx';
 import { counted } from '../kit/words.ts';
 import { type Column, moveColumn } from './columns.ts';
+import { csvOf, download, downloadXlsx } from './files.ts';
 import type { SheetState } from './use-sheet.ts';
+
+const CHOICE = 'cursor-default px-3 py-1.5 outline-none data-[highlighted]:bg-chosen';
 
 /** Above a grid: find in all columns, how many rows there are, and which columns are shown in which order. */
 export function GridTools<Row>({
@@ -12,6 +16,7 @@ export function GridTools<Row>({
   total,
   what,
   one = what.replace(/s$/, ''),
+  fileName = what,
   children,
 }: {
   state: SheetState<Row>;
@@ -20,10 +25,23 @@ export function GridTools<Row>({
   what: string;
   /** One of them; absent: `what` without its s. */
   one?: string;
+  /** Of a file with what is shown, without its ending. */
+  fileName?: string;
   /** What can be done with the selected row. */
   children?: ReactNode;
 }) {
   const { arrangement, setArrangement } = state;
+  const form = useNumberForm();
+  // what is shown goes out, as it is sorted and filtered
+  const save = async (as: 'csv' | 'xlsx') => {
+    const name = `${fileName}.${as}`;
+    try {
+      if (as === 'xlsx') await downloadXlsx(name, state.sheet);
+      else download(name, new Blob([csvOf(state.sheet, form)], { type: 'text/csv;charset=utf-8' }));
+    } catch {
+      state.setNotice('The file could not be made. Nothing is lost: try again, or with fewer rows.');
+    }
+  };
   const shown = state.order.length;
   const filtered = state.everywhere !== '' || Object.values(state.filters).some((f) => f !== '');
   return (
@@ -52,6 +70,21 @@ export function GridTools<Row>({
         {state.notice}
       </span>
       {children}
+      <DropdownMenu.Root>
+        <DropdownMenu.Trigger asChild>
+          <Button disabled={shown === 0}>To a file</Button>
+        </DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content align="end" sideOffset={4} className="z-30 border border-rule-strong bg-sheet py-1">
+            <DropdownMenu.Item className={CHOICE} onSelect={() => void save('xlsx')}>
+              Workbook (XLSX)
+            </DropdownMenu.Item>
+            <DropdownMenu.Item className={CHOICE} onSelect={() => void save('csv')}>
+              Text table (CSV)
+            </DropdownMenu.Item>
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
       <Popover.Root>
         <Popover.Trigger asChild>
           <Button>Columns</Button>

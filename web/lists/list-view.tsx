@@ -17,6 +17,7 @@ import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { read } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
+import { FromFileDialog } from './from-file-dialog.tsx';
 import { LOOKS, type Look, OPEN_LOOKS } from './looks.ts';
 import { PostDialog, type PostLine } from './post-dialog.tsx';
 import { priceColumns } from './price-columns.tsx';
@@ -70,6 +71,7 @@ function ListBody({ prices }: { prices: ListPrices }) {
   const mayPost = me.rights.has('post') && (asked === null || asked >= today);
   const [byHand, setByHand] = useTypedPrices(prices.list.id);
   const [posting, setPosting] = useState(false);
+  const [bringing, setBringing] = useState(false);
   const at = params.get('at');
 
   const rows = useMemo(() => prices.rows.filter((LOOKS[look] ?? LOOKS.all).fits), [prices.rows, look]);
@@ -201,7 +203,34 @@ function ListBody({ prices }: { prices: ListPrices }) {
           ))}
         </div>
       ) : null}
-      <GridTools state={state} columns={columns} total={rows.length} what="prices" one="price" />
+      <GridTools
+        state={state}
+        columns={columns}
+        total={rows.length}
+        what="prices"
+        one="price"
+        fileName={`${list.name}, ${prices.day}`}
+      >
+        {mayPost && cost ? <Button onClick={() => setBringing(true)}>From a file</Button> : null}
+      </GridTools>
+      {bringing ? (
+        <FromFileDialog
+          prices={prices}
+          onClose={() => setBringing(false)}
+          onTake={(taken) => {
+            setBringing(false);
+            void onEdits(
+              taken.map(({ row, value }) => ({
+                key: keyOf(row),
+                column: 'proposed',
+                before: byHand.get(keyOf(row)) ?? row.proposed ?? '',
+                after: value,
+              })),
+            );
+            toast.success(`${counted(taken.length, 'price')} of the file stand in the list: look at them, then post.`);
+          }}
+        />
+      ) : null}
       <div className="flex min-h-0 flex-1">
         <div className="flex min-w-0 flex-1 flex-col">
           <Grid state={state} label={`Prices of ${list.name}`} at={at} onActive={choose} onOpen={choose} />
