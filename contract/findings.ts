@@ -21,6 +21,20 @@ export interface ShownFinding {
   example: { fact: string; value: string }[];
 }
 
+/** A kept question asked again. */
+export interface ShownProof {
+  id: string;
+  name: string;
+  holds: boolean;
+  /** The day it is asked for. */
+  day: string;
+  expected: string;
+  /** What comes out now. */
+  actual: string;
+  /** Of one that fails: where its build-up first leaves the one that was right. */
+  firstDifference: { step: number; expected: string | null; actual: string | null } | null;
+}
+
 export interface Findings {
   /** The state that was checked; null: none yet. */
   at: string | null;

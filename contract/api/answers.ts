@@ -1,6 +1,6 @@
 import type { ChainView } from '../change-orders.ts';
 import type { SheetSummary, SheetView } from '../costs.ts';
-import type { Findings } from '../findings.ts';
+import type { Findings, ShownProof } from '../findings.ts';
 import type { ItemCost, ItemPage, ItemRow } from '../items.ts';
 import type { AuditRow, BuildUp, ListAudience, ListPrices, PostingDetail, PostingSummary, Reversal } from '../lists.ts';
 import type { AccessKey, FreshKey, OwnSession } from '../people.ts';
@@ -38,6 +38,7 @@ export interface Answers {
   posting: PostingDetail;
   postings: PostingSummary[];
   price_check: PriceCheck;
+  proofs: ShownProof[];
   quote: QuoteView;
   quote_tried: QuoteTried;
   quotes: QuoteSummary[];

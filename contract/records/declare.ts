@@ -62,6 +62,8 @@ export type Field = Common &
     | { readonly type: 'scope'; readonly ties?: readonly Tie[] }
     | { readonly type: 'scopes'; readonly one: string }
     | { readonly type: 'condition' }
+    /** Made elsewhere in the application: kept as it was sent, shown in words, never typed. */
+    | { readonly type: 'kept'; readonly list?: true }
     | { readonly type: 'part'; readonly fields: Fields }
     /** Rows in their order; with `numbered` each has an id of its own. */
     | {

@@ -4,6 +4,7 @@ import type { Pool } from '#core/quotes/breaks.ts';
 import type { ProportionalCharge } from '#core/quotes/charges.ts';
 import type { RuleSet } from '#core/quotes/rules/rule.ts';
 import type { Region } from '#core/regions/region.ts';
+import type { Proof } from '#core/proofs/proof.ts';
 import { type Field, type RecordKind, kind } from './declare.ts';
 
 const named: Field = { type: 'text', title: 'Name', most: 120 };
@@ -283,10 +284,38 @@ const ruleSets = kind<RuleSet>({
   },
 });
 
+const proofs = kind<Proof>({
+  ...rules,
+  name: 'proofs',
+  title: 'Proofs',
+  one: 'proof',
+  about:
+    'A price that was checked by hand, kept with its answer: asked again after every change, it says when it no longer comes out. Made from a price check.',
+  fields: {
+    name: named,
+    question: { type: 'kept', title: 'Asked' },
+    expect: {
+      type: 'part',
+      title: 'Must come out',
+      fields: {
+        price: { type: 'decimal', sign: 'not_negative', title: 'price, per pack', optional: true },
+        reason: { type: 'text', title: 'or why there is none (its code)', optional: true },
+        floor: {
+          type: 'choice',
+          title: 'floor',
+          options: { none: 'none is broken', lift: 'lifts', ask: 'asks', refuse: 'refuses' },
+          optional: true,
+        },
+      },
+    },
+    good: { type: 'kept', list: true, title: 'Build-up that was right', optional: true, formOnly: true },
+  },
+});
+
 /** Kinds of records that are kept as they are declared here. Another one is a row of this table and its figures in the core. */
-export const KINDS = [entries, reductions, regions, lockstep, pools, ruleSets, charges] as const;
+export const KINDS = [entries, reductions, regions, lockstep, pools, ruleSets, charges, proofs] as const;
 
 /** The members of a workspace that these kinds fill, by the name of the kind; entries stand inside their lists. */
-export const MEMBERS = ['reductions', 'regions', 'lockstep', 'pools', 'rules', 'charges'] as const;
+export const MEMBERS = ['reductions', 'regions', 'lockstep', 'pools', 'rules', 'charges', 'proofs'] as const;
 
 export const kindNamed = (name: string): RecordKind | undefined => KINDS.find((k) => k.name === name);

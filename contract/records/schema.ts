@@ -85,6 +85,14 @@ function fieldSchema(f: Field): AnySchema {
       return scopeSchema(f.ties);
     case 'scopes':
       return array(scopeSchema()).max(MOST_ROWS).default([]);
+    case 'kept':
+      return mixed()
+        .nullable()
+        .default(null)
+        .test('kept', 'is made elsewhere, not typed', (value) => {
+          if (value === null || value === undefined) return !needed;
+          return typeof value === 'object' && Array.isArray(value) === (f.list ?? false);
+        });
     case 'condition':
       return mixed()
         .nullable()

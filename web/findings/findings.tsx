@@ -2,6 +2,7 @@ import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { ShownFinding } from '#contract/findings.ts';
 import { findingsApi } from './endpoints.ts';
+import { Proofs } from './proofs.tsx';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Empty, Field, Select, Trouble, ViewHead } from '../kit/controls.tsx';
@@ -42,6 +43,7 @@ export function FindingsView() {
         }
       />
       <div className="min-h-0 flex-1 overflow-auto px-5 py-3">
+        <Proofs />
         {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
         {data?.trouble ? <Trouble>{data.trouble}</Trouble> : null}
         {data?.at && all.length === 0 ? (

@@ -7,13 +7,15 @@ import { problemOf } from '../api.ts';
 import { StepsList } from '../buildup/steps-list.tsx';
 import { useDay } from '../frame/day.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { Empty, Field, Select, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Button, Empty, Field, Select, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Figure } from '../kit/figure.tsx';
 import { show } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
 import { CountryChooser, OneChooser, SuggestedText } from '../records/choosers.tsx';
 import { ItemPicker } from './item-picker.tsx';
 import { LineWords, hasWords } from './line-words.tsx';
+import { useSignedIn } from '../people/use-me.ts';
+import { ProofDialog } from './proof-dialog.tsx';
 
 const NO_ITEMS: ItemRow[] = [];
 
@@ -28,6 +30,8 @@ export function PriceCheck() {
   const [item, setItem] = useState<ItemRow | null>(null);
   const [pack, setPack] = useState('');
   const [quantity, setQuantity] = useState('1');
+  const [proving, setProving] = useState(false);
+  const me = useSignedIn();
   const ready = item !== null && /^\d+(\.\d+)?$/.test(quantity);
   const { currentData: found, error } = quotesApi.usePriceCheckQuery(
     { customer, group, country, channel: channel.trim() || null, item: item?.id ?? '', pack, quantity, day },
@@ -35,7 +39,19 @@ export function PriceCheck() {
   );
   return (
     <>
-      <ViewHead title="Price check" about="What anyone would pay, on the day at the top, and why." />
+      <ViewHead title="Price check" about="What anyone would pay, on the day at the top, and why.">
+        {found && item && me.rights.has('edit_rules') && me.rights.has('see_cost') ? (
+          <Button onClick={() => setProving(true)}>Keep as a proof</Button>
+        ) : null}
+      </ViewHead>
+      {proving && found && item ? (
+        <ProofDialog
+          check={{ customer, group, country, channel: channel.trim() || null, item: item.id, pack, quantity, day }}
+          found={found}
+          name={`${item.sku}, ${found.figures.lines[0]!.packName}`}
+          onClose={() => setProving(false)}
+        />
+      ) : null}
       <div className="min-h-0 flex-1 overflow-auto px-5 py-4">
         <div className="flex flex-wrap items-end gap-x-5 gap-y-3">
           <Field label="Customer" group>

@@ -167,6 +167,8 @@ function Control({ field: f, path, value, onValue, faults, within, invalid }: Pr
           )}
         />
       );
+    case 'kept':
+      return <span className="text-faint">{keptWords(value)}</span>;
     case 'condition':
       return <ConditionField value={(value as Condition | null) ?? null} label={label} onValue={onValue} />;
     case 'part':
@@ -333,4 +335,14 @@ function ScopeField({
       />
     </span>
   );
+}
+
+/** What was made elsewhere, in a few words. */
+function keptWords(value: unknown): string {
+  if (Array.isArray(value)) return `${value.length} steps of a run that was right`;
+  if (value === null || typeof value !== 'object') return 'none';
+  return Object.entries(value)
+    .filter(([, v]) => v !== null && v !== '' && typeof v !== 'object')
+    .map(([name, v]) => `${name} ${String(v)}`)
+    .join(' · ');
 }

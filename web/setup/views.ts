@@ -14,7 +14,7 @@ const declared = (fields: Fields): RegisterField[] =>
 /** Which records stand under which heading, in this order. */
 const ORDER: Readonly<Record<Part, readonly string[]>> = {
   Costs: ['suppliers', 'categories', 'lockstep', 'exchange-rates'],
-  Prices: ['lists', 'entries', 'tax-rates'],
+  Prices: ['lists', 'entries', 'proofs', 'tax-rates'],
   Buyers: ['customers', 'customer-groups', 'regions', 'reductions'],
   Quotes: ['breaks', 'pools', 'floors', 'rules', 'charges'],
   'The house': ['people', 'settings'],
@@ -33,6 +33,8 @@ const ALL: readonly Omit<RegisterView, 'part'>[] = [
     right: k.readRight,
     changeRight: k.changeRight,
     removable: true,
+    // a proof is made from a price that was checked
+    ...(k.name === 'proofs' ? { single: true } : {}),
     start: startOf(k.fields),
     fields: declared(k.fields),
   })),
