@@ -13,6 +13,7 @@ import { ladderRegister } from './rounding/register.ts';
 import { registerRoutes } from './setup/register.ts';
 import { registers } from './setup/registers.ts';
 import { todayRoutes } from './today/routes.ts';
+import { workspaceRoutes } from './workspace/routes.ts';
 import { worksheetRoutes } from './worksheets/routes.ts';
 
 const asked: readonly Route[] = [
@@ -24,6 +25,7 @@ const asked: readonly Route[] = [
   ...ledgerRoutes,
   ...worksheetRoutes,
   ...findingRoutes,
+  ...workspaceRoutes,
   ...quoteRoutes,
   ...recipeRoutes,
   ...registerRoutes(recipeRegister),

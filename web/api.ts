@@ -54,6 +54,19 @@ export async function fetchBytes(url: string, body: unknown): Promise<ArrayBuffe
   return response.arrayBuffer();
 }
 
+/** Sends a file as it is. Throws the problem where it is refused. */
+export async function sendBytes<A>(url: string, content: Blob): Promise<A> {
+  const response = await fetch(`/api${url}`, {
+    method: 'POST',
+    credentials: 'same-origin',
+    headers: { 'x-session-token': token, 'content-type': 'application/octet-stream' },
+    body: content,
+  });
+  const answer: unknown = await response.json();
+  if (!response.ok) throw answer as Problem;
+  return answer as A;
+}
+
 /** Asks any address as oneself and hands back what came, a refusal too. */
 export async function askAnything(
   method: string,

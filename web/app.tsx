@@ -19,6 +19,7 @@ import { Quotes } from './quotes/quotes.tsx';
 import { Recipes } from './recipes/recipes.tsx';
 import { Ladders } from './rounding/ladders.tsx';
 import { Setup } from './setup/setup.tsx';
+import { WorkspaceFile } from './setup/workspace-file.tsx';
 import { Today } from './today/today.tsx';
 import { WorksheetView } from './worksheets/worksheet.tsx';
 import { Worksheets } from './worksheets/worksheets.tsx';
@@ -56,6 +57,7 @@ export function App() {
         <Route path="/ledger/:id" element={<PostingView />} />
         <Route path="/setup/:register?" element={<Setup />} />
         <Route path="/account" element={<OwnAccount />} />
+        <Route path="/workspace-file" element={<WorkspaceFile />} />
         <Route path="/api-description" element={<ApiPage />} />
         <Route path="*" element={<p className="p-6">There is nothing at this address.</p>} />
       </Routes>

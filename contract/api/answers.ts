@@ -1,5 +1,6 @@
 import type { ChainView } from '../change-orders.ts';
 import type { SheetSummary, SheetView } from '../costs.ts';
+import type { MemberDifference } from '../workspace-file/compare.ts';
 import type { Findings, ShownProof } from '../findings.ts';
 import type { ItemCost, ItemPage, ItemRow } from '../items.ts';
 import type { AuditRow, BuildUp, ListAudience, ListPrices, PostingDetail, PostingSummary, Reversal } from '../lists.ts';
@@ -28,6 +29,12 @@ export interface Answers {
   cost_released: { released: boolean };
   discarded: { discarded: string };
   ended: { ended: number };
+  file_difference: {
+    day: string;
+    /** What is wrong with the file; then nothing is compared. */
+    faults: { path: string; expected: string }[];
+    members: MemberDifference[];
+  };
   findings: Findings;
   found: Found[];
   item: ItemPage;

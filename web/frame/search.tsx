@@ -35,7 +35,10 @@ export function Search({
     const registers = VIEWS.filter((v) => me.rights.has(v.right));
     const all = [
       ...ACTIONS.filter((a) => me.rights.has(a.right)),
-      ...[...places, ...ASIDE].map((p) => ({ title: `Go to ${p.title}`, to: p.to })),
+      ...[...places, ...ASIDE.filter((p) => me.rights.has(p.right))].map((p) => ({
+        title: `Go to ${p.title}`,
+        to: p.to,
+      })),
       ...registers.map((v) => ({ title: `Set up: ${v.title}`, to: `/setup/${v.name}` })),
       ...registers
         .filter((v) => me.rights.has(v.changeRight) && !v.single)

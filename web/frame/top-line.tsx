@@ -55,7 +55,7 @@ export function TopLine({ onSearch, onHelp }: { onSearch: () => void; onHelp: ()
       >
         Find anything <kbd className="text-xs">Ctrl K</kbd>
       </button>
-      <PersonMenu name={me.name} role={me.role} onHelp={onHelp} />
+      <PersonMenu name={me.name} role={me.role} onHelp={onHelp} places={ASIDE.filter((p) => me.rights.has(p.right))} />
     </div>
   );
 }
@@ -63,7 +63,17 @@ export function TopLine({ onSearch, onHelp }: { onSearch: () => void; onHelp: ()
 const item =
   'flex cursor-default items-center justify-between gap-6 px-3 py-1.5 outline-none data-[highlighted]:bg-chosen';
 
-function PersonMenu({ name, role, onHelp }: { name: string; role: string; onHelp: () => void }) {
+function PersonMenu({
+  name,
+  role,
+  onHelp,
+  places,
+}: {
+  name: string;
+  role: string;
+  onHelp: () => void;
+  places: typeof ASIDE;
+}) {
   const dispatch = useDispatch();
   const navigate = useNavigate();
   const { theme, form } = useSelector((s: State) => s.preferences);
@@ -97,7 +107,7 @@ function PersonMenu({ name, role, onHelp }: { name: string; role: string; onHelp
           <DropdownMenu.Item className={item} onSelect={onHelp}>
             Keys <kbd>?</kbd>
           </DropdownMenu.Item>
-          {ASIDE.map(({ to, title }) => (
+          {places.map(({ to, title }) => (
             <DropdownMenu.Item key={to} className={item} onSelect={() => void navigate(to)}>
               {title}
             </DropdownMenu.Item>

@@ -39,6 +39,11 @@ export function Setup() {
             </div>
           );
         })}
+        {me.rights.has('edit_rules') ? (
+          <Link to="/workspace-file" className="block px-5 py-1 hover:bg-chosen">
+            As a file
+          </Link>
+        ) : null}
       </nav>
       <RegisterTable key={view.name} view={view} />
     </div>
