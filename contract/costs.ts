@@ -1,5 +1,5 @@
 import { type InferType, type StringSchema, array, boolean, mixed, number, object, string } from 'yup';
-import { dayText, idText, versionNumber, decimalText, currencyCode } from './fields.ts';
+import { dayText, idText, versionNumber, decimalText, currencyCode, optional, positiveText } from './fields.ts';
 
 /** The columns of ours that a cost sheet can fill. */
 export const SHEET_FIELDS = [
@@ -216,6 +216,8 @@ export const typedCostBody = object({
   amount: decimalText()
     .required()
     .test('positive', 'must not be below zero', (t) => !t?.startsWith('-')),
+  /** Paid instead for the time being, in the same currency. */
+  reduced: optional(positiveText()),
   currency: currencyCode().required(),
   packUnits: decimalText()
     .required()

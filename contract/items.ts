@@ -79,6 +79,8 @@ export interface ItemCost {
   supplier: string;
   supplierName: string;
   amount: string;
+  /** Paid instead for the time being. */
+  reduced: string | null;
   currency: string;
   /** Units in the cost pack. */
   packUnits: string;

@@ -52,6 +52,8 @@ export const costs = pgTable(
       .notNull()
       .references(() => suppliers.id),
     amount: numeric().notNull(),
+    /** Paid instead for the time being, in the same currency; the usual one is kept beside it. */
+    reducedAmount: numeric(),
     currency: text().notNull(),
     packUnits: numeric().notNull(),
     validFrom: date().notNull(),

@@ -223,6 +223,8 @@ async function writePacks(tx: Tx, itemId: number, bodies: readonly PackBody[]): 
 
 /** What of an item points to buyers: they are not removed while it does. */
 const BOUND: Fields = { orderFor: ITEM.fields['orderFor']! };
+export const keepItemLinks = (tx: Tx, id: number, orderFor: readonly BuyerLimits[]): Promise<void> =>
+  keepLinks(tx, { kind: 'items', id }, BOUND, { orderFor });
 
 async function write(tx: Tx, id: number | null, sent: ItemBody, version: number): Promise<number> {
   const body = pruned(ITEM.fields, sent as unknown as Record<string, unknown>) as unknown as ItemBody;
@@ -256,7 +258,7 @@ async function write(tx: Tx, id: number | null, sent: ItemBody, version: number)
       ? await tx.insert(items).values(row).returning({ id: items.id })
       : await tx.update(items).set(row).where(eq(items.id, id)).returning({ id: items.id });
   await writePacks(tx, kept!.id, body.packs);
-  await keepLinks(tx, { kind: 'items', id: kept!.id }, BOUND, { orderFor: body.orderFor });
+  await keepItemLinks(tx, kept!.id, body.orderFor);
   return kept!.id;
 }
 

@@ -4,23 +4,22 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { audit } from '../ledger/audit.ts';
 import { hashPassword } from '../people/password.ts';
 import { people } from '../people/tables.ts';
+import type { Workspace } from '#core/workspace/types.ts';
+import { writeWorkspaceRows } from '../workspace/write-workspace.ts';
 import type { Context } from '../platform/context.ts';
 import { categories, workspaceSettings } from './tables.ts';
 
-/** An empty workspace and its first administrator, where there is none yet. Returns the lines to print. */
+/** A workspace and its first administrator, where there is none yet: empty, or as a file has it. Returns the lines to print. */
 export async function prepareWorkspace(
   context: Pick<Context, 'db' | 'now'>,
   dataFolder: string | null,
+  from: Workspace | null = null,
 ): Promise<string[]> {
   const note = dataFolder ? `${dataFolder}/sign-ins.txt` : null;
   const created = await inTransaction(context.db, async (tx) => {
     const [known] = await tx.select({ id: people.id }).from(people).limit(1);
     if (known) return null;
     const password = randomBytes(9).toString('base64url');
-    await tx
-      .insert(workspaceSettings)
-      .values({ name: 'Hard Ledger', currency: 'EUR', timeZone: 'Europe/Berlin', supplierChoice: 'preferred' });
-    await tx.insert(categories).values({ name: 'all items' });
     const [person] = await tx
       .insert(people)
       .values({
@@ -31,10 +30,20 @@ export async function prepareWorkspace(
         seesCost: true,
       })
       .returning({ id: people.id });
+    const at = context.now();
+    await tx.insert(workspaceSettings).values({
+      name: 'Hard Ledger',
+      currency: from?.currency ?? 'EUR',
+      timeZone: 'Europe/Berlin',
+      supplierChoice: from?.supplierChoice ?? 'preferred',
+      more: from ? { listChoice: from.listChoice } : {},
+    });
+    if (from) await writeWorkspaceRows(tx, from, person!.id, at);
+    else await tx.insert(categories).values({ name: 'all items' });
     await audit(tx, {
-      at: context.now(),
+      at,
       personId: person!.id,
-      action: 'started an empty workspace',
+      action: from ? 'loaded a workspace file' : 'started an empty workspace',
       subject: 'settings',
       subjectId: '1',
     });

@@ -10,6 +10,7 @@ const COST_KEYS = [
   'itemId',
   'supplierId',
   'amount',
+  'reducedAmount',
   'currency',
   'packUnits',
   'validFrom',

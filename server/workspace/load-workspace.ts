@@ -131,6 +131,7 @@ export async function loadRules(db: Queries, catalogue: CatalogueRows): Promise<
       item: id(c.itemId),
       supplier: id(c.supplierId),
       cost: { amount: c.amount, currency: c.currency },
+      reduced: amountOf(c.reducedAmount, c.currency),
       packUnits: c.packUnits,
       from: c.validFrom,
       origin: c.origin,

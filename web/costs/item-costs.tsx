@@ -68,6 +68,11 @@ export function CostsOfItem({ item }: { item: Pick<ItemRow, 'id' | 'supplier'> }
                   <td>{c.supplierName}</td>
                   <td className="figure">
                     <Figure value={c.amount} places={2} />
+                    {c.reduced === null ? null : (
+                      <div className="text-xs text-faint">
+                        reduced <Figure value={c.reduced} places={2} />
+                      </div>
+                    )}
                   </td>
                   <td>{c.currency}</td>
                   <td className="figure">{show(c.packUnits, form)}</td>
@@ -103,6 +108,7 @@ function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; uni
   const { data: suppliers = [] } = recordsApi.useRegisterQuery('suppliers');
   const [supplier, setSupplier] = useState(item.supplier ?? '');
   const [amount, setAmount] = useState('');
+  const [reduced, setReduced] = useState('');
   const [packUnits, setPackUnits] = useState(units);
   const [validFrom, setValidFrom] = useState(day);
   const [type, { isLoading, error }] = costsApi.useTypeCostMutation();
@@ -110,8 +116,17 @@ function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; uni
   const submit = async (e: FormEvent) => {
     e.preventDefault();
     try {
-      await type({ item: item.id, supplier, amount, currency, packUnits, validFrom }).unwrap();
+      await type({
+        item: item.id,
+        supplier,
+        amount,
+        reduced: reduced || null,
+        currency,
+        packUnits,
+        validFrom,
+      }).unwrap();
       setAmount('');
+      setReduced('');
       toast.success('The cost is kept. It holds against files until it is released.');
     } catch {
       /* shown above the form */
@@ -134,6 +149,9 @@ function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; uni
         </Field>
         <Field label={`Cost per cost pack${currency ? `, ${currency}` : ''}`}>
           <NumberInput value={amount} onValue={setAmount} className="w-28" />
+        </Field>
+        <Field label="Reduced for now">
+          <NumberInput value={reduced} onValue={setReduced} className="w-24" />
         </Field>
         <Field label="Units in the cost pack">
           <NumberInput value={packUnits} onValue={setPackUnits} className="w-24" />

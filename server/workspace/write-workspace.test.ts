@@ -1,0 +1,166 @@
+import { readFileSync, readdirSync } from 'node:fs';
+import { describe, expect, inject, it } from 'vitest';
+import { readWorkspace, writeWorkspace } from '#contract/workspace-file/workspace-file.ts';
+import { renumbered } from '#contract/workspace-file/renumber.ts';
+import { answer } from '#core/evaluator/answer.ts';
+import { Prepared, type Workspace } from '#core/workspace/index.ts';
+import { migrateDatabase, openDatabase } from '../platform/database.ts';
+import { createDatabase } from '../platform/tests/create-database.ts';
+import { TODAY, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
+import { prepareWorkspace } from '../setup/prepare-workspace.ts';
+import { loadWorkspace } from './load-workspace.ts';
+
+const parsed = (text: string): Workspace => {
+  const read = readWorkspace(text);
+  if (!read.ok) throw new Error(JSON.stringify(read.faults));
+  return read.value;
+};
+
+/** A file into a database that holds nothing, and the workspace that is read from there. */
+async function throughDatabase(ws: Workspace, day: string): Promise<Workspace> {
+  const { owner, use } = await createDatabase(inject('addresses'));
+  await migrateDatabase(use, owner);
+  const database = openDatabase(use);
+  try {
+    await prepareWorkspace({ db: database.db, now: () => new Date('2026-03-09T09:00:00Z') }, null, ws);
+    return await loadWorkspace(database.db, day);
+  } finally {
+    await database.close();
+  }
+}
+
+describe('a workspace file is loaded into an empty database', () => {
+  it('from another database, and comes out of it to the letter', async () => {
+    const shop = await openWorkshop();
+    const admin = await signIn(shop.app, 'administrator');
+    await postAll(admin, shop.shop.counter);
+    const [item, group, customer, list] = [
+      shop.shop.items[0]!,
+      shop.shop.group,
+      shop.shop.customers[0]!,
+      shop.shop.counter,
+    ];
+    const made = async (path: string, body: object) => {
+      const answered = await admin.post(path, body);
+      expect(answered.status, JSON.stringify(answered.body)).toBe(200);
+      return answered.body as { id: string };
+    };
+    const region = await made('/regions', {
+      name: 'north',
+      countries: ['NO', 'SE'],
+      currency: 'SEK',
+      tax: 'none',
+      inside: null,
+    });
+    await made('/reductions', {
+      name: 'yards',
+      group,
+      customer: null,
+      scope: { item },
+      lists: [list],
+      kind: 'percent_off',
+      value: '4',
+    });
+    await made('/entries', {
+      list,
+      scope: { item, pack: 'metre' },
+      kind: 'price',
+      value: '4.44',
+      from: TODAY,
+      to: null,
+    });
+    const pool = await made('/pools', { name: 'rope', items: [{ category: shop.shop.category }] });
+    await made('/charges', {
+      name: 'delivery',
+      percent: '3',
+      taxClass: 'standard',
+      covers: [{}],
+      least: { amount: '5', currency: 'EUR' },
+    });
+    await made('/lockstep', { name: 'colours', lead: shop.shop.items[1]!, members: [shop.shop.items[2]!] });
+    await made('/breaks', {
+      name: 'pooled',
+      list,
+      way: 'whole',
+      count: 'pool',
+      pool: pool.id,
+      region: region.id,
+      rows: [{ from: '10', kind: 'percent_off', value: '5' }],
+    });
+    await made('/floors', {
+      name: 'least',
+      kind: 'margin',
+      value: '10',
+      outcome: 'ask',
+      quantity: { from: '5', upTo: null },
+    });
+    await made('/rules', {
+      name: 'cut',
+      active: true,
+      mode: 'first',
+      rules: [
+        {
+          id: '1',
+          name: 'for yards',
+          when: { fact: 'customer.group', operator: 'is', value: group },
+          effects: [{ kind: 'ask' }],
+        },
+      ],
+    });
+    await made('/proofs', {
+      name: 'p',
+      question: { kind: 'price', item, customer, day: TODAY },
+      expect: { price: '4.44' },
+    });
+    const text = (await admin.get(`/workspace-file?day=${TODAY}`)).text;
+    await shop.close();
+    expect(writeWorkspace(await throughDatabase(parsed(text), TODAY))).toBe(text);
+  });
+
+  const examples = new URL('../../docs/examples/', import.meta.url);
+  const files = readdirSync(examples).filter((f) => f.endsWith('.workspace.json'));
+  it.each(files)('%s, whose ids are words, and prices everything as before', async (file) => {
+    const ws = parsed(readFileSync(new URL(file, examples), 'utf8'));
+    const day = '2026-11-01';
+    const loaded = await throughDatabase(ws, day);
+    // ids differ: rows are told apart by what they are called
+    const prices = (of: Workspace) => {
+      const now = {
+        ...of,
+        costs: of.costs.filter((c) => c.from <= day),
+        posted: of.posted.filter((p) => p.from <= day),
+      };
+      const prepared = new Prepared(now);
+      // lists stand in the order of their rank
+      return [...now.lists]
+        .sort((a, b) => (a.name < b.name ? -1 : 1))
+        .map((list) =>
+          now.items.map((item) =>
+            item.packs.map((pack) => {
+              const asked = { item: item.id, pack: pack.name, list: list.id, day } as const;
+              const made = [
+                answer(prepared, { kind: 'price', ...asked }, { buildUp: false }),
+                answer(prepared, { kind: 'recipe', ...asked }, { buildUp: false }),
+              ];
+              return [
+                list.name,
+                item.sku,
+                pack.name,
+                ...made.map((a) => (a.ok ? (a['unitPrice'] ?? a['price']) : a.reason.code)),
+              ];
+            }),
+          ),
+        );
+    };
+    expect(prices(loaded)).toEqual(prices(ws));
+    expect(JSON.stringify(prices(ws))).toMatch(/\d\.\d/);
+  });
+
+  it('renumbering what is numbered already changes nothing, and what is not is told apart by what it is', () => {
+    const ws = parsed(readFileSync(new URL(files[0]!, examples), 'utf8'));
+    const once = renumbered(ws);
+    expect(renumbered(once)).toEqual(once);
+    expect(once.items.every((i) => /^\d+$/.test(i.id))).toBe(true);
+    expect(new Set(once.items.map((i) => i.category)).size).toBe(new Set(ws.items.map((i) => i.category)).size);
+  });
+});
