@@ -16,6 +16,7 @@ const messageStyles: Plugin = {
 export default defineConfig({
   root: 'web',
   plugins: [react(), tailwindcss(), messageStyles],
-  build: { outDir: '../dist', emptyOutDir: true, assetsInlineLimit: 0 },
+  // the charts' library is large and comes only where a chart is looked at
+  build: { outDir: '../dist', emptyOutDir: true, assetsInlineLimit: 0, chunkSizeWarningLimit: 1500 },
   server: { proxy: { '/api': 'http://127.0.0.1:8080' } },
 });

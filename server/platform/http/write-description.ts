@@ -1,4 +1,5 @@
 import { writeFileSync } from 'node:fs';
+import { capabilitiesPage } from '../../capabilities.ts';
 import { routes } from '../../routes.ts';
 import { description } from './describes.ts';
 
@@ -7,3 +8,5 @@ writeFileSync(
   new URL('../../../docs/schema/openapi.json', import.meta.url),
   `${JSON.stringify(description(routes), null, 1)}\n`,
 );
+
+writeFileSync(new URL('../../../docs/capabilities.md', import.meta.url), capabilitiesPage());

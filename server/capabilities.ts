@@ -1,0 +1,203 @@
+/** One thing the job needs, and where it is found. An empty screen or API says that it is not there yet. */
+export interface Capability {
+  readonly what: string;
+  /** Files of the core. */
+  readonly core: readonly string[];
+  /** "get /items". */
+  readonly api: readonly string[];
+  /** Addresses inside the application. */
+  readonly screens: readonly string[];
+  /** What is not there yet; absent: it is whole. */
+  readonly left?: string;
+}
+
+const c = (
+  what: string,
+  core: readonly string[],
+  api: readonly string[],
+  screens: readonly string[],
+  left?: string,
+): Capability => ({ what, core, api, screens, ...(left ? { left } : {}) });
+
+const RECORD = (name: string) => [`get /${name}`, `post /${name}`, `put /${name}/:id`];
+
+/** Where each thing is found; docs/capabilities.md is made from it, server/capabilities.test.ts holds it to what there is. */
+export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
+  'Items and costs': [
+    c(
+      'An item in one place: codes, packs, attributes, deposits, RRP and MAP, costs, every price with its source, rules, quotes, history',
+      ['workspace/types.ts', 'lists/list-price.ts'],
+      ['get /items/:id/page', 'post /items', 'put /items/:id'],
+      ['/items/:id', '/items'],
+      'attributes are typed, not chosen from declared ones; brands and tax classes are no records of their own',
+    ),
+    c(
+      'Packs with units, deposits of pack and unit, a barcode each',
+      ['lists/terms.ts'],
+      ['put /items/:id'],
+      ['/items/:id'],
+    ),
+    c(
+      'Costs from a file: read, matched, compared, corrected, taken in, taken back',
+      ['costs/compare-costs.ts'],
+      ['post /cost-sheets', 'get /cost-sheets/:id', 'post /cost-sheets/:id/take-in', 'post /cost-sheets/:id/take-back'],
+      ['/costs', '/costs/:id'],
+      'CSV only; no bills, no connections',
+    ),
+    c(
+      'Typed costs, usual and reduced, that hold until they are released',
+      ['costs/landed-cost.ts'],
+      ['post /costs', 'post /costs/:id/release', 'get /items/:id/costs'],
+      ['/items/:id'],
+    ),
+    c(
+      'Landed cost: freight, duty, handling, overhead, exchange by day',
+      ['costs/landed-cost.ts'],
+      RECORD('suppliers'),
+      ['/setup/:register?'],
+    ),
+  ],
+  'From cost to price': [
+    c(
+      'Recipes: basis, add-ons, uplift by ties and bands, ladders, guards',
+      ['recipes/compute-price.ts', 'recipes/uplift.ts', 'guards/guards.ts'],
+      RECORD('recipes'),
+      ['/recipes/:id?'],
+    ),
+    c(
+      'A change tried on every price before it is kept',
+      ['bulk/price-rows.ts'],
+      ['post /lists/:id/trial'],
+      ['/recipes/:id?'],
+    ),
+    c(
+      'Ladders: multiples, endings, four directions, offset, by band, as default of a currency',
+      ['rounding/ladder.ts'],
+      RECORD('ladders'),
+      ['/ladders/:id?'],
+      'the whole catalogue is not run through one',
+    ),
+    c('Lockstep groups', ['lockstep/lockstep.ts'], RECORD('lockstep'), ['/setup/:register?']),
+    c(
+      'What is wrong with the set-up',
+      ['checks/check.ts'],
+      ['get /findings'],
+      ['/findings'],
+      'not shown beside a record while it is edited',
+    ),
+    c(
+      'Proofs: checked prices that must come out',
+      ['proofs/run-proofs.ts'],
+      [...RECORD('proofs'), 'get /findings/proofs'],
+      ['/findings', '/price-check'],
+    ),
+    c('Which markup for this margin, which cost for this price', ['evaluator/goal.ts'], [], [], 'only bin/price'),
+  ],
+  'Lists, groups, regions': [
+    c('Lists with audience, parent, days, channels, pinned rates', ['lists/choose-list.ts'], RECORD('lists'), [
+      '/setup/:register?',
+      '/lists/:id?',
+    ]),
+    c(
+      'What a list asks on the day: posted, entry, inherited, only for some days',
+      ['lists/list-price.ts'],
+      ['get /lists/:id/prices'],
+      ['/lists/:id?'],
+    ),
+    c('Entries: exact prices, dated specials, short recipes', ['lists/entries.ts'], RECORD('entries'), [
+      '/setup/:register?',
+    ]),
+    c('Reductions for a customer or a group, narrower before wider', ['lists/entries.ts'], RECORD('reductions'), [
+      '/setup/:register?',
+    ]),
+    c(
+      'Customers with several groups, country, attributes; groups with a rank',
+      ['lists/buyer.ts'],
+      [...RECORD('customers'), ...RECORD('customer-groups')],
+      ['/setup/:register?'],
+      'no name that buyers see, no copy of a group',
+    ),
+    c('Regions of countries, one inside another, with their tax', ['regions/region.ts'], RECORD('regions'), [
+      '/setup/:register?',
+    ]),
+    c(
+      'What anybody would pay, on any day, and why: lists, losers, build-up down to cost',
+      ['lists/choose-list.ts'],
+      ['post /price-check'],
+      ['/price-check'],
+    ),
+    c('Grids out as workbook or text, a list back in with its difference', [], [], ['/lists/:id?', '/items']),
+  ],
+  Quotes: [
+    c(
+      'Breaks: whole and sliced, by line, item, pool, section; least, most, step; "n more"',
+      ['quotes/breaks.ts', 'quotes/buy-more.ts'],
+      RECORD('breaks'),
+      ['/setup/:register?', '/quotes/:id'],
+    ),
+    c('Pools', ['quotes/counting.ts'], RECORD('pools'), ['/setup/:register?']),
+    c('Attribute rules in sets', ['quotes/rules/apply-rules.ts'], RECORD('rules'), ['/setup/:register?']),
+    c(
+      'Floors that lift, ask or refuse; the yes of a second person',
+      ['quotes/floors.ts'],
+      [...RECORD('floors'), 'post /quotes/:id/decide'],
+      ['/quotes/:id'],
+    ),
+    c(
+      'Parts of a quote, proportional charges, a reduction on the whole within the floors',
+      ['quotes/charges.ts', 'quotes/quote-reduction.ts'],
+      ['put /quotes/:id', 'post /quotes/figures'],
+      ['/quotes/:id'],
+    ),
+    c('What the customer was told, beside the sum', [], ['put /quotes/:id'], ['/quotes/:id']),
+    c(
+      'Accepted quotes and change orders by the terms of the day they were issued',
+      ['quotes/change-orders.ts'],
+      ['post /quotes/:id/accept', 'get /quotes/:id/changes', 'post /quotes/:id/changes/issue'],
+      ['/quotes/:id/changes'],
+    ),
+    c('A quote as a PDF', [], ['get /quotes/:id/pdf'], ['/quotes/:id'], 'no other format'),
+  ],
+  'Making changes safely': [
+    c(
+      'Prices proposed in the background, by list',
+      ['worksheets/propose-price.ts'],
+      ['post /worksheets', 'get /worksheets/:id/lists/:list/prices'],
+      ['/worksheets', '/worksheets/:id'],
+      'a worksheet is looked at, not posted',
+    ),
+    c(
+      'Posting from a list, by day, with reason; reversed whole or in parts',
+      ['ledger/was-price.ts'],
+      ['post /lists/:id/postings', 'post /postings/:id/reverse'],
+      ['/lists/:id?', '/ledger/:id'],
+    ),
+    c('The ledger, and the record of every change', [], ['get /postings', 'get /audit'], ['/ledger']),
+    c('Any past day with its prices', [], ['get /lists/:id/prices'], ['/lists/:id?'], 'with today’s rules'),
+    c(
+      'The workspace as a file: out, compared, and into an empty database',
+      ['evaluator/answer.ts'],
+      ['get /workspace-file', 'post /workspace-file/difference'],
+      ['/workspace-file'],
+    ),
+    c('Everything by program, with keys', [], ['get /openapi.json', 'post /me/keys'], ['/api-description', '/account']),
+  ],
+};
+
+/** docs/capabilities.md. */
+export function capabilitiesPage(): string {
+  const code = (texts: readonly string[]) => texts.map((t) => `\`${t}\``).join(' ') || '–';
+  const out = [
+    '# What it can do, and where',
+    '',
+    'Made from the code (`npm run doc-files`); a test holds every file, address and screen named here to what there is.',
+  ];
+  for (const [part, rows] of Object.entries(CAPABILITIES)) {
+    out.push('', `## ${part}`, '', '| What | Core | API | Screens | Not there yet |', '|---|---|---|---|---|');
+    for (const r of rows)
+      out.push(
+        `| ${r.what} | ${code(r.core)} | ${code(r.api.map((a) => a.replace(/^\w+/, (m) => m.toUpperCase())))} | ${code(r.screens)} | ${r.left ?? ''} |`,
+      );
+  }
+  return `${out.join('\n')}\n`;
+}
