@@ -19,6 +19,7 @@ const VIEWS: readonly [path: string, text: string | RegExp][] = [
   ['/today', 'Costs that arrived'],
   ['/costs/1', 'cannot be read'],
   ['/items', /\d+ items/],
+  ['/items/23', 'Rules that reach it'],
   ['/recipes/1', 'Keep the recipe'],
   ['/ladders/1', 'Try it'],
   ['/lists/1', /\d+ prices/],
@@ -27,8 +28,13 @@ const VIEWS: readonly [path: string, text: string | RegExp][] = [
   ['/setup/rules', 'Cut lengths'],
   ['/worksheets/1?list=1&shows=all', 'posted, EUR'],
   ['/quotes/17', 'to pay'],
+  ['/quotes/18', 'Charges: a share of the lines'],
+  ['/quotes/16/changes', 'all documents together'],
   ['/ledger', 'postings of prices'],
   ['/setup/suppliers', 'Kelwick'],
+  ['/account', 'Access keys'],
+  ['/api-description?of=postPriceCheck', 'What is answered'],
+  ['/workspace-file', 'Hold a file against what is here'],
 ];
 
 describe.each(['light', 'dark'] as const)('everybody can use it, on %s paper', (theme) => {

@@ -31,7 +31,7 @@ const head = (text: string, alignment: 'left' | 'right' = 'left'): TableCell => 
 /** The quote as a page to send: figures as they travel, nothing is computed here. */
 export function quoteDocument(quote: QuoteView, seller: string): TDocumentDefinitions {
   const { figures } = quote;
-  const draft = quote.state !== 'issued';
+  const draft = quote.state !== 'issued' && quote.state !== 'accepted';
   const lines = figures.lines.map((l, i): TableCell[] => [
     { text: String(i + 1), color: HAIR },
     {
@@ -39,6 +39,7 @@ export function quoteDocument(quote: QuoteView, seller: string): TDocumentDefini
         { text: l.name },
         {
           text: [
+            quote.lines[i]?.section ? `${quote.lines[i].section} · ` : '',
             l.sku,
             l.slices.length > 1 ? `, ${l.slices.map((s) => `${s.quantity} at ${s.price}`).join(', ')}` : '',
             l.freeUnits ? `, ${l.freeUnits} of them free` : '',

@@ -271,6 +271,8 @@ describe('an issued quote', () => {
     expect((pdf.body as Buffer).length).toBeGreaterThan(5000);
     const { quoteDocument } = await import('./quote-pdf.ts');
     const page = JSON.stringify(quoteDocument(issued, 'Test shop'));
+    // what the customer accepted is no draft
+    expect(JSON.stringify(quoteDocument({ ...issued, state: 'accepted' }, 'Test shop'))).not.toContain('DRAFT');
     for (const text of [
       issued.number,
       'Braided line 10 mm',

@@ -1,4 +1,4 @@
-import { and, asc, eq, ilike, inArray, ne, or } from 'drizzle-orm';
+import { asc, eq, ilike, inArray, or } from 'drizzle-orm';
 import type { Found, Waiting } from '#contract/today.ts';
 import { plusDays } from '#core/numbers/day.ts';
 import { costSheets } from '../costs/tables.ts';
@@ -103,7 +103,7 @@ export const todayRoutes = [
       })
       .from(quotes)
       .innerJoin(customers, eq(customers.id, quotes.customerId))
-      .where(and(ne(quotes.state, 'issued'), ne(quotes.state, 'draft')))
+      .where(inArray(quotes.state, ['waiting', 'approved']))
       .orderBy(asc(quotes.id));
     for (const q of open) {
       const own = [q.writtenBy, q.changedBy, q.askedBy].includes(person.id);
