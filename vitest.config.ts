@@ -39,7 +39,7 @@ export default defineConfig({
           name: 'e2e',
           include: ['e2e/**/*.test.ts'],
           environment: 'node',
-          globalSetup: ['server/platform/tests/database.ts'],
+          globalSetup: ['e2e/demo-database.ts'],
           fileParallelism: false,
           testTimeout: 180_000,
           hookTimeout: 180_000,

@@ -5,23 +5,16 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
 import { inject } from 'vitest';
-import { createDatabase } from '#server/platform/tests/create-database.ts';
+import { type Addresses, createDatabase } from '#server/platform/tests/create-database.ts';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 export const PASSWORD = 'brannholm-demo';
 
-/** The real application on a database of its own with the demo in it, and a browser. */
+const envOf = ({ owner, use }: Addresses) => ({ ...process.env, DATABASE_URL: use, MIGRATIONS_URL: owner });
+
+/** The real application on a database of its own, a copy of the one with the demo in it, and a browser. */
 export async function startApplication() {
-  const { owner, use } = await createDatabase(inject('addresses'));
-  const env = { ...process.env, DATABASE_URL: use, MIGRATIONS_URL: owner };
-  await new Promise<void>((done, failed) => {
-    const load = spawn(process.execPath, ['--import', 'tsx', 'demo/load.ts'], {
-      cwd: root,
-      env,
-      stdio: ['ignore', 'ignore', 'inherit'],
-    });
-    load.on('exit', (code) => (code === 0 ? done() : failed(new Error('the demo could not be loaded'))));
-  });
+  const env = envOf(await createDatabase(inject('addresses'), inject('demo')));
   const server = spawn(process.execPath, ['--import', 'tsx', 'server/main.ts', '--port', '0'], {
     cwd: root,
     env,

@@ -156,7 +156,7 @@ it('from a supplier’s cost sheet to a floored quote, as a new user would go', 
   await liv.choose('select[name=customer]', 'Saltholm Boatyard');
   await liv.fill('Add an item: code or name', 'BL-10-WH');
   await liv.press('Enter');
-  await liv.reads('Boatyards: follows from the customer’s group');
+  await liv.reads('Boatyards: meant for the customer’s group');
   await liv.fill('Quantity, line 1', '60');
   const priced = await liv.reads('breaks: 50 to 199');
   expect(priced).not.toMatch(/margin/i);

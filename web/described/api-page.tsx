@@ -135,7 +135,9 @@ function resolved(schema: Json, schemas: Record<string, Json>): Json {
 }
 
 const Schema = ({ of }: { of: Json }) => (
-  <pre className="max-h-96 overflow-auto border border-rule bg-sheet p-2 text-xs">{JSON.stringify(of, null, 1)}</pre>
+  <pre tabIndex={0} className="max-h-96 overflow-auto border border-rule bg-sheet p-2 text-xs">
+    {JSON.stringify(of, null, 1)}
+  </pre>
 );
 
 /** Every field that can be sent, still empty. */
@@ -205,7 +207,9 @@ function Try({ of }: { of: Operation }) {
       {answer ? (
         <div role="status">
           <p className="text-faint">{answer.status === 0 ? 'Nothing was asked' : `Status ${answer.status}`}</p>
-          <pre className="max-h-80 overflow-auto bg-sheet p-2 text-xs">{answer.text.slice(0, 20_000)}</pre>
+          <pre tabIndex={0} className="max-h-80 overflow-auto bg-sheet p-2 text-xs">
+            {answer.text.slice(0, 20_000)}
+          </pre>
         </div>
       ) : null}
     </form>

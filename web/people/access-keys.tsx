@@ -101,7 +101,7 @@ export function AccessKeys() {
         <fieldset className="flex max-w-xl flex-wrap gap-x-4">
           <legend className="text-xs text-faint">It may</legend>
           {[...me.rights].map((r) => (
-            <label key={r} className="flex items-center gap-1.5">
+            <label key={r} className="flex items-center gap-1.5 py-1">
               <input
                 type="checkbox"
                 checked={typed.rights.includes(r)}

@@ -31,7 +31,7 @@ function Parts({
     <span role="group" aria-label={`${label}: on`} className="flex flex-wrap items-center gap-x-3">
       <span className="text-xs text-faint">on</span>
       {[...new Set([...sections, ...value])].map((s) => (
-        <label key={s} className="flex items-center gap-1">
+        <label key={s} className="flex items-center gap-1 py-1">
           <input
             type="checkbox"
             checked={value.includes(s)}

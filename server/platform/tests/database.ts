@@ -14,14 +14,21 @@ declare module 'vitest' {
 
 const script = fileURLToPath(new URL('../../../bin/database', import.meta.url));
 
-/** One PostgreSQL server for the whole run; every test file makes its own database in it. */
-export default function setup(project: TestProject): () => void {
+/** A PostgreSQL server for a run, in a folder that goes with it. */
+export function startServer(): { addresses: Addresses; stop: () => void } {
   const folder = mkdtempSync(join(tmpdir(), 'hard-ledger-test-'));
   const printed = execFileSync(script, ['start', folder], { encoding: 'utf8', env: { ...process.env, FAST: '1' } });
   const [owner, use] = printed.trim().split('\n') as [string, string];
-  project.provide('addresses', { owner, use });
-  return () => {
+  const stop = () => {
     execFileSync(script, ['stop', folder]);
     rmSync(folder, { recursive: true, force: true });
   };
+  return { addresses: { owner, use }, stop };
+}
+
+/** One PostgreSQL server for the whole run; every test file makes its own database in it. */
+export default function setup(project: TestProject): () => void {
+  const { addresses, stop } = startServer();
+  project.provide('addresses', addresses);
+  return stop;
 }
