@@ -28,6 +28,7 @@ import { atNoon, daysBefore } from './days.ts';
 import { type Demo, loadHistory } from './history.ts';
 import { Dice } from '#core/numbers/dice.ts';
 import { loadDeclared } from './declared.ts';
+import { demoProofs } from './proofs.ts';
 import { demoChanges, demoQuotes } from './quotes.ts';
 import { waitingSheet } from './waiting-sheet.ts';
 
@@ -44,6 +45,7 @@ export async function loadDemo(
     const postingCount = await loadHistory(demo);
     const quoteCount = await demoQuotes(tx, today, demo.person);
     await receiveWaitingSheet(demo);
+    await demoProofs(tx, today);
     return {
       counts: { items: demo.item.size, postings: postingCount, quotes: quoteCount },
       person: demo.person,

@@ -64,7 +64,7 @@ it('a proof that no longer comes out says what must, what does, and at which ste
     ],
   });
   const region = await screen.findByRole('region', { name: 'Proofs' });
-  expect(region).toHaveTextContent('1 proof no longer come out; 1 proof holds.');
+  expect(region).toHaveTextContent('1 proof no longer comes out; 1 proof holds.');
   const row = within(region).getByText('Line for the yards').closest('tr')!;
   expect(row).toHaveTextContent('1,204.5');
   expect(row).toHaveTextContent('step 2: entry 1200 instead of entry 1204.5');
