@@ -17,7 +17,9 @@ export function Proofs() {
   return (
     <section aria-label="Proofs" className="mb-4">
       <p className={failing.length > 0 ? 'text-stop' : 'text-faint'}>
-        {failing.length > 0 ? `${counted(failing.length, 'proof')} no longer ${failing.length === 1 ? 'comes' : 'come'} out; ` : ''}
+        {failing.length > 0
+          ? `${counted(failing.length, 'proof')} no longer ${failing.length === 1 ? 'comes' : 'come'} out; `
+          : ''}
         {counted(holding, 'proof')} {holding === 1 ? 'holds' : 'hold'}.{' '}
         <Link className="text-accent underline" to="/setup/proofs">
           All proofs
