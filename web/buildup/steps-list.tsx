@@ -2,7 +2,7 @@ import { Link } from 'react-router';
 import type { Step } from '#core/buildup/steps.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Figure } from '../kit/figure.tsx';
-import { daysIn, show, showFact, shorten } from '../kit/number-form.ts';
+import { daysIn, shorten, show, showFact } from '../kit/number-form.ts';
 import { FLAG_WORDS, STEP_NAMES, operationWords, ruleAddress } from './words.ts';
 
 /** A build-up as ledger lines, from the first figure down to the double-ruled last. */
@@ -76,7 +76,7 @@ function StepLine({
         {facts.length > 0 ? (
           <span>
             {step.rule ? ' · ' : ''}
-            {facts.map(([name, value]) => `${name} ${showFact(value, form)}`).join(' · ')}
+            {facts.map(([name, value]) => `${daysIn(name, form)} ${showFact(value, form)}`).join(' · ')}
           </span>
         ) : null}
         {bit ? (
