@@ -31,7 +31,14 @@ export const exchangeRateBody = object({
     .required()
     .test('above zero', 'must be more than 0', (t) => Number(t) > 0),
 }).noUnknown();
-export const customerGroupBody = object({ name: name(), rank: wholeNumber().required() }).noUnknown();
+export const customerGroupBody = object({
+  name: name(),
+  /** What buyers see; empty: the name. */
+  shownAs: optional(text().max(120)),
+  rank: wholeNumber().required(),
+}).noUnknown();
+/** A copy of a group under another name, with its reductions, breaks, floors and the lists that are meant for it. */
+export const copyGroupBody = object({ name: name() }).noUnknown();
 export const customerBody = object({
   name: name(),
   groupId: optional(idText()),

@@ -113,9 +113,8 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
     c(
       'Customers with several groups, country, attributes; groups with a rank',
       ['lists/buyer.ts'],
-      [...RECORD('customers'), ...RECORD('customer-groups')],
+      [...RECORD('customers'), ...RECORD('customer-groups'), 'post /customer-groups/:id/copy'],
       ['/setup/:register?'],
-      'no name that buyers see, no copy of a group',
     ),
     c('Regions of countries, one inside another, with their tax', ['regions/region.ts'], RECORD('regions'), [
       '/setup/:register?',

@@ -10,6 +10,7 @@ import { quoteRoutes } from './quotes/routes.ts';
 import { recipeRegister } from './recipes/register.ts';
 import { recipeRoutes } from './recipes/routes.ts';
 import { ladderRegister } from './rounding/register.ts';
+import { groupRoutes } from './setup/copy-group.ts';
 import { registerRoutes } from './setup/register.ts';
 import { registers } from './setup/registers.ts';
 import { todayRoutes } from './today/routes.ts';
@@ -26,6 +27,7 @@ const asked: readonly Route[] = [
   ...worksheetRoutes,
   ...findingRoutes,
   ...workspaceRoutes,
+  ...groupRoutes,
   ...quoteRoutes,
   ...recipeRoutes,
   ...registerRoutes(recipeRegister),

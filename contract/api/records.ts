@@ -1,7 +1,22 @@
 import { type AnyObjectSchema, object } from 'yup';
 import { wholeNumber } from '../fields.ts';
+import { copyGroupBody } from '../setup.ts';
 import type { Right } from '../people.ts';
 import { type Declared, type Topic, get, post, put, remove } from './declare.ts';
+
+/** What is done to customer groups besides keeping them. */
+export const groupRoutes = {
+  copy: post(
+    '/customer-groups/:id/copy',
+    'Copies a group with its reductions, breaks, floors and list audiences',
+    'record',
+    {
+      right: 'edit_rules',
+      body: copyGroupBody,
+      changes: ['rules'],
+    },
+  ),
+} as const;
 
 /** A kind of record that people keep, as its addresses show it. */
 export interface KeptKind {

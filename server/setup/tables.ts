@@ -80,6 +80,8 @@ export const customerGroups = pgTable('customer_groups', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
   version: integer().notNull().default(1),
   name: text().notNull().unique(),
+  /** What buyers see; null: the name. */
+  shownAs: text(),
   rank: integer().notNull(),
 });
 

@@ -1,7 +1,7 @@
-import { topicOf } from '#contract/api/records.ts';
+import { groupRoutes, topicOf } from '#contract/api/records.ts';
 import type { LadderBody, RecipeBody } from '#contract/recipes.ts';
 import type { Recorded } from '#contract/setup.ts';
-import { api } from '../api.ts';
+import { api, changes } from '../api.ts';
 
 export const recordsApi = api.injectEndpoints({
   endpoints: (b) => ({
@@ -18,6 +18,10 @@ export const recordsApi = api.injectEndpoints({
           : { url: `/${register}/${id}`, method: 'PUT', body },
       invalidatesTags: (_, error, { register }) => (error ? [] : [topicOf(register)]),
     }),
+    copyGroup: changes(b, groupRoutes.copy, ({ id, name }: { id: string; name: string }) => ({
+      params: { id },
+      body: { name },
+    })),
     removeRecord: b.mutation<unknown, { register: string; id: string; version: number }>({
       query: ({ register, id, version }) => ({ url: `/${register}/${id}`, method: 'DELETE', body: { version } }),
       invalidatesTags: (_, error, { register }) => (error ? [] : [topicOf(register)]),

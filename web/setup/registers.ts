@@ -4,6 +4,7 @@ import { FLOOR_KINDS, FLOOR_OUTCOMES } from '#core/quotes/floors.ts';
 import { SUPPLIER_CHOICES } from '#core/workspace/types.ts';
 import { ROLES, type Right } from '#contract/people.ts';
 import type { Field } from '#contract/records/declare.ts';
+import { GroupBeside } from './group-beside.tsx';
 import { ListAudienceBeside } from './list-audience.tsx';
 
 export type FieldKind =
@@ -170,8 +171,13 @@ export const PLAIN: readonly Omit<RegisterView, 'part'>[] = [
     right: 'read',
     changeRight: 'edit_rules',
     removable: true,
-    start: { name: '', rank: 1 },
-    fields: [field('name', 'Name', { kind: 'text' }), field('rank', 'Rank', { kind: 'whole' })],
+    beside: GroupBeside,
+    start: { name: '', shownAs: null, rank: 1 },
+    fields: [
+      field('name', 'Name', { kind: 'text' }),
+      field('shownAs', 'Buyers see', { kind: 'text' }, { ...optional, hint: 'empty: the name' }),
+      field('rank', 'Rank', { kind: 'whole' }),
+    ],
   },
   {
     name: 'customers',

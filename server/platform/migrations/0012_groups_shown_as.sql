@@ -1,0 +1,1 @@
+ALTER TABLE "customer_groups" ADD COLUMN "shown_as" text;
