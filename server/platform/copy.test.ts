@@ -51,17 +51,20 @@ describe('rows by COPY', () => {
     expect(fast.items).toEqual(slow.items);
     expect(fast.packs).toEqual(slow.packs);
     expect(fast.costs).toEqual(
-      slow.costs.map(({ id, itemId, supplierId, amount, currency, packUnits, validFrom, origin, released }) => ({
-        id,
-        itemId,
-        supplierId,
-        amount,
-        currency,
-        packUnits,
-        validFrom,
-        origin,
-        released,
-      })),
+      slow.costs.map(
+        ({ id, itemId, supplierId, amount, reducedAmount, currency, packUnits, validFrom, origin, released }) => ({
+          id,
+          itemId,
+          supplierId,
+          amount,
+          reducedAmount,
+          currency,
+          packUnits,
+          validFrom,
+          origin,
+          released,
+        }),
+      ),
     );
     expect(slow.items.find((i) => i.sku === 'BL-12')!.name).toContain('\t');
   });

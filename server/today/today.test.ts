@@ -107,7 +107,7 @@ describe('one search', () => {
     (await person.get(`/search?text=${encodeURIComponent(text)}`)).body as Found[];
   it('finds items by code and name, lists, quotes by number and customer', async () => {
     expect((await find(admin, 'bl-1')).map((f) => f.detail)).toEqual(['BL-10', 'BL-12', 'BL-14']);
-    expect((await find(admin, '14 mm')).map((f) => f.to)).toEqual(['/items?find=BL-14']);
+    expect((await find(admin, '14 mm')).map((f) => f.to)).toEqual([`/items/${shop.shop.items[2]}`]);
     expect((await find(admin, 'yard')).map((f) => f.kind)).toEqual(['list', 'quote', 'recipe', 'record', 'record']);
     expect((await find(admin, '2026-0001')).map((f) => f.title)).toEqual(['2026-0001']);
   });
