@@ -109,7 +109,9 @@ describe('malformed requests are refused with the reason, on every route', () =>
       '?list=%ED%A0%80',
       '?q=' + 'x'.repeat(3000),
     ];
-    for (const id of ['0', '-1', '999999999999', '%E0%A4%A', '..%2f..%2fetc', '%00'])
+    // an address without a name in it is asked once
+    const ids = r.path.includes(':') ? ['0', '-1', '999999999999', '%E0%A4%A', '..%2f..%2fetc', '%00'] : [''];
+    for (const id of ids)
       for (const query of queries)
         expectReason(`${name} ${id} ${query}`, await send(r.method, addressOf(r, id) + query));
   });
