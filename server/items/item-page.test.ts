@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { ItemPage, ItemRow } from '#contract/items.ts';
+import { dec } from '#core/numbers/decimal.ts';
 import type { Found } from '#contract/today.ts';
 import { type Person, TODAY, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
 
@@ -186,6 +187,58 @@ describe('the page of an item', () => {
     expect(found.quotes[0]).toMatchObject({ customer: 'Passer-by', quantity: '3', state: 'draft' });
     expect(found.history[0]).toMatchObject({ list: 'Counter', after: counter.posted, by: 'Ada' });
     expect(found.landed).not.toBeNull();
+  });
+  it('the lowest of 30 days counts a typed price on its days, and no longer than its last', async () => {
+    const [item, pack] = [shop.shop.items[2]!, shop.shop.packs[2]!];
+    const price = async (day: string) =>
+      (await page(item, admin, day)).lists.find((l) => l.id === shop.shop.counter)!.prices[0]!;
+    const usual = (await price(TODAY)).posted!;
+    const typed = { reason: 'agreed', lastDay: '2026-03-12' };
+    const lines = [{ item, pack, before: usual, after: '1.00', handSet: typed }];
+    const sent = await admin.post(`/lists/${shop.shop.counter}/postings`, {
+      effective: TODAY,
+      reason: 'agreed',
+      lines,
+    });
+    expect(sent.status, JSON.stringify(sent.body)).toBe(200);
+    expect((await price('2026-03-12')).lowest).toBe('1.00');
+    // thirty days after its last it is no earlier price any more
+    expect(await price('2026-05-20')).toMatchObject({ posted: usual, lowest: usual });
+  });
+  it('names a rule by the SKU it asks for, never for a figure that looks like a number of ours, and ties of any channel', async () => {
+    const id = shop.shop.items[1]!;
+    const rule = (name: string, when: object) => ({ id: name, name, when, effects: [{ kind: 'ask' }] });
+    const rules = [
+      rule('by quantity', { fact: 'line.quantity', operator: 'at_least', value: id }),
+      rule('by code', { any: [{ fact: 'item.sku', operator: 'one_of', values: ['BL-12'] }] }),
+    ];
+    const made = await admin.post('/rules', { name: 'both', active: true, mode: 'every', rules });
+    expect(made.status, JSON.stringify(made.body)).toBe(200);
+    const scope = { item: id, channel: 'fair' };
+    await admin.post('/entries', { list: shop.shop.counter, scope, kind: 'percent_off', value: '3' });
+    const found = (await page(id)).rules;
+    expect(found.filter((r) => r.kind === 'attribute rule').map((r) => r.name)).toEqual(['by code']);
+    expect(found.filter((r) => r.kind === 'entry' && r.detail.includes('fair'))).toHaveLength(1);
+  });
+  it('counts what is paid for now where a supplier’s cost is reduced, and keeps the usual one beside it', async () => {
+    const item = shop.shop.items[1]!;
+    const usual = {
+      item,
+      supplier: shop.shop.supplier,
+      amount: '220',
+      currency: 'GBP',
+      packUnits: '220',
+      validFrom: TODAY,
+    };
+    await admin.post('/costs', usual);
+    const before = (await page(item)).landed!;
+    await admin.post('/costs', { ...usual, reduced: '110' });
+    const after = (await page(item)).landed!;
+    expect(dec(after).lt(before)).toBe(true);
+    const costs = (await admin.get(`/items/${item}/costs`)).body as { amount: string; reduced: string | null }[];
+    expect(costs.at(-1)).toMatchObject({ amount: '220', reduced: '110' });
+    const wrong = await admin.post('/costs', { ...usual, reduced: '-1' });
+    expect(faultsOf(wrong)).toEqual(['reduced']);
   });
   it('shows neither cost nor the rules that are made from it to a seller', async () => {
     const seen = await page(shop.shop.items[0]!, seller);

@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray } from 'drizzle-orm';
+import { and, desc, eq, inArray, lte } from 'drizzle-orm';
 import type { ItemPage } from '#contract/items.ts';
 import { landedCost } from '#core/costs/landed-cost.ts';
 import { wasPrice } from '#core/ledger/was-price.ts';
@@ -33,7 +33,7 @@ const onLists = (lists: readonly number[], item: number) =>
   and(inArray(postingLines.listId, [...lists]), eq(postingLines.itemId, item));
 const listIds = (ws: Prepared) => ws.workspace.lists.map((l) => Number(l.id));
 
-/** What was posted for the item, every posting of the last weeks: the earlier price is looked up among them. */
+/** Every posting of the item's prices up to a day, typed ones with their last day: the earlier price is looked up among them. */
 async function postedOf(db: Queries, lists: readonly number[], id: number, day: string) {
   const rows = await db
     .select({
@@ -43,21 +43,19 @@ async function postedOf(db: Queries, lists: readonly number[], id: number, day: 
       from: postingLines.effective,
       posting: postingLines.postingId,
       entry: postingLines.id,
+      reason: postingLines.handSetReason,
+      lastDay: postingLines.handSetLastDay,
     })
     .from(postingLines)
-    .where(onLists(lists, id));
-  return rows
-    .filter((r) => r.from <= day)
-    .map((r) => ({
-      list: String(r.list),
-      item: String(id),
-      pack: String(r.pack),
-      price: r.price,
-      from: r.from,
-      posting: String(r.posting),
-      entry: Number(r.entry),
-      handSet: null,
-    }));
+    .where(and(onLists(lists, id), lte(postingLines.effective, day)));
+  return rows.map(({ reason, lastDay, ...r }) => ({
+    ...r,
+    list: String(r.list),
+    item: String(id),
+    pack: String(r.pack),
+    posting: String(r.posting),
+    handSet: reason === null ? null : { reason, by: '', lastDay },
+  }));
 }
 
 async function listsOf(db: Queries, { ws, day }: Loaded, item: Item): Promise<ItemPage['lists']> {

@@ -1,5 +1,6 @@
 import type { ItemPage } from '#contract/items.ts';
 import { describeChange } from '#core/lists/entries.ts';
+import type { Condition } from '#core/quotes/rules/rule.ts';
 import { describeUplift } from '#core/recipes/uplift.ts';
 import type { Item, Prepared } from '#core/workspace/index.ts';
 import { type Scope, describeScope, fits } from '#core/workspace/scope.ts';
@@ -9,9 +10,19 @@ type Rule = ItemPage['rules'][number];
 const days = ({ from, to }: { from?: string | null; to?: string | null }): string =>
   `${from ? `, from ${from}` : ''}${to ? `, until ${to}` : ''}`;
 
+/** Whether a condition asks for an item by its SKU. */
+function names(condition: Condition | null | undefined, sku: string): boolean {
+  if (!condition) return false;
+  if ('fact' in condition)
+    return condition.fact === 'item.sku' && [condition.value, ...(condition.values ?? [])].includes(sku);
+  const inner = 'all' in condition ? condition.all : 'any' in condition ? condition.any : condition.none;
+  return inner.some((c) => names(c, sku));
+}
+
 /** The rules of prices that reach an item, those that name it first; recipes only for who may see costs. */
 export function rulesReaching(ws: Prepared, item: Item, showCost: boolean): Rule[] {
-  const reaches = (scope: Scope) => fits(ws, scope, item, null, []) && (scope.channel ?? null) === null;
+  // through whatever channel it is sold
+  const reaches = (scope: Scope) => fits(ws, scope, item, null, null);
   const scoped = (scope: Scope) => describeScope(ws, scope);
   const out: Rule[] = [];
   const add = (kind: string, name: string, detail: string, names: boolean, to: string) =>
@@ -46,12 +57,7 @@ export function rulesReaching(ws: Prepared, item: Item, showCost: boolean): Rule
         `/setup/breaks?open=${t.id}`,
       );
   for (const f of showCost ? ws.workspace.floors : [])
-    if (
-      f.active &&
-      (f.item ?? item.id) === item.id &&
-      (!f.category || lineage.includes(f.category)) &&
-      (!f.brand || f.brand === item.brand)
-    )
+    if (f.active && reaches(f))
       add(
         'floor',
         f.name,
@@ -77,11 +83,9 @@ export function rulesReaching(ws: Prepared, item: Item, showCost: boolean): Rule
         c.covers.some((s) => s.item === item.id),
         `/setup/charges?open=${c.id}`,
       );
-  const named = JSON.stringify(item.id);
   for (const set of showCost ? ws.workspace.rules : [])
     for (const rule of set.rules)
-      if (JSON.stringify(rule.when ?? null).includes(named))
-        add('attribute rule', rule.name, set.name, true, `/setup/rules?open=${set.id}`);
+      if (names(rule.when, item.sku)) add('attribute rule', rule.name, set.name, true, `/setup/rules?open=${set.id}`);
   for (const recipe of showCost ? ws.workspace.recipes : [])
     for (const [n, row] of recipe.uplift.entries())
       if (row.scope.item === item.id)

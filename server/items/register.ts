@@ -21,7 +21,7 @@ interface Amount {
 }
 
 interface PackBody {
-  /** Of a pack that is kept; a new one has any other. */
+  /** Names a pack that is kept; whatever else stands here makes a new one. */
   readonly id: string;
   readonly name: string;
   readonly units: string;

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { PriceCheck } from '#contract/quotes.ts';
 import type { ListPrices } from '#contract/lists.ts';
 import { type Person, TODAY, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
 
@@ -37,6 +38,13 @@ describe('what a list asks on the day', () => {
   it('is the posted price where nothing else stands', async () => {
     for (const r of await rows(shop.shop.counter))
       expect(r).toMatchObject({ asks: r.posted, source: 'posted', from: null, dated: null, usual: null });
+  });
+  it('is what the price check says anybody pays', async () => {
+    for (const r of await rows(shop.shop.counter)) {
+      const asked = { customer: null, item: r.item, pack: r.pack, quantity: '1', day: TODAY };
+      const { figures } = (await admin.post('/price-check', asked)).body as PriceCheck;
+      expect([r.sku, figures.lines[0]!.unitPrice]).toEqual([r.sku, r.asks]);
+    }
   });
   it('is the dated price on its days, with the usual one beside it, and the posted one again after them', async () => {
     await put('/entries', entry(0, { value: '10', from: TODAY, to: '2026-03-20' }));

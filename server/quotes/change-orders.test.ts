@@ -35,12 +35,12 @@ async function made<T>(person: Person, path: string, body: object): Promise<T> {
   expect(answer.status, JSON.stringify(answer.body)).toBe(200);
   return answer.body as T;
 }
-/** Posts another price for the first item on the yards' list. */
-async function dearer(day: string, after: string): Promise<void> {
+/** Posts another price for an item, the first, on the yards' list. */
+async function dearer(day: string, after: string, n = 0): Promise<void> {
   const { rows } = (await admin.get(`/lists/${shop.shop.yards}/prices?day=${day}`)).body as {
     rows: { item: string; pack: string; posted: string | null }[];
   };
-  const row = rows.find((r) => r.item === shop.shop.items[0])!;
+  const row = rows.find((r) => r.item === shop.shop.items[n])!;
   await made(admin, `/lists/${shop.shop.yards}/postings`, {
     effective: day,
     reason: 'dearer',
@@ -193,6 +193,17 @@ describe('an accepted quote', () => {
     expect(second.documents[2]!.toPayInAll).toBe(second.documents[0]!.toPayInAll);
     expect(second.documents[2]!.lines.find((l) => l.id === '1.3')).toMatchObject({ now: '0.00', quantityNow: null });
     shop.setDay(TODAY);
+  });
+  it('an item that an issued change added is from then on priced as it was then', async () => {
+    const quote = await accepted({ lines: [line(0, '10')], charges: [], reduction: null });
+    const extra = { lines: [quote.lines[0], line(2, '5')], goesOnFrom: ['0', ''], charges: [] };
+    await seller.put(`/quotes/${quote.id}/changes/draft`, { ...change(quote), ...extra, version: quote.version });
+    const issued = await made<ChainView>(seller, `/quotes/${quote.id}/changes/issue`, { version: quote.version + 1 });
+    const added = issued.documents[1]!.lines[1]!;
+    await dearer(TODAY, '19.95', 2);
+    const again = { ...change(quote), lines: extra.lines, goesOnFrom: issued.documents[1]!.keys, charges: [] };
+    const tried = await made<ChainView>(seller, `/quotes/${quote.id}/changes/figures`, again);
+    expect(tried.documents[2]!.lines[1]).toMatchObject({ was: added.now, now: added.now, difference: '0.00' });
   });
   it('gives nothing back where that was agreed, and says so', async () => {
     const quote = await accepted({}, false);

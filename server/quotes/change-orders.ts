@@ -19,9 +19,9 @@ import { type Queries, type Tx, inTransaction } from '../platform/database.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused, refusedFor } from '../platform/refused.ts';
 import { customers } from '../setup/tables.ts';
-import { workspaceOn } from '../workspace/load-workspace.ts';
+import { workspaceIn, workspaceOn } from '../workspace/load-workspace.ts';
 import { figuresOf } from './figures.ts';
-import { keepTerms, keptState } from './kept-terms.ts';
+import { keepTerms, keptState, withItems } from './kept-terms.ts';
 import { expectVersion, log, mayWorkOn } from './operations.ts';
 import { askedOf, linesAsked } from './question.ts';
 import { type LineRow, type QuoteRow, bodyOf, findQuote } from './store.ts';
@@ -66,10 +66,18 @@ export function keysOf({ goesOnFrom, lines }: ChangeOrderBody, number: number): 
 
 const itemsIn = (lines: readonly { item: string }[]): string[] => lines.map((l) => l.item);
 
+/** Where a chain is read from: the state of a day, and the database beside it. */
+interface Source {
+  readonly db: Queries;
+  readonly on: (day: string) => Promise<Prepared>;
+}
+const looking = ({ db }: Here): Source => ({ db, on: async (day) => (await workspaceOn(db, day)).ws });
+/** What is kept is priced by a state that nobody changes until it is, read on the transaction's own connection. */
+const keeping = ({ db }: Here, tx: Tx): Source => ({ db: tx, on: async (day) => (await workspaceIn(tx, db, day)).ws });
+
 /** The states by which the documents of a chain are priced: kept ones, and for a draft of today the present. */
 async function statesOf(
-  context: Here,
-  db: Queries,
+  { db, on }: Source,
   quote: QuoteRow,
   kept: KeptTerms,
   changes: readonly ChangeRow[],
@@ -77,11 +85,11 @@ async function statesOf(
 ): Promise<States> {
   const customer = String(quote.customerId);
   const named = changes.flatMap((c) => itemsIn(c.body.lines));
-  const onDay = (day: string) => async () => (await workspaceOn(context.db, day)).ws;
+  const onDay = (day: string) => () => on(day);
   const accepted = await keptState(db, kept, named, customer, onDay(quote.issuedOn ?? quote.day));
   const own = new Map<number, Prepared>();
   for (const c of changes.filter((change) => change.body.terms === 'today'))
-    own.set(c.number, c.kept ? await keptState(db, c.kept, [], customer, onDay(c.day)) : await onDay(today)());
+    own.set(c.number, c.kept ? await keptState(db, c.kept, [], customer, onDay(c.day)) : await on(today));
   return { accepted, ofChange: (number) => own.get(number) ?? accepted };
 }
 
@@ -193,12 +201,12 @@ interface Chain {
 
 /** The chain of a quote; `draft`: with this change at its end instead of the draft that is kept. */
 async function chainOf(
-  context: Here,
-  db: Queries,
+  source: Source,
   id: number,
   today: string,
   draft?: { body: ChangeOrderBody; by: string; personId: number },
 ): Promise<Chain> {
+  const { db } = source;
   const { quote, lines } = await findQuote(db, id);
   if (quote.state !== 'accepted' || !quote.kept)
     throw refused('quote_not_accepted', { state: QUOTE_STATE_NAMES[quote.state] });
@@ -219,7 +227,7 @@ async function chainOf(
       ]
     : rows.filter((r) => r.state === 'draft').map((r) => ({ ...r, day: today }));
   const changes = [...issued, ...drafts];
-  const states = await statesOf(context, db, quote, quote.kept, changes, today);
+  const states = await statesOf(source, quote, quote.kept, changes, today);
   const asked = question(states, quote, lines, changes);
   const priced = priceChain(states.accepted, asked, (c) => states.ofChange(Number(c.id)));
   if (!priced.ok) throw refusedFor(priced.reason);
@@ -259,7 +267,7 @@ async function chainOf(
 }
 
 export const viewChain = async (context: Here, id: number, today: string): Promise<ChainView> =>
-  (await chainOf(context, context.db, id, today)).view;
+  (await chainOf(looking(context), id, today)).view;
 
 export const tryChange = async (
   context: Here,
@@ -268,7 +276,7 @@ export const tryChange = async (
   today: string,
   body: ChangeOrderBody,
 ): Promise<ChainView> =>
-  (await chainOf(context, context.db, id, today, { body, by: person.name, personId: person.id })).view;
+  (await chainOf(looking(context), id, today, { body, by: person.name, personId: person.id })).view;
 
 /** The customer's yes to an issued quote; from here on it is changed by change orders only. */
 export async function acceptQuote(
@@ -284,7 +292,7 @@ export async function acceptQuote(
     expectVersion(quote, version);
     if (quote.state !== 'issued') throw refused('quote_not_issued', { state: QUOTE_STATE_NAMES[quote.state] });
     if (quote.validUntil && quote.validUntil < today) throw refused('quote_expired', { day: quote.validUntil });
-    const { ws } = await workspaceOn(context.db, quote.issuedOn ?? quote.day);
+    const ws = await keeping(context, tx).on(quote.issuedOn ?? quote.day);
     const kept =
       quote.kept ??
       (await keepTerms(
@@ -298,7 +306,7 @@ export async function acceptQuote(
       .set({ state: 'accepted', acceptedOn: today, acceptedNote: note, credits, kept, version: version + 1 })
       .where(eq(quotes.id, id));
     await log(context, tx, person, 'wrote down that the customer accepted', id, null, { note, credits });
-    const { view } = await chainOf(context, tx, id, today);
+    const { view } = await chainOf(keeping(context, tx), id, today);
     const [first] = view.documents;
     // a quote that an earlier release issued has no terms of its own: they are taken on only where they make its figures
     if (first!.toPayInAll !== quote.issued!.toPay) throw refused('quote_terms_gone');
@@ -318,7 +326,7 @@ export async function keepChange(
     const quote = await acceptedQuote(tx, person, id, version);
     const rows = await changesOf(tx, id);
     const number = rows.filter((r) => r.state === 'issued').length + 1;
-    await chainOf(context, tx, id, today, { body, by: person.name, personId: person.id });
+    await chainOf(keeping(context, tx), id, today, { body, by: person.name, personId: person.id });
     const row = { state: 'draft' as const, day: today, body, writtenBy: person.id, writtenAt: context.now() };
     await tx
       .insert(quoteChanges)
@@ -353,7 +361,7 @@ export async function issueChange(
   await inTransaction(context.db, async (tx) => {
     const { quote } = await findQuote(tx, id, true);
     expectVersion(quote, version);
-    const { view, states } = await chainOf(context, tx, id, today);
+    const { view, states } = await chainOf(keeping(context, tx), id, today);
     const draft = view.documents.at(-1)!;
     if (draft.state !== 'draft') throw refused('no_change_draft');
     const [row] = (await changesOf(tx, id)).filter((r) => r.state === 'draft');
@@ -374,6 +382,12 @@ export async function issueChange(
       .update(quoteChanges)
       .set({ state: 'issued', day: today, issued, kept, issuedBy: person.id, issuedAt: context.now() })
       .where(and(eq(quoteChanges.quoteId, id), eq(quoteChanges.number, row!.number)));
+    // an item that the change added is from now on priced as it was then, like those of the quote
+    if (!own)
+      await tx
+        .update(quotes)
+        .set({ kept: withItems(quote.kept!, states.accepted) })
+        .where(eq(quotes.id, id));
     await raise(tx, quote);
     await log(context, tx, person, `issued change order ${row!.number}`, id, null, {
       toPay: issued.toPay,

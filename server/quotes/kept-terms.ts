@@ -49,3 +49,9 @@ export async function keptState(
   };
   return new Prepared(workspace);
 }
+
+/** The same terms with all that a state of them holds: what was taken on later stays as it was then. */
+export const withItems = ({ rules, part }: KeptTerms, { workspace }: Prepared): KeptTerms => ({
+  rules,
+  part: { customers: part.customers, items: workspace.items, costs: workspace.costs, posted: workspace.posted },
+});

@@ -35,7 +35,27 @@ it('a copy of a group pays the same: reductions, breaks, floors and lists are co
   // what points to the copy keeps it, as it keeps the first
   const removed = await admin.delete(`/customer-groups/${copy.id}`, { version: 1 });
   expect((removed.body as { code: string }).code).toBe('in_use');
-  expect(JSON.stringify((await admin.get('/audit')).body)).toContain('"action":"copied"');
+  const audit = (await admin.get('/audit')).body as {
+    action: string;
+    subject: string;
+    after: { copyOf?: string } | null;
+  }[];
+  const of = (action: string) => audit.filter((a) => a.action === action).map((a) => a.subject);
+  expect(of('copied')).toEqual(['customer-groups']);
+  expect(of('meant for one more group')).toEqual(['lists']);
+  expect(
+    audit
+      .filter((a) => a.after?.copyOf)
+      .map((a) => a.subject)
+      .sort(),
+  ).toEqual(['breaks', 'floors', 'reductions']);
+});
+it('whoever has a list open that the copy joined is told, instead of shutting the new group out', async () => {
+  const list = (await rows('lists')).find((l) => l.id === shop.shop.yards)!;
+  await make(`/customer-groups/${shop.shop.group}/copy`, { name: 'third yards' });
+  const { id, ...body } = list;
+  const answer = await admin.put(`/lists/${id}`, body);
+  expect((answer.body as { code: string }).code).toBe('changed_meanwhile');
 });
 it('a name that is taken is refused, and nothing is copied', async () => {
   const before = (await rows('reductions')).length;

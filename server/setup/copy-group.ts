@@ -1,9 +1,9 @@
-import { eq, inArray, sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { groupRoutes as declared } from '#contract/api/records.ts';
 import { MORE } from '#contract/records/more.ts';
 import { kindNamed } from '#contract/records/kinds.ts';
 import { audit, holdState } from '../ledger/audit.ts';
-import { priceListGroups } from '../lists/tables.ts';
+import { priceListGroups, priceLists } from '../lists/tables.ts';
 import { type Tx, inTransaction } from '../platform/database.ts';
 import { route } from '../platform/http/route.ts';
 import { refused } from '../platform/refused.ts';
@@ -13,34 +13,55 @@ import { readRecords, recordRegister } from '../records/register.ts';
 import { recordId } from './register.ts';
 import { customerGroups } from './tables.ts';
 
-/** Copies what is for a group, so that the new one pays the same; members are not copied. Returns how much there was. */
-async function copyWhatIsFor(tx: Tx, from: number, to: number) {
-  const reductions = kindNamed('reductions')!;
-  const own = (await readRecords(tx, 'reductions')).filter((r) => r['group'] === String(from));
-  for (const { id: _, version: _v, ...body } of own)
-    await recordRegister(reductions).write(tx, null, { ...body, group: String(to) }, 1);
+/** A record that was copied: where it is kept, and under which number. */
+interface Copied {
+  readonly subject: string;
+  readonly id: number;
+  readonly of: string;
+}
+
+/** Copies what is for a group, so that the new one pays the same; members are not copied. Returns what was made. */
+async function copyWhatIsFor(tx: Tx, from: number, to: number): Promise<Copied[]> {
+  const made: Copied[] = [];
+  const reductions = recordRegister(kindNamed('reductions')!);
+  for (const { id, version: _, ...body } of await readRecords(tx, 'reductions')) {
+    if (body['group'] !== String(from)) continue;
+    const copy = await reductions.write(tx, null, { ...body, group: String(to) }, 1);
+    made.push({ subject: 'reductions', id: copy, of: id });
+  }
   const tables = await tx
     .select()
     .from(breakTables)
     .where(sql`${breakTables.more} ->> 'group' = ${String(from)}`);
   for (const { id, version: _, ...head } of tables) {
     const more = { ...head.more, group: String(to) };
-    const [made] = await tx
+    const [copy] = await tx
       .insert(breakTables)
       .values({ ...head, more })
       .returning({ id: breakTables.id });
-    const rows = await tx
-      .select()
-      .from(breakRows)
-      .where(inArray(breakRows.tableId, [id]));
-    if (rows.length > 0) await tx.insert(breakRows).values(rows.map((r) => ({ ...r, tableId: made!.id })));
-    await keepLinks(tx, { kind: 'breaks', id: made!.id }, MORE.breaks.fields, more);
+    const rows = await tx.select().from(breakRows).where(eq(breakRows.tableId, id));
+    if (rows.length > 0) await tx.insert(breakRows).values(rows.map((row) => ({ ...row, tableId: copy!.id })));
+    await keepLinks(tx, { kind: 'breaks', id: copy!.id }, MORE.breaks.fields, more);
+    made.push({ subject: 'breaks', id: copy!.id, of: String(id) });
   }
-  const held = await tx.select().from(floors).where(eq(floors.groupId, from));
-  for (const { id: _, version: _v, ...floor } of held) await tx.insert(floors).values({ ...floor, groupId: to });
+  for (const { id, version: _, ...floor } of await tx.select().from(floors).where(eq(floors.groupId, from))) {
+    const [copy] = await tx
+      .insert(floors)
+      .values({ ...floor, groupId: to })
+      .returning({ id: floors.id });
+    made.push({ subject: 'floors', id: copy!.id, of: String(id) });
+  }
   const lists = await tx.select().from(priceListGroups).where(eq(priceListGroups.groupId, from));
-  if (lists.length > 0) await tx.insert(priceListGroups).values(lists.map((l) => ({ ...l, groupId: to })));
-  return { reductions: own.length, breaks: tables.length, floors: held.length, lists: lists.length };
+  for (const l of lists) {
+    await tx.insert(priceListGroups).values({ ...l, groupId: to });
+    // who has the list open is told: keeping it as it was would shut the new group out
+    await tx
+      .update(priceLists)
+      .set({ version: sql`${priceLists.version} + 1` })
+      .where(eq(priceLists.id, l.listId));
+    made.push({ subject: 'lists', id: l.listId, of: String(l.listId) });
+  }
+  return made;
 }
 
 export const groupRoutes = [
@@ -56,14 +77,17 @@ export const groupRoutes = [
         .returning();
       const copied = await copyWhatIsFor(tx, id, made!.id);
       const after = { ...made!, id: String(made!.id) };
-      await audit(tx, {
-        at: context.now(),
-        personId: person.id,
-        action: 'copied',
-        subject: 'customer-groups',
-        subjectId: after.id,
-        after: { ...after, from: group.name, ...copied },
-      });
+      const by = { at: context.now(), personId: person.id };
+      const head = { ...by, action: 'copied', subject: 'customer-groups', subjectId: after.id };
+      await audit(tx, { ...head, after: { ...after, from: group.name } });
+      for (const { subject, id: copy, of } of copied)
+        await audit(tx, {
+          ...by,
+          action: subject === 'lists' ? 'meant for one more group' : 'created',
+          subject,
+          subjectId: String(copy),
+          after: { group: after.id, ...(subject === 'lists' ? {} : { copyOf: of }) },
+        });
       return after;
     }),
   ),

@@ -1,12 +1,21 @@
 import { workspaceRoutes as declared } from '#contract/api/workspace.ts';
 import { compareWorkspaces } from '#contract/workspace-file/compare.ts';
 import { readWorkspace, writeWorkspace } from '#contract/workspace-file/workspace-file.ts';
+import { RIGHT_NAMES } from '#contract/people.ts';
+import type { SignedIn } from '../platform/http/session.ts';
+import { refused } from '../platform/refused.ts';
 import { route } from '../platform/http/route.ts';
 import { askedDay } from './asked-day.ts';
 import { workspaceOn } from './load-workspace.ts';
 
+/** A file holds every cost: whoever may change rules alone, such as a program with a key for that, does not read it. */
+function seesCosts({ rights }: SignedIn): void {
+  if (!rights.has('see_cost')) throw refused('right_missing', { right: RIGHT_NAMES.see_cost });
+}
+
 export const workspaceRoutes = [
-  route(declared.file, async ({ context, query, response }) => {
+  route(declared.file, async ({ context, person, query, response }) => {
+    seesCosts(person);
     const { ws, day } = await workspaceOn(context.db, await askedDay(context, query));
     response
       .type('application/json')
@@ -15,7 +24,8 @@ export const workspaceRoutes = [
     return undefined;
   }),
   // nothing is kept: a file is looked at
-  route(declared.compare, async ({ context, query, body }) => {
+  route(declared.compare, async ({ context, person, query, body }) => {
+    seesCosts(person);
     const { ws, day } = await workspaceOn(context.db, await askedDay(context, query));
     const read = readWorkspace(Buffer.isBuffer(body) ? body.toString('utf8') : '');
     return read.ok

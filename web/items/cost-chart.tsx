@@ -2,7 +2,7 @@ import { getNonce } from 'get-nonce';
 import { useEffect, useRef } from 'react';
 import type { ItemCost } from '#contract/items.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { dec } from '#core/numbers/decimal.ts';
+import { dec, divide } from '#core/numbers/decimal.ts';
 
 /** The library's own few rules carry the mark of the page: without it the browser would not take them. */
 function allowRules(): void {
@@ -39,7 +39,7 @@ export function CostChart({ costs, today }: { costs: readonly ItemCost[]; today:
           .filter((c) => `${c.supplierName}, ${c.currency}` === name)
           .sort((a, b) => a.validFrom.localeCompare(b.validFrom));
         // a chart shows how it went; the exact figures stand in the table beside it
-        const y = own.map((c) => dec(c.amount).div(c.packUnits).toNumber());
+        const y = own.map((c) => divide(dec(c.amount), dec(c.packUnits)).toNumber());
         return {
           name,
           x: [...own.map((c) => c.validFrom), today],

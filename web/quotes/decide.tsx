@@ -10,17 +10,17 @@ export function Decide({ quote }: { quote: QuoteView }) {
   const me = useSignedIn();
   const [note, setNote] = useState('');
   const [decide, { isLoading, error }] = quotesApi.useDecideQuoteMutation();
-  const broken = quote.figures.lines.filter((l) => l.broken);
+  const broken = quote.figures.lines.filter((l) => l.broken || l.asks.length > 0);
   const may = me.rights.has('approve') && quote.writtenById !== me.id;
   return (
     <Trouble tone="warn">
       <p>
         Waiting for approval:{' '}
         {broken.length === 0
-          ? 'it was asked for earlier figures; as they are now, no line is under a floor.'
+          ? 'it was asked for earlier figures; as they are now, no line is under a floor and no rule asks.'
           : broken.length === 1
-            ? 'one line is under a floor.'
-            : `${broken.length} lines are under a floor.`}
+            ? 'one line is under a floor, or a rule asks for it.'
+            : `${broken.length} lines are under a floor, or a rule asks for them.`}
       </p>
       {error ? <p className="text-stop">{problemOf(error).message}</p> : null}
       {may ? (

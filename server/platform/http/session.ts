@@ -93,8 +93,8 @@ export function checkToken(context: Context): RequestHandler {
 
 const BEARER = /^Bearer +(\S+)$/i;
 
-/** Whether a request shows an access key: then no cookie counts, and no other site could have sent it. */
-export const showsKey = (request: Request): boolean => request.get('authorization') !== undefined;
+/** Whether a request shows an access key: then no cookie counts, and no other site could have sent it. What a proxy asks for itself is none. */
+export const showsKey = (request: Request): boolean => /^Bearer\b/i.test(request.get('authorization') ?? '');
 
 /** Finds who asks, afresh for every request: a person switched off is out at once, a session too old likewise. */
 export function identify(context: Context): RequestHandler {
