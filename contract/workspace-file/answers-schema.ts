@@ -1,4 +1,5 @@
 import { type TProperties, Type } from '@sinclair/typebox';
+import { text, amount, yesNo, orNull, list, oneOf, shape, maybe } from './answer-fields.ts';
 import { STEP_KINDS } from '#core/buildup/steps.ts';
 import { FINDING_CODES } from '#core/checks/finding.ts';
 import { QUESTION_KINDS } from '#core/evaluator/questions.ts';
@@ -9,19 +10,6 @@ import { REASONS } from '#core/reasons.ts';
 import { HOLDS } from '#core/worksheets/propose-price.ts';
 
 // What bin/price answers, field by field. Held to the program by evaluator/examples.test.ts; docs/answers.md is made from it.
-
-const text = (description: string) => Type.String({ description });
-const amount = (description: string) =>
-  Type.String({ pattern: '^-?\\d+(\\.\\d+)?$', description: `${description}; an exact decimal` });
-const yesNo = (description: string) => Type.Boolean({ description });
-const orNull = (schema: object, description: string) =>
-  Type.Unsafe<unknown>({ anyOf: [schema, { type: 'null' }], description });
-const list = (items: object, description: string) => Type.Unsafe<unknown>({ type: 'array', items, description });
-const oneOf = (names: readonly string[], description: string) =>
-  Type.Unsafe<string>({ type: 'string', enum: [...names], description });
-const shape = (fields: TProperties, description = 'an object') =>
-  Type.Object(fields, { additionalProperties: false, description });
-const maybe = Type.Optional;
 
 const FLAG_WORDS = {
   bit: 'a guard changed what the ladder made',
@@ -403,38 +391,3 @@ export const answersSchema = {
     ],
   },
 };
-
-interface Described {
-  readonly description?: string;
-  readonly properties?: Readonly<Record<string, Described>>;
-  readonly required?: readonly string[];
-  readonly items?: Described;
-  readonly anyOf?: readonly Described[];
-}
-
-/** Every field of the answers as a page: made from the schema. */
-export function answersPage(): string {
-  const out = [
-    '# Answers, field by field',
-    '',
-    'Made from the code by `npm run doc-files`. "maybe": only where there is something to say.',
-  ];
-  for (const kind of QUESTION_KINDS) {
-    out.push('', `## ${kind}`, '', '| field | meaning |', '|---|---|');
-    const known = answersSchema.items.anyOf.find((s) => (s as Described).description === kind) as Described;
-    rows(known, '', out);
-  }
-  return `${out.join('\n')}\n`;
-}
-
-function rows(of: Described, under: string, out: string[]): void {
-  for (const [name, field] of Object.entries(of.properties ?? {})) {
-    const path = under === '' ? name : `${under}.${name}`;
-    const maybeWord = of.required?.includes(name) ? '' : 'maybe: ';
-    if (name !== 'kind' || under !== '') out.push(`| ${path} | ${maybeWord}${field.description ?? ''} |`);
-    // a state is a quote, a reason is always the same: said once
-    if (name === 'state' || name === 'buildUp' || (name === 'reason' && under !== '')) continue;
-    for (const inner of [field, field.items, ...(field.anyOf ?? []), ...(field.items?.anyOf ?? [])])
-      if (inner?.properties) rows(inner, path, out);
-  }
-}

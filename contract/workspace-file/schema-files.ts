@@ -1,4 +1,5 @@
-import { answersPage, answersSchema } from './answers-schema.ts';
+import { answersPage } from './answers-page.ts';
+import { answersSchema } from './answers-schema.ts';
 import { questionsSchema } from './questions-schema.ts';
 import { workspaceSchema } from './schema.ts';
 

@@ -27,96 +27,14 @@ import {
   whole,
   yesNo,
 } from './fields.ts';
+import { amount, scope, limits, item, supplier, cost, scopeFields } from './catalogue-schema.ts';
 import { proof } from './questions-schema.ts';
 import { ruleSet } from './rules-schema.ts';
 
 export const FORMAT = 'hard-ledger workspace';
 export const VERSION = 1;
 
-const amount = () => record({ amount: notNegative(), currency: currency() }, 'an amount with its currency');
-const scopeFields = {
-  item: maybe(id()),
-  model: maybe(name()),
-  lockstep: maybe(id()),
-  attributes: maybe(attributes()),
-  brand: maybe(name()),
-  supplier: maybe(id()),
-  category: maybe(id()),
-  pack: maybe(name()),
-  channel: maybe(name()),
-};
-const scope = () => record(scopeFields, 'what the rule is tied to; an empty object: everything');
-const limits = { least: maybe(positive()), most: maybe(positive()), step: maybe(positive()) };
 const dates = { from: maybe(day()), to: maybe(day()) };
-
-const recommended = record({ amount: positive(), currency: currency(), taxIn: optional(yesNo('tax is in it')) });
-
-const item = record({
-  id: id(),
-  sku: name(),
-  name: name(),
-  unit: Type.String({ minLength: 1, default: 'each', description: 'what one unit is, such as "each" or "metre"' }),
-  category: id(),
-  brand: maybe(name()),
-  model: maybe(name()),
-  supplier: maybe(id()),
-  weightKg: maybe(notNegative()),
-  taxClass: name(),
-  rrp: maybe(recommended),
-  map: maybe(recommended),
-  attributes: optional(attributes()),
-  packs: Type.Array(
-    record({
-      id: id(),
-      name: name(),
-      units: positive(),
-      deposit: maybe(amount()),
-      depositTaxClass: maybe(name()),
-      unitDeposit: maybe(amount()),
-      unitDepositTaxClass: maybe(name()),
-    }),
-    { minItems: 1, description: 'a list of at least one pack' },
-  ),
-  order: optional(
-    record({
-      ...limits,
-      for: optional(
-        Type.Array(record({ customer: maybe(id()), group: maybe(id()), ...limits }), {
-          description: 'a list of order limits, each for one customer or one group',
-        }),
-      ),
-    }),
-  ),
-});
-
-const supplier = record({
-  id: id(),
-  version: version(),
-  name: name(),
-  currency: currency(),
-  landed: Type.Object(
-    {
-      freight: maybe(record({ per: oneOf(['kg', 'unit']), amount: amount() })),
-      dutyPercent: maybe(notNegative()),
-      handling: maybe(amount()),
-      overheadPercent: maybe(notNegative()),
-    },
-    { additionalProperties: false, default: {}, description: 'what bringing the goods in costs' },
-  ),
-});
-
-const cost = record({
-  id: id(),
-  item: id(),
-  supplier: id(),
-  cost: amount(),
-  reduced: maybe(amount()),
-  packUnits: Type.String({ ...positive(), default: '1' }),
-  from: day(),
-  origin: oneOf(['file', 'connection', 'bill', 'typed'], 'file'),
-  released: optional(yesNo('a typed cost no longer holds against files')),
-  entry: optional(whole('a whole number: the order of entry', 0)),
-});
 
 const ladder = record({
   id: id(),

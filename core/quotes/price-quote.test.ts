@@ -5,7 +5,6 @@ import { replay } from '../buildup/steps.ts';
 import { dec, plain, settle } from '../numbers/decimal.ts';
 import { Prepared, type Workspace } from '../workspace/index.ts';
 import { emptyWorkspace } from '../workspace/sample.ts';
-import { chooseList } from '../lists/choose-list.ts';
 import {
   BREAK_COUNTS,
   BREAK_KINDS,
@@ -315,31 +314,6 @@ describe('what a quote adds up to', () => {
       'no_price_on_list',
     ]);
   });
-});
-
-const YARD = { customer: 'c', name: 'Yard', groups: ['yards'], country: null, region: null, channel: null };
-
-describe('which list a customer buys from', () => {
-  const w = shop();
-  const list = (id: string, more: object) => ({ ...w.lists[0]!, id, name: id, ...more });
-  const choose = (lists: Workspace['lists'], day = DAY) => {
-    const found = chooseList(new Prepared({ ...w, lists }), YARD, day);
-    return found.ok ? found.value.list.id : found.reason.code;
-  };
-  it('a list for the group comes before one for everyone, whatever its rank', () =>
-    expect(choose([list('all', {}), list('yards', { groups: ['yards'], rank: 9 })])).toBe('yards'));
-  it('then the lower rank', () => expect(choose([list('a', { rank: 2 }), list('b', { rank: 1 })])).toBe('b'));
-  it('a list is valid on its first and its last day, both whole', () => {
-    const dated = [list('spring', { from: '2026-03-01', to: '2026-03-09' })];
-    expect([
-      choose(dated, '2026-02-28'),
-      choose(dated, '2026-03-01'),
-      choose(dated, '2026-03-09'),
-      choose(dated, '2026-03-10'),
-    ]).toEqual(['no_list', 'spring', 'spring', 'no_list']);
-  });
-  it('a list that is not active, or meant for others, is never chosen', () =>
-    expect(choose([list('off', { active: false }), list('club', { groups: ['club'] })])).toBe('no_list'));
 });
 
 describe('laws of floors', () => {

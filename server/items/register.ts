@@ -13,6 +13,7 @@ import { refuseFaults } from '../records/check.ts';
 import { keepLinks, refuseWhileLinked } from '../records/links.ts';
 import type { Register, Stored } from '../setup/register.ts';
 import { taxRates } from '../setup/tables.ts';
+import { itemColumns, packColumns } from './columns.ts';
 import { items, packs } from './tables.ts';
 
 interface Amount {
@@ -59,7 +60,6 @@ const recommended = (a: string | null, currency: string | null, taxIn: boolean):
   const price = amount(a, currency);
   return price && { ...price, taxIn };
 };
-const number = (id: string | null) => (id === null ? null : Number(id));
 
 export async function readItemBodies(db: Queries, only?: number): Promise<(ItemBody & Stored)[]> {
   const rows = await db
@@ -200,18 +200,7 @@ async function writePacks(tx: Tx, itemId: number, bodies: readonly PackBody[]): 
     await tx.delete(packs).where(eq(packs.id, p.id));
   }
   for (const b of bodies) {
-    const row = {
-      itemId,
-      name: b.name,
-      units: b.units,
-      barcode: b.barcode,
-      depositAmount: b.deposit?.amount ?? null,
-      depositCurrency: b.deposit?.currency ?? null,
-      depositTaxClass: b.depositTaxClass,
-      unitDepositAmount: b.unitDeposit?.amount ?? null,
-      unitDepositCurrency: b.unitDeposit?.currency ?? null,
-      unitDepositTaxClass: b.unitDepositTaxClass,
-    };
+    const row = { ...packColumns(itemId, b), barcode: b.barcode };
     if (known.has(b.id))
       await tx
         .update(packs)
@@ -229,28 +218,9 @@ export const keepItemLinks = (tx: Tx, id: number, orderFor: readonly BuyerLimits
 async function write(tx: Tx, id: number | null, sent: ItemBody, version: number): Promise<number> {
   const body = pruned(ITEM.fields, sent as unknown as Record<string, unknown>) as unknown as ItemBody;
   const row = {
+    ...itemColumns(asCore(body, '')),
     version,
-    sku: body.sku,
-    name: body.name,
-    categoryId: Number(body.category),
-    unit: body.unit,
-    brand: body.brand,
-    model: body.model,
-    supplierId: number(body.supplier),
     supplierCode: body.supplierCode,
-    weightKg: body.weightKg,
-    taxClass: body.taxClass,
-    rrpAmount: body.rrp?.amount ?? null,
-    rrpCurrency: body.rrp?.currency ?? null,
-    rrpTaxIn: body.rrp?.taxIn ?? true,
-    mapAmount: body.map?.amount ?? null,
-    mapCurrency: body.map?.currency ?? null,
-    mapTaxIn: body.map?.taxIn ?? true,
-    attributes: { ...body.attributes },
-    orderLeast: body.orderLimits?.least ?? null,
-    orderMost: body.orderLimits?.most ?? null,
-    orderStep: body.orderLimits?.step ?? null,
-    orderFor: [...body.orderFor],
     retiredFrom: body.retiredFrom,
   };
   const [kept] =

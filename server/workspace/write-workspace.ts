@@ -6,6 +6,7 @@ import { pruned } from '#contract/records/schema.ts';
 import { renumbered } from '#contract/workspace-file/renumber.ts';
 import type { Workspace } from '#core/workspace/types.ts';
 import { costs } from '../costs/tables.ts';
+import { itemColumns, packColumns } from '../items/columns.ts';
 import { keepItemLinks } from '../items/register.ts';
 import { items, packs } from '../items/tables.ts';
 import { postingLines, postings } from '../ledger/tables.ts';
@@ -151,48 +152,13 @@ async function writeItems(tx: Tx, ws: Workspace, personId: number, at: Date): Pr
   await put(
     tx,
     items,
-    ws.items.map((i) => ({
-      id: number(i.id),
-      sku: i.sku,
-      name: i.name,
-      unit: i.unit,
-      categoryId: number(i.category),
-      brand: i.brand ?? null,
-      model: i.model ?? null,
-      supplierId: orNull(i.supplier),
-      weightKg: i.weightKg ?? null,
-      taxClass: i.taxClass,
-      rrpAmount: i.rrp?.amount ?? null,
-      rrpCurrency: i.rrp?.currency ?? null,
-      rrpTaxIn: i.rrp?.taxIn ?? false,
-      mapAmount: i.map?.amount ?? null,
-      mapCurrency: i.map?.currency ?? null,
-      mapTaxIn: i.map?.taxIn ?? false,
-      attributes: { ...i.attributes },
-      orderLeast: i.order?.least ?? null,
-      orderMost: i.order?.most ?? null,
-      orderStep: i.order?.step ?? null,
-      orderFor: [...(i.order?.for ?? [])],
-    })),
+    ws.items.map((i) => ({ id: number(i.id), ...itemColumns(i) })),
   );
   for (const i of ws.items) if (i.order?.for?.length) await keepItemLinks(tx, number(i.id), i.order.for);
   await put(
     tx,
     packs,
-    ws.items.flatMap((i) =>
-      i.packs.map((p) => ({
-        id: number(p.id),
-        itemId: number(i.id),
-        name: p.name,
-        units: p.units,
-        depositAmount: p.deposit?.amount ?? null,
-        depositCurrency: p.deposit?.currency ?? null,
-        depositTaxClass: p.depositTaxClass ?? null,
-        unitDepositAmount: p.unitDeposit?.amount ?? null,
-        unitDepositCurrency: p.unitDeposit?.currency ?? null,
-        unitDepositTaxClass: p.unitDepositTaxClass ?? null,
-      })),
-    ),
+    ws.items.flatMap((i) => i.packs.map((p) => ({ id: number(p.id), ...packColumns(number(i.id), p) }))),
   );
   await put(
     tx,
