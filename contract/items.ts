@@ -113,6 +113,7 @@ export interface ItemPage {
   categoryPath: string[];
   brand: string | null;
   model: string | null;
+  supplier: string | null;
   supplierName: string | null;
   supplierCode: string | null;
   weightKg: string | null;

@@ -122,6 +122,7 @@ export async function itemPage(db: Db, loaded: Loaded, id: number, showCost: boo
     categoryPath: [...ws.lineage(body.category)].reverse().map((c) => ws.categories.get(c)?.name ?? c),
     brand: body.brand,
     model: body.model,
+    supplier: body.supplier,
     supplierName: body.supplier && (ws.suppliers.get(body.supplier)?.name ?? null),
     supplierCode: body.supplierCode,
     weightKg: body.weightKg,

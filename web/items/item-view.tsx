@@ -88,7 +88,7 @@ function Body({ item }: { item: ItemPage }) {
           </div>
           {cost ? (
             <Section title="Costs, every supplier">
-              <CostsOfItem item={{ id: item.id, supplier: (record?.['supplier'] as string | undefined) ?? null }} />
+              <CostsOfItem item={item} />
             </Section>
           ) : null}
           <Section title="In the ledger">

@@ -69,6 +69,7 @@ export function visit(address: string, answers: Answers, rights: readonly Right[
     return Promise.resolve({
       ok: !refused,
       status: refused ? answer.status : 200,
+      headers: new Headers({ 'content-type': 'application/json' }),
       arrayBuffer: () => Promise.resolve((answer as Bytes).bytes),
       json: () => Promise.resolve(structuredClone(refused ? answer.problem : answer)),
     } as Response);
