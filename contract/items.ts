@@ -1,5 +1,5 @@
 import { type InferType, array, object, string } from 'yup';
-import { idText } from './fields.ts';
+import { idText, text } from './fields.ts';
 import type { AskedPrice } from './lists.ts';
 import type { QuoteState } from './quotes.ts';
 
@@ -57,6 +57,15 @@ export const itemChangesBody = object({
     .required()
     .min(1)
     .max(250_000),
+}).noUnknown();
+
+/** Ways of writing one value, and the one that is to stay. */
+export const mergeValuesBody = object({
+  /** `brand`, or the name of an attribute. */
+  of: text().required().max(80),
+  // as they are written, spaces and all
+  from: array(string().required().max(200)).required().min(1).max(50),
+  to: text().required().max(200),
 }).noUnknown();
 
 export type ItemChange = InferType<typeof itemChangesBody>['changes'][number];

@@ -1,4 +1,4 @@
-import { itemChangesBody } from '../items.ts';
+import { itemChangesBody, mergeValuesBody } from '../items.ts';
 import { DAY, FIGURES, get, post } from './declare.ts';
 
 export const itemRoutes = {
@@ -17,6 +17,11 @@ export const itemRoutes = {
     right: 'edit_rules',
     body: itemChangesBody,
     mostValues: 1_500_000,
+    changes: ['catalogue'],
+  }),
+  merge: post('/items/merge-values', 'Writes a value that is written in several ways in one', 'changed', {
+    right: 'edit_rules',
+    body: mergeValuesBody,
     changes: ['catalogue'],
   }),
 } as const;

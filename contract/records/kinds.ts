@@ -3,6 +3,7 @@ import type { LockstepGroup } from '#core/lockstep/lockstep.ts';
 import type { Pool } from '#core/quotes/breaks.ts';
 import type { ProportionalCharge } from '#core/quotes/charges.ts';
 import type { RuleSet } from '#core/quotes/rules/rule.ts';
+import type { AttributeTerms, Named } from '#core/items/described.ts';
 import type { Region } from '#core/regions/region.ts';
 import type { Proof } from '#core/proofs/proof.ts';
 import { type Field, type RecordKind, kind } from './declare.ts';
@@ -312,10 +313,64 @@ const proofs = kind<Proof>({
   },
 });
 
+const attributes = kind<AttributeTerms>({
+  ...open,
+  name: 'attributes',
+  title: 'Attributes',
+  one: 'attribute',
+  about: 'What items are described by, declared once: rules are tied to values, so each is written in one way.',
+  fields: {
+    name: { ...named, most: 80 },
+    kind: {
+      type: 'choice',
+      title: 'Its values are',
+      options: { choice: 'chosen from a list', number: 'numbers', text: 'any text' },
+    },
+    unit: {
+      type: 'text',
+      most: 20,
+      title: 'In',
+      hint: 'mm, kN, litre; empty: a bare number',
+      optional: true,
+      when: (row) => row['kind'] === 'number',
+    },
+    values: {
+      type: 'texts',
+      title: 'Values to choose from',
+      hint: 'parted by a semicolon',
+      when: (row) => row['kind'] === 'choice',
+    },
+  },
+});
+
+const brands = kind<Named>({
+  ...open,
+  name: 'brands',
+  title: 'Brands',
+  one: 'brand',
+  about: 'Whose name is on the goods. Once one is here, an item’s brand is one of these.',
+  fields: { name: named },
+});
+
+const taxClasses = kind<Named>({
+  ...open,
+  name: 'taxClasses',
+  title: 'Tax classes',
+  one: 'tax class',
+  about: 'What goods are to the tax office. Each has its rates, by day and by region. Once one is here, items have one of these.',
+  fields: { name: named },
+});
+
 /** Kinds of records that are kept as they are declared here. Another one is a row of this table and its figures in the core. */
-export const KINDS = [entries, reductions, regions, lockstep, pools, ruleSets, charges, proofs] as const;
+export const KINDS = [
+  ...[entries, reductions, regions, lockstep, pools, ruleSets, charges, proofs],
+  ...[attributes, brands, taxClasses],
+] as const;
 
 /** The members of a workspace that these kinds fill, by the name of the kind; entries stand inside their lists. */
-export const MEMBERS = ['reductions', 'regions', 'lockstep', 'pools', 'rules', 'charges', 'proofs'] as const;
+export const MEMBERS = [
+  ...(['reductions', 'regions', 'lockstep', 'pools', 'rules', 'charges', 'proofs'] as const),
+  ...(['attributes', 'brands', 'taxClasses'] as const),
+] as const;
 
 export const kindNamed = (name: string): RecordKind | undefined => KINDS.find((k) => k.name === name);

@@ -124,6 +124,11 @@ const attributesSchema = () =>
   mixed<Record<string, string>>()
     .nullable()
     .default(null)
+    .transform((value: unknown) =>
+      value !== null && typeof value === 'object' && !Array.isArray(value)
+        ? Object.fromEntries(Object.entries(value).map(([name, v]) => [name, typeof v === 'string' ? v.trim() : v]))
+        : value,
+    )
     .test('attributes', 'must be names with a text each', (value) => {
       if (value === null || value === undefined) return true;
       if (typeof value !== 'object' || Array.isArray(value)) return false;

@@ -50,7 +50,10 @@ const FACT_NAMES: Readonly<Record<string, Member>> = {
 };
 
 /** Members whose records share one table, and so one row of numbers. */
-const TOGETHER = ['regions', 'lockstep', 'pools', 'rules', 'charges', 'reductions', 'proofs'] as const;
+const TOGETHER = [
+  ...['regions', 'lockstep', 'pools', 'rules', 'charges', 'reductions', 'proofs', 'attributes', 'brands'],
+  'taxClasses',
+] as const;
 const ALONE = [
   ...['items', 'categories', 'suppliers', 'groups', 'customers', 'lists', 'ladders', 'recipes', 'breaks', 'floors'],
   'costs',

@@ -1,5 +1,6 @@
 import { type Static, Type } from '@sinclair/typebox';
 import { ENTRY_KINDS } from '#core/lists/entries.ts';
+import { ATTRIBUTE_KINDS } from '#core/items/described.ts';
 import { COST_SIDES } from '#core/costs/landed-cost.ts';
 import { BREAK_COUNTS, BREAK_KINDS, BREAK_MEASURES, BREAK_WAYS } from '#core/quotes/breaks.ts';
 import { CHARGE_PERIODS } from '#core/quotes/charges.ts';
@@ -311,6 +312,18 @@ export const workspaceSchema = Type.Object(
       }),
     ),
     proofs: rows(proof),
+    attributes: rows(
+      record({
+        id: id(),
+        version: version(),
+        name: name(),
+        kind: oneOf(ATTRIBUTE_KINDS),
+        unit: maybe(name()),
+        values: optional(Type.Array(name(), { description: 'what may be chosen' })),
+      }),
+    ),
+    brands: rows(record({ id: id(), version: version(), name: name() })),
+    taxClasses: rows(record({ id: id(), version: version(), name: name() })),
   },
   { $id: 'hard-ledger-workspace', title: 'Hard Ledger workspace file, version 1', additionalProperties: false },
 );

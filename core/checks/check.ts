@@ -4,6 +4,7 @@ import { checkLadder } from './check-ladders.ts';
 import { checkPrices } from './check-prices.ts';
 import { checkRules } from './check-rules.ts';
 import { checkAudiences, checkCosts, checkLists, checkMoney } from './check-setup.ts';
+import { checkDescriptions } from './check-descriptions.ts';
 import { type Finding, FINDING_CODES } from './finding.ts';
 
 /** What is wrong with a set-up on a day; in the order of the catalogue, the same on every run. */
@@ -18,6 +19,7 @@ export function checkWorkspace(ws: Prepared, day: Day): readonly Finding[] {
     ...checkAudiences(ws),
     ...checkMoney(ws, day),
     ...checkCosts(ws, day),
+    ...checkDescriptions(ws),
   ];
   const seen = new Set<string>();
   const order = (f: Finding) => FINDING_CODES.indexOf(f.code);

@@ -27,5 +27,8 @@ export function emptyWorkspace(): Workspace {
     rules: [],
     charges: [],
     proofs: [],
+    attributes: [],
+    brands: [],
+    taxClasses: [],
   };
 }

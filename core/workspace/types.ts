@@ -1,6 +1,7 @@
 import type { ListEntry, Reduction } from '../lists/entries.ts';
 import type { LockstepGroup } from '../lockstep/lockstep.ts';
 import type { AmountText } from '../numbers/amount.ts';
+import type { AttributeTerms, Named } from '../items/described.ts';
 import type { Proof } from '../proofs/proof.ts';
 import type { BreakTable, Pool } from '../quotes/breaks.ts';
 import type { ProportionalCharge } from '../quotes/charges.ts';
@@ -250,4 +251,7 @@ export interface Workspace {
   readonly rules: readonly RuleSet[];
   readonly charges: readonly ProportionalCharge[];
   readonly proofs: readonly Proof[];
+  readonly attributes: readonly AttributeTerms[];
+  readonly brands: readonly Named[];
+  readonly taxClasses: readonly Named[];
 }

@@ -14,6 +14,7 @@ import { keepLinks, refuseWhileLinked } from '../records/links.ts';
 import type { Register, Stored } from '../setup/register.ts';
 import { taxRates } from '../setup/tables.ts';
 import { itemColumns, packColumns } from './columns.ts';
+import { refuseUndeclared } from './described.ts';
 import { items, packs } from './tables.ts';
 
 interface Amount {
@@ -162,6 +163,7 @@ async function check(tx: Tx, body: ItemBody, id: number | null): Promise<void> {
   for (const [i, l] of body.orderFor.entries())
     if ((l.customer ?? null) === null && (l.group ?? null) === null)
       throw fault(`orderFor[${i}].customer`, 'choose a customer or a group');
+  await refuseUndeclared(tx, { ...body, attributes: body.attributes ?? {} });
   const classes = new Set((await tx.select({ name: taxRates.taxClass }).from(taxRates)).map((t) => t.name));
   if (!classes.has(body.taxClass)) throw fault('taxClass', `is no tax class: ${[...classes].join(', ')}`);
   if (id !== null && body.retiredFrom !== null) {

@@ -5,7 +5,7 @@ import { type ItemConflict, type ItemField, type ItemRow, itemChangesBody } from
 import { landedCost } from '#core/costs/landed-cost.ts';
 import { dec, plain } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
-import { audit } from '../ledger/audit.ts';
+import { audit, holdState } from '../ledger/audit.ts';
 import { auditEntries } from '../ledger/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
@@ -19,6 +19,8 @@ import { categories, taxRates } from '../setup/tables.ts';
 import { workspaceOn } from '../workspace/load-workspace.ts';
 import { askedDay } from '../workspace/asked-day.ts';
 import type { KeptRecord } from '#contract/api/answers.ts';
+import { readDeclared } from '../records/load.ts';
+import { mergeValues } from './described.ts';
 import { recordId, registerRoutes } from '../setup/register.ts';
 import { itemPage, itemRecord } from './item-page.ts';
 import { itemRegister } from './register.ts';
@@ -65,6 +67,8 @@ interface Known {
   readonly currency: string;
   readonly categories: ReadonlySet<number>;
   readonly taxClasses: ReadonlySet<string>;
+  /** None: every text goes. */
+  readonly brands: ReadonlySet<string>;
 }
 
 /** "24.00 GBP" or "24.00": without a currency it stays the one it was in. */
@@ -85,7 +89,7 @@ function columnsFor(
   value: string,
   /** Of an amount that names none. */
   currency: string,
-  known: Pick<Known, 'categories' | 'taxClasses'>,
+  known: Omit<Known, 'currency'>,
 ): Partial<typeof items.$inferInsert> {
   const text = value.trim();
   const orNull = text === '' ? null : text;
@@ -99,6 +103,9 @@ function columnsFor(
       if (!orNull) throw new ValidationError('must not be empty');
       return { [field]: text };
     case 'brand':
+      if (orNull && known.brands.size > 0 && !known.brands.has(orNull))
+        throw new ValidationError(`"${text}" is no brand that is declared under Setup, Brands`);
+      return { brand: orNull };
     case 'model':
     case 'supplierCode':
       return { [field]: orNull };
@@ -178,6 +185,7 @@ async function changeItems(context: Context, tx: Tx, person: SignedIn, changes: 
     currency: settings.currency,
     categories: new Set((await tx.select({ id: categories.id }).from(categories)).map((c) => c.id)),
     taxClasses: new Set((await tx.select({ name: taxRates.taxClass }).from(taxRates)).map((t) => t.name)),
+    brands: new Set((await readDeclared(tx)).members.brands.map((b) => b.name)),
   };
   const faults: { path: string; message: string }[] = [];
   const updates = new Map<number, Partial<typeof items.$inferInsert>>();
@@ -245,6 +253,23 @@ export const itemRoutes = [
   route(declared.all, async ({ context, person, query }) => readItems(context, person, await askedDay(context, query))),
   route(declared.change, ({ context, person, body }) =>
     inTransaction(context.db, (tx) => changeItems(context, tx, person, body.changes)),
+  ),
+  route(declared.merge, ({ context, person, body }) =>
+    inTransaction(context.db, async (tx) => {
+      await holdState(tx);
+      const from = body.from.filter((v) => v !== body.to);
+      const { before } = await mergeValues(tx, { ...body, from });
+      await audit(tx, {
+        at: context.now(),
+        personId: person.id,
+        action: `wrote ${body.of} in one way`,
+        subject: 'items',
+        subjectId: `${before.length} items`,
+        before,
+        after: { [body.of]: body.to },
+      });
+      return { items: before.length };
+    }),
   ),
   route(declared.page, async ({ context, person, params, query }) =>
     itemPage(

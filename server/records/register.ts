@@ -2,9 +2,11 @@ import { and, asc, eq } from 'drizzle-orm';
 import type { RecordKind } from '#contract/records/declare.ts';
 import { MEMBERS } from '#contract/records/kinds.ts';
 import { pruned, schemaOf } from '#contract/records/schema.ts';
+import { sameness } from '#core/items/described.ts';
 import type { Workspace } from '#core/workspace/index.ts';
 import { holdState } from '../ledger/audit.ts';
-import type { Queries } from '../platform/database.ts';
+import { refuseWhileSaid } from '../items/described.ts';
+import type { Queries, Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import type { Register, Stored } from '../setup/register.ts';
 import { refuseFaults } from './check.ts';
@@ -23,6 +25,21 @@ export async function readRecords(db: Queries, kind: string, only?: number): Pro
   return rows.map(({ id, version, body }) => ({ ...body, id: String(id), version }));
 }
 
+/** Kinds whose records others know by name: each name once. */
+const BY_NAME: readonly string[] = ['attributes', 'brands', 'taxClasses'];
+
+async function refuseTwice(tx: Tx, kind: string, id: number | null, name: unknown): Promise<void> {
+  if (!BY_NAME.includes(kind) || typeof name !== 'string') return;
+  const others = await tx.select({ id: records.id, body: records.body }).from(records).where(eq(records.kind, kind));
+  const twin = others.find((o) => o.id !== id && sameness(String(o.body['name']), null) === sameness(name, null));
+  if (twin)
+    throw refused(
+      'fields_wrong',
+      {},
+      { faults: [{ path: 'name', message: `is there already, as “${String(twin.body['name'])}”` }] },
+    );
+}
+
 /** The register of a declared kind: routes, audit and the check of its references follow from the declaration. */
 export function recordRegister(kind: RecordKind): Register<Body> {
   const title = `The ${kind.one}`;
@@ -36,6 +53,9 @@ export function recordRegister(kind: RecordKind): Register<Body> {
     check: async (tx, body, id) => {
       // who else adds or removes what this points to waits until it is kept
       await holdState(tx);
+      const name = body['name'];
+      if (id !== null) await refuseWhileSaid(tx, kind.name, id, typeof name === 'string' ? name : null);
+      await refuseTwice(tx, kind.name, id, name);
       await refuseFaults(tx, (ws) =>
         putInto(ws, kind.name, { ...pruned(kind.fields, body), id: String(id ?? 'new'), version: 1 }),
       );
@@ -54,6 +74,7 @@ export function recordRegister(kind: RecordKind): Register<Body> {
       return row!.id;
     },
     remove: async (tx, id) => {
+      await refuseWhileSaid(tx, kind.name, id, null);
       await tx.delete(records).where(and(eq(records.id, id), eq(records.kind, kind.name)));
     },
   };

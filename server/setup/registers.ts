@@ -30,6 +30,7 @@ import { people, session } from '../people/tables.ts';
 import { refused } from '../platform/refused.ts';
 import { breakRows, breakTables, floors } from '../quotes/tables.ts';
 import { withMore } from '../records/more.ts';
+import { readDeclared } from '../records/load.ts';
 import { recordRegister } from '../records/register.ts';
 import { type Register, flatRegister } from './register.ts';
 import { readSettings } from './settings.ts';
@@ -142,6 +143,11 @@ const taxRegister = flatRegister({
   body: taxRateBody,
   table: taxRates,
   removable: true,
+  check: async (tx, { taxClass }: InferType<typeof taxRateBody>) => {
+    const { taxClasses } = (await readDeclared(tx)).members;
+    if (taxClasses.length > 0 && !taxClasses.some((c) => c.name === taxClass))
+      throw fault('taxClass', `is declared first under Setup, Tax classes; there are ${taxClasses.map((c) => c.name).join(', ')}`);
+  },
 });
 const rateRegister = flatRegister({
   ...rules,

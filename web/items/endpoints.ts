@@ -10,6 +10,7 @@ export const itemsApi = api.injectEndpoints({
       query: { day },
     })),
     itemRecord: reads(b, itemRoutes.record, (id: string) => ({ params: { id } })),
+    mergeValues: changes(b, itemRoutes.merge, (body: { of: string; from: string[]; to: string }) => ({ body })),
     changeItems: changes(b, itemRoutes.change, (changed: ItemChange[]) => ({ body: { changes: changed } })),
   }),
 });

@@ -136,8 +136,9 @@ export function SuggestedText({
   invalid?: boolean;
   onValue: (text: string) => void;
 }) {
-  const known = useSuggestions(of);
+  const { texts: known, closed } = useSuggestions(of);
   const list = `known-${of ?? ''}`;
+  if (closed) return <ClosedText of={known} value={value} label={label} onValue={onValue} />;
   return (
     <>
       <Input
@@ -158,6 +159,26 @@ export function SuggestedText({
       ) : null}
     </>
   );
+}
+
+/** A text that is one of those declared; one that is not, from before, stays readable. */
+function ClosedText({
+  of,
+  value,
+  label,
+  onValue,
+}: {
+  of: readonly string[];
+  value: string;
+  label: string;
+  onValue: (text: string) => void;
+}) {
+  if (value !== '')
+    return (
+      <Chosen label={label} title={of.includes(value) ? value : `${value} (not declared)`} onDrop={() => onValue('')} />
+    );
+  const choices = of.map((name) => ({ id: name, code: null, name }));
+  return <Picker of={choices} label={label} className="w-56" onPick={(c) => onValue(c.name)} />;
 }
 
 /** Several texts, parted by a semicolon. */
@@ -187,56 +208,5 @@ export function TextsField({
       }}
       onBlur={() => setTyped(null)}
     />
-  );
-}
-
-/** Names with a text each. */
-export function AttributesField({
-  value,
-  label,
-  onValue,
-}: {
-  value: Readonly<Record<string, string>> | null;
-  label: string;
-  onValue: (value: Record<string, string> | null) => void;
-}) {
-  const [rows, setRows] = useState<readonly (readonly [string, string])[]>(() => Object.entries(value ?? {}));
-  const put = (next: readonly (readonly [string, string])[]) => {
-    setRows(next);
-    const filled = next.filter(([name, v]) => name.trim() !== '' && v.trim() !== '');
-    onValue(filled.length > 0 ? Object.fromEntries(filled.map(([name, v]) => [name.trim(), v.trim()])) : null);
-  };
-  return (
-    <span className="flex flex-col gap-1">
-      {rows.map(([name, v], i) => (
-        <span key={i} className="flex items-center gap-1.5">
-          <Input
-            aria-label={`Name ${i + 1}, ${label}`}
-            placeholder="colour"
-            className="w-32"
-            value={name}
-            onChange={(e) => put(rows.with(i, [e.target.value, v]))}
-          />
-          <Input
-            aria-label={`Value ${i + 1}, ${label}`}
-            placeholder="red"
-            className="w-32"
-            value={v}
-            onChange={(e) => put(rows.with(i, [name, e.target.value]))}
-          />
-          <button
-            type="button"
-            aria-label={`Take away attribute ${i + 1}, ${label}`}
-            className="px-1 text-accent"
-            onClick={() => put(rows.filter((_, n) => n !== i))}
-          >
-            ×
-          </button>
-        </span>
-      ))}
-      <button type="button" className="self-start text-accent underline" onClick={() => setRows([...rows, ['', '']])}>
-        add an attribute
-      </button>
-    </span>
   );
 }

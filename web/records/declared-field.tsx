@@ -6,7 +6,6 @@ import { DateField } from '../kit/date-field.tsx';
 import type { Fault } from '../kit/faults.tsx';
 import { NumberInput } from '../kit/number-input.tsx';
 import {
-  AttributesField,
   CountriesChooser,
   CountryChooser,
   ManyChooser,
@@ -14,6 +13,7 @@ import {
   SuggestedText,
   TextsField,
 } from './choosers.tsx';
+import { AttributesField } from './attributes-field.tsx';
 import { type Amount, AmountField } from './amount-field.tsx';
 import { ConditionField } from './condition-field.tsx';
 import { RowList } from './row-list.tsx';

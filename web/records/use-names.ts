@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import type { ItemRow } from '#contract/items.ts';
+import type { AttributeTerms } from '#core/items/described.ts';
 import type { PointedTo, Suggested } from '#contract/records/declare.ts';
 import { itemsApi } from '../items/endpoints.ts';
 import { recordsApi } from './endpoints.ts';
@@ -43,12 +44,23 @@ export function useChoices(to: PointedTo): readonly Choice[] {
   );
 }
 
-/** Texts already in use, to choose from. */
-export function useSuggestions(of: Suggested | undefined): readonly string[] {
+/** Texts that are chosen once some of them are declared, by the register that holds them. */
+const CLOSED: Readonly<Record<string, 'brands' | 'taxClasses'>> = { brands: 'brands', taxClasses: 'taxClasses' };
+
+export interface Suggestions {
+  readonly texts: readonly string[];
+  /** Nothing else may be written. */
+  readonly closed: boolean;
+}
+const NOTHING: Suggestions = { texts: [], closed: false };
+
+/** Texts to choose from. */
+export function useSuggestions(of: Suggested | undefined): Suggestions {
   const fromItems = of === 'packs' || of === 'brands' || of === 'models';
   const { data: items = NO_ITEMS } = itemsApi.useItemsQuery(null, { skip: !fromItems });
   const { data: taxes } = recordsApi.useRegisterQuery('tax-rates', { skip: of !== 'taxClasses' });
   const { data: lists } = recordsApi.useRegisterQuery('lists', { skip: of !== 'channels' });
+  const { data: declared } = recordsApi.useRegisterQuery(CLOSED[of ?? ''] ?? 'lists', { skip: !CLOSED[of ?? ''] });
   return useMemo(() => {
     const found = {
       packs: () => items.flatMap((i) => i.packs.map((p) => p.name)),
@@ -57,6 +69,16 @@ export function useSuggestions(of: Suggested | undefined): readonly string[] {
       taxClasses: () => (taxes ?? []).map((t) => String(t['taxClass'])),
       channels: () => (lists ?? []).flatMap((l) => (l['channels'] as string[] | undefined) ?? []),
     };
-    return of ? [...new Set(found[of]())].sort() : [];
-  }, [of, items, taxes, lists]);
+    if (!of) return NOTHING;
+    // what is declared is all there is; where nothing is, what is in use is at hand
+    if (declared && declared.length > 0) return { texts: declared.map((d) => String(d['name'])).sort(), closed: true };
+    return { texts: [...new Set(found[of]())].sort(), closed: false };
+  }, [of, items, taxes, lists, declared]);
 }
+
+/** What items may be described by. */
+export function useAttributes(): readonly AttributeTerms[] {
+  const { data } = recordsApi.useRegisterQuery('attributes');
+  return (data ?? NO_ATTRIBUTES) as readonly AttributeTerms[];
+}
+const NO_ATTRIBUTES: AttributeTerms[] = [];

@@ -1,6 +1,7 @@
 import { type Fields, startOf } from '#contract/records/declare.ts';
 import { KINDS } from '#contract/records/kinds.ts';
 import { MORE } from '#contract/records/more.ts';
+import { BrandBeside, ValuesBeside } from './values-beside.tsx';
 import { PLAIN, type Part, type RegisterField, type RegisterView, PARTS } from './registers.ts';
 
 const declared = (fields: Fields): RegisterField[] =>
@@ -13,12 +14,14 @@ const declared = (fields: Fields): RegisterField[] =>
 
 /** Which records stand under which heading, in this order. */
 const ORDER: Readonly<Record<Part, readonly string[]>> = {
-  Costs: ['suppliers', 'categories', 'lockstep', 'exchange-rates'],
-  Prices: ['lists', 'entries', 'proofs', 'tax-rates'],
+  Costs: ['suppliers', 'categories', 'attributes', 'brands', 'lockstep', 'exchange-rates'],
+  Prices: ['lists', 'entries', 'proofs', 'taxClasses', 'tax-rates'],
   Buyers: ['customers', 'customer-groups', 'regions', 'reductions'],
   Quotes: ['breaks', 'pools', 'floors', 'rules', 'charges'],
   'The house': ['people', 'settings'],
 };
+
+const VALUES_BESIDE = { attributes: ValuesBeside, brands: BrandBeside } as const;
 
 const ALL: readonly Omit<RegisterView, 'part'>[] = [
   ...PLAIN.map((v) => {
@@ -35,6 +38,7 @@ const ALL: readonly Omit<RegisterView, 'part'>[] = [
     removable: true,
     // a proof is made from a price that was checked
     ...(k.name === 'proofs' ? { single: true } : {}),
+    ...(k.name === 'attributes' || k.name === 'brands' ? { beside: VALUES_BESIDE[k.name] } : {}),
     start: startOf(k.fields),
     fields: declared(k.fields),
   })),
