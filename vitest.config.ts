@@ -7,6 +7,8 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'core',
+          // no test file changes what another one loads: each module is read once per thread
+          isolate: false,
           include: ['{core,contract,evaluator,bench,demo}/**/*.test.ts'],
           environment: 'node',
           testTimeout: 120_000,
@@ -16,6 +18,7 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'server',
+          isolate: false,
           include: ['server/**/*.test.ts'],
           environment: 'node',
           globalSetup: ['server/platform/tests/database.ts'],
@@ -27,6 +30,7 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'web',
+          isolate: false,
           include: ['web/**/*.test.{ts,tsx}'],
           environment: 'jsdom',
           setupFiles: ['web/tests/setup.ts'],

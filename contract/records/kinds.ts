@@ -357,7 +357,8 @@ const taxClasses = kind<Named>({
   name: 'taxClasses',
   title: 'Tax classes',
   one: 'tax class',
-  about: 'What goods are to the tax office. Each has its rates, by day and by region. Once one is here, items have one of these.',
+  about:
+    'What goods are to the tax office. Each has its rates, by day and by region. Once one is here, items have one of these.',
   fields: { name: named },
 });
 

@@ -52,7 +52,10 @@ describe('items that say what nobody declared', () => {
     brands: [{ id: '3', version: 1, name: 'Kelwick' }],
   };
   it('are told what is meant', () => {
-    const faults = descriptionFaults(declared, item('a', { length: '8 m', colours: 'navy', colour: 'teal' }, 'kelwick'));
+    const faults = descriptionFaults(
+      declared,
+      item('a', { length: '8 m', colours: 'navy', colour: 'teal' }, 'kelwick'),
+    );
     expect(faults).toEqual([
       { at: 'brand', value: 'kelwick', near: 'Kelwick', why: 'value_not_declared' },
       { at: 'attributes.length', value: '8 m', near: '8', why: 'not_a_number' },

@@ -58,7 +58,15 @@ export function descriptionFaults(
   const out: DescriptionFault[] = [];
   const named = (at: 'brand' | 'taxClass', value: string | null | undefined, known: readonly Named[]) => {
     if (!value || known.length === 0 || known.some((k) => k.name === value)) return;
-    out.push({ at, value, near: nearest(value, known.map((k) => k.name)), why: 'value_not_declared' });
+    out.push({
+      at,
+      value,
+      near: nearest(
+        value,
+        known.map((k) => k.name),
+      ),
+      why: 'value_not_declared',
+    });
   };
   named('brand', item.brand, brands);
   named('taxClass', item.taxClass, taxClasses);

@@ -62,7 +62,9 @@ const someItems = async (tx: Tx, where: SQL): Promise<string[]> => {
 const USES: Readonly<Record<string, (tx: Tx, name: string) => Promise<string[]>>> = {
   brands: async (tx, name) => [
     ...(await someItems(tx, eq(items.brand, name))),
-    ...(await tx.select({ name: floors.name }).from(floors).where(eq(floors.brand, name))).map((f) => `floor “${f.name}”`),
+    ...(await tx.select({ name: floors.name }).from(floors).where(eq(floors.brand, name))).map(
+      (f) => `floor “${f.name}”`,
+    ),
     ...(await rulesTied(tx, '$.**.brand ? (@ == $t)', name, sql`u.brand = ${name}`)),
   ],
   attributes: async (tx, name) => [
@@ -91,7 +93,10 @@ export async function refuseWhileSaid(tx: Tx, kind: string, id: number, next: st
   if (typeof name !== 'string' || name === next) return;
   const by = [...new Set(await uses(tx, name))];
   if (by.length > 0)
-    throw refused('in_use', { what: `“${name}”`, by: `${by.slice(0, 5).join(', ')}${by.length > 5 ? ' and others' : ''}` });
+    throw refused('in_use', {
+      what: `“${name}”`,
+      by: `${by.slice(0, 5).join(', ')}${by.length > 5 ? ' and others' : ''}`,
+    });
 }
 
 /** Writes one value of an attribute, or one brand, in one way; refused while rules are tied to another way of writing it. */

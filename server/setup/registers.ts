@@ -146,7 +146,10 @@ const taxRegister = flatRegister({
   check: async (tx, { taxClass }: InferType<typeof taxRateBody>) => {
     const { taxClasses } = (await readDeclared(tx)).members;
     if (taxClasses.length > 0 && !taxClasses.some((c) => c.name === taxClass))
-      throw fault('taxClass', `is declared first under Setup, Tax classes; there are ${taxClasses.map((c) => c.name).join(', ')}`);
+      throw fault(
+        'taxClass',
+        `is declared first under Setup, Tax classes; there are ${taxClasses.map((c) => c.name).join(', ')}`,
+      );
   },
 });
 const rateRegister = flatRegister({

@@ -145,7 +145,8 @@ describe('writing a quote', () => {
   it('asks for figures only when a line is whole, and keeps what was typed', async () => {
     const user = userEvent.setup();
     const sent = visit('/quotes/new', { ...answers, 'POST /quotes': quote });
-    await user.selectOptions(await screen.findByLabelText('Customer'), '3');
+    await screen.findByRole('option', { name: 'Yard' });
+    await user.selectOptions(screen.getByLabelText('Customer'), '3');
     expect(sent).toEqual([]);
     await user.type(screen.getByRole('combobox', { name: 'Add an item: code or name' }), 'bl-10');
     await user.keyboard('{Enter}');

@@ -5,14 +5,7 @@ import { Field, Input, Select } from '../kit/controls.tsx';
 import { DateField } from '../kit/date-field.tsx';
 import type { Fault } from '../kit/faults.tsx';
 import { NumberInput } from '../kit/number-input.tsx';
-import {
-  CountriesChooser,
-  CountryChooser,
-  ManyChooser,
-  OneChooser,
-  SuggestedText,
-  TextsField,
-} from './choosers.tsx';
+import { CountriesChooser, CountryChooser, ManyChooser, OneChooser, SuggestedText, TextsField } from './choosers.tsx';
 import { AttributesField } from './attributes-field.tsx';
 import { type Amount, AmountField } from './amount-field.tsx';
 import { ConditionField } from './condition-field.tsx';

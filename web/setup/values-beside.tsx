@@ -20,7 +20,11 @@ interface Used {
 }
 
 /** Values in use, those that are meant as one together. */
-function usedValues(items: readonly ItemRow[], valueOf: (i: ItemRow) => string | null | undefined, unit: string | null) {
+function usedValues(
+  items: readonly ItemRow[],
+  valueOf: (i: ItemRow) => string | null | undefined,
+  unit: string | null,
+) {
   const found = new Map<string, Used>();
   for (const i of items) {
     const value = valueOf(i);
@@ -42,7 +46,9 @@ function usedValues(items: readonly ItemRow[], valueOf: (i: ItemRow) => string |
 export function ValuesBeside({ before }: { before: Record<string, unknown> }) {
   const terms = before as unknown as AttributeTerms;
   const name = terms.name;
-  return <Values of={name} unit={terms.unit ?? null} valueOf={(i) => i.attributes[name]} declared={terms.values ?? []} />;
+  return (
+    <Values of={name} unit={terms.unit ?? null} valueOf={(i) => i.attributes[name]} declared={terms.values ?? []} />
+  );
 }
 
 /** Items of a brand, and those whose brand is the same but for case and space. */
