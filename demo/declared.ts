@@ -3,63 +3,102 @@ import { pruned, schemaOf } from '#contract/records/schema.ts';
 import { asc, eq } from 'drizzle-orm';
 import type { Tx } from '../server/platform/database.ts';
 import { keepLinks } from '../server/records/links.ts';
-import { priceLists } from '../server/lists/tables.ts';
 import { records } from '../server/records/tables.ts';
-import { customers } from '../server/setup/tables.ts';
+import { customers, taxRates } from '../server/setup/tables.ts';
+import { ATTRIBUTES } from './brannholm.ts';
 import { daysBefore } from './days.ts';
+import { demoItems } from './items.ts';
 
 interface House {
   readonly tx: Tx;
   readonly today: string;
   readonly category: Readonly<Record<string, number>>;
   readonly group: Readonly<Record<string, number>>;
-  readonly list: { readonly counter: number; readonly yards: number };
+  readonly list: Readonly<Record<string, number>>;
   readonly item: ReadonlyMap<string, { readonly id: number }>;
 }
 
 type KindName = (typeof KINDS)[number]['name'];
 
-/** Where Brannholm sends goods, what moves together, what counts together, and what its lists and quotes do besides. */
-export async function loadDeclared(house: House): Promise<void> {
-  const { tx, today, category, group, list, item } = house;
-  const put = async (name: KindName, body: Record<string, unknown>): Promise<string> => {
+const putter =
+  ({ tx }: Pick<House, 'tx'>) =>
+  async (name: KindName, body: Record<string, unknown>): Promise<string> => {
     const kind = kindNamed(name)!;
     const kept = pruned(kind.fields, schemaOf(kind.fields).validateSync(body) as Record<string, unknown>);
     const [row] = await tx.insert(records).values({ kind: name, body: kept }).returning({ id: records.id });
     await keepLinks(tx, { kind: name, id: row!.id }, kind.fields, kept);
     return String(row!.id);
   };
-  const idOf = (sku: string) => String(item.get(sku)!.id);
-  const inCategory = (key: string) => ({ category: String(category[key]) });
 
-  const home = await put('regions', { name: 'Home waters', countries: ['FI', 'AX'], currency: 'EUR', tax: 'charged' });
-  await put('regions', {
-    name: 'Baltic',
-    countries: ['EE', 'LV', 'LT'],
-    currency: 'EUR',
-    tax: 'charged',
-    inside: home,
-  });
+/** What items are described by, each value that occurs; brands and tax classes. */
+export async function loadDescribed(house: Pick<House, 'tx'>): Promise<void> {
+  const put = putter(house);
+  const all = demoItems();
+  for (const [name, kind, unit] of ATTRIBUTES) {
+    const values = kind === 'choice' ? [...new Set(all.flatMap((i) => i.attributes[name] ?? []))] : [];
+    await put('attributes', { name, kind, unit, values });
+  }
+  for (const name of [...new Set(all.map((i) => i.brand))].sort()) await put('brands', { name });
+  for (const name of ['standard', 'reduced']) await put('taxClasses', { name });
+}
+
+/** Where Brannholm sends goods, with the tax of the region that has its own. */
+export async function loadRegions(house: Pick<House, 'tx' | 'today'>): Promise<Record<string, string>> {
+  const put = putter(house);
+  const eur = { currency: 'EUR', tax: 'charged' };
+  const home = await put('regions', { name: 'Home waters', countries: ['FI', 'AX'], ...eur });
+  const baltic = await put('regions', { name: 'Baltic', countries: ['EE', 'LV', 'LT'], ...eur, inside: home });
   const scandinavia = await put('regions', {
     name: 'Scandinavia',
     countries: ['SE', 'NO', 'DK'],
     currency: 'SEK',
     tax: 'none',
   });
-  await put('regions', { name: 'The isles', countries: ['GB', 'IM', 'JE', 'GG'], currency: 'GBP', tax: 'none' });
-  await put('regions', {
+  const isles = await put('regions', {
+    name: 'The isles',
+    countries: ['GB', 'IM', 'JE', 'GG'],
+    currency: 'GBP',
+    tax: 'none',
+  });
+  const world = await put('regions', {
     name: 'Rest of the world',
     countries: ['US', 'CA', 'AU', 'NZ'],
     currency: 'USD',
     tax: 'none',
   });
+  const validFrom = daysBefore(house.today, 580);
+  await house.tx.insert(taxRates).values([
+    { taxClass: 'standard', percent: '22', validFrom, more: { region: baltic } },
+    { taxClass: 'reduced', percent: '9', validFrom, more: { region: baltic } },
+  ]);
+  return { home, baltic, scandinavia, isles, world };
+}
 
-  const blue = [...item.keys()].filter((sku) => sku.startsWith('BL-08-')).sort();
-  await put('lockstep', {
-    name: 'Braided line 8 mm, every colour',
-    lead: idOf(blue[0]!),
-    members: blue.slice(1).map(idOf),
-  });
+/** What moves together, what counts together, and what its lists and quotes do besides. */
+export async function loadDeclared(house: House): Promise<void> {
+  const { tx, today, category, group, list, item } = house;
+  const put = putter(house);
+  const idOf = (sku: string) => String(item.get(sku)!.id);
+  const inCategory = (key: string) => ({ category: String(category[key]) });
+
+  const together = async (name: string, prefix: string) => {
+    const skus = [...item.keys()].filter((sku) => sku.startsWith(prefix)).sort();
+    await put('lockstep', { name, lead: idOf(skus[0]!), members: skus.slice(1).map(idOf) });
+  };
+  for (const mm of [6, 8, 10, 12, 14, 16])
+    await together(`Braided line ${mm} mm, every colour`, `BL-${String(mm).padStart(2, '0')}-`);
+  const shades = [...item.keys()].filter((sku) => sku.startsWith('TP-'));
+  for (const [end, name] of [
+    ['-075', '0.75 l'],
+    ['-25', '2.5 l'],
+  ] as const) {
+    const skus = shades.filter((sku) => sku.endsWith(end)).sort();
+    await put('lockstep', {
+      name: `Topside paint ${name}, every shade`,
+      lead: idOf(skus[0]!),
+      members: skus.slice(1).map(idOf),
+    });
+  }
 
   await put('pools', { name: 'Shackles of any size', items: [inCategory('shackles')] });
   await put('pools', { name: 'Flares of any kind', items: [inCategory('flares')] });
@@ -96,7 +135,7 @@ export async function loadDeclared(house: House): Promise<void> {
   });
 
   await put('entries', {
-    list: String(list.counter),
+    list: String(list['counter']),
     scope: inCategory('flares'),
     kind: 'percent_off',
     value: '8',
@@ -105,7 +144,7 @@ export async function loadDeclared(house: House): Promise<void> {
   });
 
   await put('entries', {
-    list: String(list.counter),
+    list: String(list['counter']),
     scope: inCategory('topside'),
     kind: 'percent_off',
     value: '12',
@@ -114,7 +153,7 @@ export async function loadDeclared(house: House): Promise<void> {
   });
   // what one drum of the navy line costs was agreed once, and stays
   await put('entries', {
-    list: String(list.counter),
+    list: String(list['counter']),
     scope: { item: idOf('BL-12-NA'), pack: 'drum' },
     kind: 'price',
     value: '479.00',
@@ -133,19 +172,6 @@ export async function loadDeclared(house: House): Promise<void> {
     kind: 'percent_off',
     value: '8',
   });
-
-  // the counter list for the north: in its own currency, five per cent off
-  const north = {
-    currency: 'SEK',
-    taxIn: false,
-    active: true,
-    rank: 6,
-    more: {
-      regions: [scandinavia],
-      parent: { list: String(list.counter), percent: '-5', factor: null, rate: null },
-    },
-  };
-  await tx.insert(priceLists).values({ name: 'Scandinavia', ...north });
 
   await put('rules', {
     name: 'Cut lengths',

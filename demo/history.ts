@@ -6,7 +6,8 @@ import { audit } from '#server/ledger/audit.ts';
 import { writeLines } from '#server/ledger/post-prices.ts';
 import { postings } from '#server/ledger/tables.ts';
 import type { Tx } from '#server/platform/database.ts';
-import { loadWorkspace } from '#server/workspace/load-workspace.ts';
+import { selectCatalogue } from '#server/workspace/catalogue-rows.ts';
+import { loadRules, readPosted } from '#server/workspace/load-workspace.ts';
 import { SUPPLIERS } from './brannholm.ts';
 import { atNoon, daysBefore } from './days.ts';
 import { Dice } from '#core/numbers/dice.ts';
@@ -19,32 +20,49 @@ export interface Demo {
   supplier: Record<string, number>;
   category: Record<string, number>;
   group: Record<string, number>;
-  list: Record<'counter' | 'yards', number>;
+  /** Lists with a recipe, those that others are made from first. */
+  list: Record<string, number>;
   /** By SKU. */
   item: Map<string, { id: number; cost: Dec; supplier: string; packUnits: string }>;
 }
 
 /** Which supplier sent a cost sheet how many days ago, and how far its costs moved (per cent, from and to). */
-const SHEETS: readonly [days: number, supplier: string, from: number, to: number][] = [
-  [362, 'kelwick', 0, 3],
-  [331, 'aldermere', -1, 4],
-  [300, 'norrvaag', 1, 5],
-  [268, 'tamsin', -2, 3],
-  [240, 'pell', 0, 4],
-  [212, 'kelwick', -1, 3],
-  [181, 'aldermere', 0, 5],
-  [150, 'norrvaag', -2, 2],
-  [122, 'tamsin', 1, 6],
-  [91, 'kelwick', 1, 4],
-  [62, 'pell', -1, 3],
-  [33, 'aldermere', -2, 4],
-  [4, 'tamsin', -3, 8],
-];
+const SHEETS: readonly (readonly [days: number, supplier: string, from: number, to: number])[] = [
+  ...([
+    [541, 'kelwick', -1, 3],
+    [512, 'aldermere', 0, 3],
+    [486, 'norrvaag', 0, 4],
+    [455, 'tamsin', -1, 5],
+    [428, 'pell', 0, 3],
+    [401, 'kelwick', 1, 4],
+    [362, 'kelwick', 0, 3],
+    [331, 'aldermere', -1, 4],
+    [300, 'norrvaag', 1, 5],
+    [268, 'tamsin', -2, 3],
+    [240, 'pell', 0, 4],
+    [212, 'kelwick', -1, 3],
+    [181, 'aldermere', 0, 5],
+    [150, 'norrvaag', -2, 2],
+    [122, 'tamsin', 1, 6],
+    [91, 'kelwick', 1, 4],
+    [62, 'pell', -1, 3],
+    [33, 'aldermere', -2, 4],
+    [4, 'tamsin', -3, 8],
+  ] as const),
+  // one supplier changes its costs every month
+  ...Array.from({ length: 18 }, (_, n) => [525 - 30 * n, 'lusk', -2, 3] as const),
+].sort((a, b) => b[0] - a[0]);
 
-/** Costs arrive; three days later both lists follow. The last sheet has arrived, and nothing has been posted from it. */
+/** Sheets after which the other lists follow too, for everything that moved since. */
+const EVERY = 6;
+
+/**
+ * Costs arrive; three days later the counter and the yards follow, and from time to time the other lists. The last sheet
+ * has arrived, and nothing has been posted from it.
+ */
 export async function loadHistory(demo: Demo): Promise<number> {
   const dice = new Dice(99);
-  const first = daysBefore(demo.today, 380);
+  const first = daysBefore(demo.today, 562);
   await demo.tx.insert(costs).values([...demo.item.values()].map((i) => costRow(demo, i, first)));
   await audit(demo.tx, {
     at: atNoon(first),
@@ -53,23 +71,34 @@ export async function loadHistory(demo: Demo): Promise<number> {
     subject: 'items',
     subjectId: `${demo.item.size} items`,
   });
-  let count = await post(demo, daysBefore(demo.today, 378), 'First prices');
-  for (const [days, supplier, from, to] of SHEETS) {
-    const day = daysBefore(demo.today, days);
-    const moved = [...demo.item.values()].filter((i) => i.supplier === supplier && dice.next() < 0.8);
+  const every = Object.values(demo.list);
+  const soon = [demo.list['counter']!, demo.list['yards']!];
+  const late = new Set<string>();
+  let count = await post(demo, daysBefore(demo.today, 560), 'First prices', every, null);
+  for (const [n, [days, supplier, from, to]] of SHEETS.entries()) {
+    const arrived = daysBefore(demo.today, days);
+    const moved = [...demo.item.values()].filter((i) => i.supplier === supplier && dice.next() < 0.4);
     for (const i of moved)
       i.cost = roundHalfUp(i.cost.times(dec((100 + from + dice.next() * (to - from)).toFixed(1))).div(100), 2);
-    await demo.tx.insert(costs).values(moved.map((i) => costRow(demo, i, day)));
+    await demo.tx.insert(costs).values(moved.map((i) => costRow(demo, i, arrived)));
     const name = SUPPLIERS.find((s) => s.key === supplier)!.name;
     await audit(demo.tx, {
-      at: atNoon(day),
+      at: atNoon(arrived),
       personId: demo.person['marit']!,
       action: 'took in costs',
       subject: 'items',
       subjectId: `${moved.length} items`,
       after: { supplier: name, costs: moved.length },
     });
-    if (days > 10) count += await post(demo, daysBefore(demo.today, days - 3), `New costs of ${name}`);
+    for (const i of moved) late.add(String(i.id));
+    if (days <= 10) continue;
+    const day = daysBefore(demo.today, days - 3);
+    const its = new Set(moved.map((i) => String(i.id)));
+    count += await post(demo, day, `New costs of ${name}`, soon, its);
+    if (n % EVERY !== EVERY - 1) continue;
+    const others = every.filter((l) => !soon.includes(l));
+    count += await post(demo, day, 'Costs of the last months', others, late);
+    late.clear();
   }
   return count;
 }
@@ -93,13 +122,22 @@ function costRow(
   };
 }
 
-async function post(demo: Demo, day: string, reason: string): Promise<number> {
+/** Posts what the recipes of some lists make on a day, of some items or of all. */
+async function post(
+  demo: Demo,
+  day: string,
+  reason: string,
+  lists: readonly number[],
+  only: ReadonlySet<string> | null,
+): Promise<number> {
   let made = 0;
-  for (const listId of [demo.list.counter, demo.list.yards]) {
-    const ws = new Prepared(await loadWorkspace(demo.tx, day));
+  const rules = await loadRules(demo.tx, await selectCatalogue(demo.tx, day));
+  for (const listId of lists) {
+    const ws = new Prepared({ ...rules, posted: await readPosted(demo.tx, day) });
     const list = ws.lists.get(String(listId))!;
     const decimals = ws.decimalsOf(list);
-    const lines = ws.workspace.items.flatMap((item) =>
+    const wanted = only === null ? ws.workspace.items : ws.workspace.items.filter((i) => only.has(i.id));
+    const lines = wanted.flatMap((item) =>
       item.packs.flatMap((pack) => {
         const found = computePrice(ws, { item: item.id, pack: pack.id, list: list.id, day });
         if (!found.ok) return [];

@@ -1,4 +1,5 @@
 import { Dice } from '#core/numbers/dice.ts';
+import { moreItems } from './families.ts';
 
 /** What Brannholm Chandlers buys and sells: made up from a fixed seed, the same on every machine. */
 
@@ -65,7 +66,7 @@ export function demoItems(): DemoItem[] {
           { name: 'metre', units: '1' },
           { name: 'drum', units: '220' },
         ],
-        attributes: { 'diameter mm': String(mm), colour, 'breaking load kN': (mm * mm * 0.19).toFixed(1) },
+        attributes: { diameter: String(mm), colour, 'breaking load': (mm * mm * 0.19).toFixed(1) },
       });
     }
   }
@@ -86,7 +87,7 @@ export function demoItems(): DemoItem[] {
           { name: 'each', units: '1' },
           { name: 'carton', units: '6' },
         ],
-        attributes: { 'diameter mm': String(mm), 'length m': String(length) },
+        attributes: { diameter: String(mm), length: String(length) },
       });
     }
   }
@@ -107,7 +108,7 @@ export function demoItems(): DemoItem[] {
           { name: 'metre', units: '1' },
           { name: 'drum', units: '500' },
         ],
-        attributes: { 'diameter mm': String(mm), colour },
+        attributes: { diameter: String(mm), colour },
       });
     }
   }
@@ -152,7 +153,7 @@ export function demoItems(): DemoItem[] {
           { name: 'metre', units: '1' },
           { name: 'drum', units: '50' },
         ],
-        attributes: { 'diameter mm': String(mm), material },
+        attributes: { diameter: String(mm), material },
       });
     }
   }
@@ -173,7 +174,7 @@ export function demoItems(): DemoItem[] {
           { name: 'each', units: '1' },
           { name: 'carton', units: '10' },
         ],
-        attributes: { 'diameter mm': String(mm), material: 'stainless steel', form },
+        attributes: { diameter: String(mm), material: 'stainless steel', form },
       });
     }
   }
@@ -196,7 +197,7 @@ export function demoItems(): DemoItem[] {
             { name: 'each', units: '1' },
             { name: 'carton', units: '12' },
           ],
-          attributes: { 'length mm': String(mm), material },
+          attributes: { span: String(mm), material },
         });
       }
     }
@@ -215,7 +216,7 @@ export function demoItems(): DemoItem[] {
         cost: mm * 4.15 + dice.whole(20, 160),
         packUnits: '1',
         packs: [{ name: 'each', units: '1' }],
-        attributes: { 'sheave mm': String(mm) },
+        attributes: { sheave: String(mm) },
       });
     }
   }
@@ -238,7 +239,7 @@ export function demoItems(): DemoItem[] {
             { name: 'carton', units: '100' },
           ],
           step: '5',
-          attributes: { 'length mm': String(length) },
+          attributes: { shank: String(length) },
         });
       }
     }
@@ -305,7 +306,7 @@ export function demoItems(): DemoItem[] {
         packs: [{ name: 'each', units: '1' }],
         rrp: two(cost * 2.28),
         map: two(cost * 1.9),
-        attributes: { 'buoyancy N': String(newtons), size },
+        attributes: { buoyancy: String(newtons), size },
       });
     }
   }
@@ -330,9 +331,10 @@ export function demoItems(): DemoItem[] {
         packUnits: '1',
         packs: [{ name: 'each', units: '1' }],
         rrp: two(cost * 2.1),
-        attributes: { 'hazard class': '1.4S', 'shelf life months': '36' },
+        attributes: { 'hazard class': '1.4S', 'shelf life': '36' },
       });
     }
   }
+  for (const made of moreItems(dice)) add(made);
   return out;
 }

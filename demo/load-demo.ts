@@ -5,14 +5,9 @@ import { costSheets } from '#server/costs/tables.ts';
 import { proposeMatch } from '#server/costs/read-sheet.ts';
 import { items, packs } from '#server/items/tables.ts';
 import { audit } from '#server/ledger/audit.ts';
-import { priceListGroups, priceLists } from '#server/lists/tables.ts';
 import { hashPassword } from '#server/people/password.ts';
 import { people } from '#server/people/tables.ts';
 import type { Database, Db, Tx } from '#server/platform/database.ts';
-import { floors } from '#server/quotes/tables.ts';
-import { breakRows, breakTables } from '#server/quotes/tables.ts';
-import { writeRecipe } from '#server/recipes/store.ts';
-import { writeLadder } from '#server/rounding/store.ts';
 import {
   categories,
   customerGroups,
@@ -27,12 +22,13 @@ import { demoItems } from './items.ts';
 import { atNoon, daysBefore } from './days.ts';
 import { type Demo, loadHistory } from './history.ts';
 import { Dice } from '#core/numbers/dice.ts';
-import { loadDeclared } from './declared.ts';
+import { loadDeclared, loadDescribed, loadRegions } from './declared.ts';
+import { loadPriceRules } from './price-rules.ts';
 import { demoProofs } from './proofs.ts';
 import { demoChanges, demoQuotes } from './quotes.ts';
 import { waitingSheet } from './waiting-sheet.ts';
 
-/** Loads Brannholm Chandlers with twelve months behind it, as if it had been kept in here all along. */
+/** Loads Brannholm Chandlers with eighteen months behind it, as if it had been kept in here all along. */
 export async function loadDemo(
   { db }: { database: Database; db: Db; log: Logger },
   today: string,
@@ -40,7 +36,9 @@ export async function loadDemo(
   const { counts, person } = await db.transaction(async (tx) => {
     const demo = await loadMasterData(tx, today);
     await loadItems(demo);
-    await loadRules(demo);
+    await loadDescribed(demo);
+    const regions = await loadRegions(demo);
+    await loadPriceRules(demo, regions);
     await loadDeclared(demo);
     const postingCount = await loadHistory(demo);
     const quoteCount = await demoQuotes(tx, today, demo.person);
@@ -87,14 +85,14 @@ async function loadMasterData(tx: Tx, today: string): Promise<Demo> {
       .returning();
     category[key] = row!.id;
   }
-  const start = daysBefore(today, 400);
+  const start = daysBefore(today, 580);
   await tx.insert(taxRates).values([
     { taxClass: 'standard', percent: '20', validFrom: start },
     { taxClass: 'reduced', percent: '10', validFrom: start },
   ]);
   const dice = new Dice(7);
   const rates: (typeof exchangeRates.$inferInsert)[] = [];
-  for (let back = 400; back >= 0; back -= 14) {
+  for (let back = 574; back >= 0; back -= 14) {
     const drift = (base: number, spread: number, places: number) =>
       (base + (dice.next() - 0.5) * spread).toFixed(places);
     const day = daysBefore(today, back);
@@ -102,6 +100,7 @@ async function loadMasterData(tx: Tx, today: string): Promise<Demo> {
       { fromCurrency: 'GBP', toCurrency: 'EUR', day, rate: drift(1.164, 0.01, 4) },
       { fromCurrency: 'EUR', toCurrency: 'SEK', day, rate: drift(11.205, 0.12, 4) },
       { fromCurrency: 'EUR', toCurrency: 'NOK', day, rate: drift(11.62, 0.14, 4) },
+      { fromCurrency: 'EUR', toCurrency: 'USD', day, rate: drift(1.083, 0.02, 4) },
     );
   }
   await tx.insert(exchangeRates).values(rates);
@@ -119,7 +118,7 @@ async function loadMasterData(tx: Tx, today: string): Promise<Demo> {
     category,
     group,
     item: new Map(),
-    list: { counter: 0, yards: 0 },
+    list: {},
     person: Object.fromEntries(madePeople.map((p) => [p.signIn, p.id])),
     supplier: Object.fromEntries(SUPPLIERS.map((s, i) => [s.key, madeSuppliers[i]!.id])),
   };
@@ -172,144 +171,6 @@ async function loadItems(demo: Demo): Promise<void> {
       supplier: i.supplier,
       packUnits: i.packUnits,
     });
-}
-
-const rung = (
-  from: string,
-  to: string | null,
-  step: string,
-  endings: string[],
-  direction: 'nearest' | 'up' | 'down' | 'cuts',
-  downUntil: string | null = null,
-  upFrom: string | null = null,
-) => ({ from, to, step, endings, direction, downUntil, upFrom });
-
-async function loadRules(demo: Demo): Promise<void> {
-  const { tx, category, list } = demo;
-  const counterLadder = await writeLadder(
-    tx,
-    null,
-    {
-      name: 'Counter endings',
-      currency: 'EUR',
-      rungs: [
-        rung('0', '2', '0.05', ['0.00'], 'nearest'),
-        rung('2', '25', '1', ['0.80'], 'cuts', '0.30', '0.55'),
-        rung('25', '150', '1', ['0.40', '0.90'], 'nearest'),
-        rung('150', '800', '10', ['8'], 'up'),
-        rung('800', null, '50', ['0'], 'cuts', '15', '35'),
-      ],
-    },
-    1,
-  );
-  const tradeLadder = await writeLadder(
-    tx,
-    null,
-    {
-      name: 'Trade, five cents',
-      currency: 'EUR',
-      rungs: [
-        rung('0', '2', '0.01', ['0'], 'nearest'),
-        rung('2', '50', '0.05', ['0'], 'nearest'),
-        rung('50', null, '0.50', ['0'], 'nearest'),
-      ],
-    },
-    1,
-  );
-  const row = (more: object, method: 'markup' | 'margin' | 'percent_off', value: string) => ({
-    item: null,
-    model: null,
-    attributes: null,
-    brand: null,
-    supplier: null,
-    category: null,
-    pack: null,
-    bandFrom: null,
-    bandTo: null,
-    currency: null,
-    ...more,
-    method,
-    value,
-  });
-  const guard = (kind: 'not_below_cost' | 'least_margin' | 'rrp', percent: string | null = null) => ({
-    kind,
-    percent,
-    amount: null,
-    currency: null,
-  });
-  const inCategory = (key: string) => ({ category: String(category[key]) });
-  const counterRecipe = await writeRecipe(
-    tx,
-    null,
-    {
-      name: 'Counter, from landed cost',
-      basis: 'landed',
-      basisList: null,
-      ladder: String(counterLadder),
-      uplift: [
-        row({}, 'markup', '58'),
-        row(inCategory('rope'), 'markup', '62'),
-        row({ ...inCategory('rope'), pack: 'drum' }, 'markup', '41'),
-        row(inCategory('anchoring'), 'markup', '48'),
-        row(inCategory('shackles'), 'margin', '45'),
-        row(inCategory('deck'), 'markup', '70'),
-        row(inCategory('fasteners'), 'margin', '52'),
-        row({ ...inCategory('fasteners'), pack: 'carton' }, 'margin', '38'),
-        row(inCategory('coatings'), 'markup', '44'),
-        row(inCategory('safety'), 'margin', '46'),
-      ],
-      guards: [guard('not_below_cost'), guard('least_margin', '18'), guard('rrp')],
-    },
-    1,
-  );
-  const lists = await tx
-    .insert(priceLists)
-    .values({ name: 'Counter', currency: 'EUR', taxIn: true, advertised: true, rank: 9, recipeId: counterRecipe })
-    .returning();
-  list.counter = lists[0]!.id;
-  const yardRecipe = await writeRecipe(
-    tx,
-    null,
-    {
-      name: 'Boatyards, 12 % under counter',
-      basis: 'list',
-      basisList: String(list.counter),
-      ladder: String(tradeLadder),
-      uplift: [row({}, 'percent_off', '12')],
-      guards: [guard('not_below_cost'), guard('least_margin', '12')],
-    },
-    1,
-  );
-  const yards = await tx
-    .insert(priceLists)
-    .values({ name: 'Boatyards', currency: 'EUR', taxIn: false, rank: 1, recipeId: yardRecipe })
-    .returning();
-  list.yards = yards[0]!.id;
-  await tx.insert(priceListGroups).values({ listId: list.yards, groupId: demo.group['yards']! });
-  const tables = await tx
-    .insert(breakTables)
-    .values([
-      {
-        name: 'Shackles by the dozen',
-        listId: list.yards,
-        categoryId: category['shackles']!,
-        way: 'whole',
-        count: 'item',
-      },
-      { name: 'Line by the length', listId: list.yards, categoryId: category['braid']!, way: 'whole', count: 'item' },
-    ])
-    .returning();
-  await tx.insert(breakRows).values([
-    { tableId: tables[0]!.id, fromQuantity: '12', kind: 'percent_off', value: '5' },
-    { tableId: tables[0]!.id, fromQuantity: '48', kind: 'percent_off', value: '9' },
-    { tableId: tables[1]!.id, fromQuantity: '50', kind: 'percent_off', value: '6' },
-    { tableId: tables[1]!.id, fromQuantity: '200', kind: 'percent_off', value: '11' },
-  ]);
-  await tx.insert(floors).values([
-    { name: 'Least margin on rope', kind: 'margin', value: '20', categoryId: category['rope']!, outcome: 'ask' },
-    { name: 'Least margin on hardware', kind: 'margin', value: '15', categoryId: category['deck']!, outcome: 'lift' },
-    { name: 'Never below a margin of 5 %', kind: 'margin', value: '5', outcome: 'refuse' },
-  ]);
 }
 
 /** A barcode of 13 digits for use within the house, with its check digit. */

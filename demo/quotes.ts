@@ -15,7 +15,10 @@ import { Dice } from '#core/numbers/dice.ts';
 /** Quotes of the last months, each priced by the lists of its day; the latest are still open. */
 export async function demoQuotes(tx: Tx, today: string, person: Record<string, number>): Promise<number> {
   const dice = new Dice(31);
-  const days = [340, 305, 281, 250, 219, 190, 163, 140, 118, 95, 71, 44, 30, 21, 12, 6, 2, 1];
+  const days = [
+    ...[552, 540, 529, 515, 502, 488, 471, 460, 447, 431, 418, 402, 390, 377, 361, 350, 339, 322, 305, 281, 264, 250],
+    ...[233, 219, 190, 176, 163, 140, 118, 95, 71, 58, 44, 30, 21, 12, 6, 3, 2, 1],
+  ];
   const numbers = new Map<string, number>();
   for (const [n, back] of days.entries()) {
     const day = daysBefore(today, back);
@@ -39,7 +42,7 @@ export async function demoQuotes(tx: Tx, today: string, person: Record<string, n
       .returning();
     const priced = ws.workspace.items.filter((i) => i.category !== '' && i.packs.length > 0);
     const ropes = priced.filter((i) => i.sku.startsWith('BL-'));
-    const open = back <= 2;
+    const open = back <= 3;
     const lines = Array.from({ length: 3 + dice.whole(0, 5) }, (_, position) => {
       const item = dice.pick(n % 6 === 3 && position % 2 === 0 ? ropes : priced);
       const pack = item.packs[0]!;
@@ -91,8 +94,21 @@ export async function demoQuotes(tx: Tx, today: string, person: Record<string, n
         .where(eq(quotes.id, row!.id));
     const at = new Date(`${day}T14:00:00Z`);
     if (open) {
-      if (back === 2)
-        await tx.update(quotes).set({ state: 'waiting', asked: figures, version: 2 }).where(eq(quotes.id, row!.id));
+      // the latest is still being written, the one before waits for the approver, the one before that has their yes
+      if (back >= 2)
+        await tx
+          .update(quotes)
+          .set({ state: back === 2 ? 'waiting' : 'approved', asked: figures, version: back })
+          .where(eq(quotes.id, row!.id));
+      if (back === 3)
+        await tx.insert(quoteDecisions).values({
+          quoteId: row!.id,
+          quoteVersion: 2,
+          decision: 'approved',
+          note: 'Once, for this refit',
+          decidedBy: person['oskar']!,
+          decidedAt: at,
+        });
     } else if (figures.outcome === 'fine' || figures.outcome === 'asks_approval') {
       if (figures.outcome === 'asks_approval')
         await tx.insert(quoteDecisions).values({

@@ -1,4 +1,15 @@
+import type { PointedTo } from './declare.ts';
 import { FACTS, OPERATORS } from '#core/quotes/rules/rule.ts';
+
+/** Facts whose values are ids, by the member of a workspace that holds what they name. */
+export const FACT_NAMES: Readonly<Record<string, PointedTo>> = {
+  'item.category': 'categories',
+  'item.supplier': 'suppliers',
+  'customer.id': 'customers',
+  'customer.group': 'groups',
+  'quote.list': 'lists',
+  'quote.region': 'regions',
+};
 
 interface Fault {
   readonly path: string;

@@ -1,3 +1,4 @@
+import { FACT_NAMES } from './condition.ts';
 import { type Field, type Fields, type PointedTo, TIE_FIELDS } from './declare.ts';
 
 export interface Link {
@@ -39,6 +40,18 @@ function* inField(f: Field, value: unknown): Generator<Link> {
     case 'rows':
       for (const row of value as Record<string, unknown>[]) yield* walk(f.fields, row);
       break;
+    case 'condition':
+      yield* inCondition(value as Record<string, unknown>);
+      break;
     default:
   }
+}
+
+function* inCondition(c: Readonly<Record<string, unknown>>): Generator<Link> {
+  for (const word of ['all', 'any', 'none'])
+    for (const inner of (c[word] as Record<string, unknown>[] | undefined) ?? []) yield* inCondition(inner);
+  const to = FACT_NAMES[String(c['fact'])];
+  if (!to) return;
+  for (const id of [c['value'], ...((c['values'] as unknown[] | undefined) ?? [])])
+    if (typeof id === 'string' && /^\d+$/.test(id)) yield { to, id };
 }

@@ -59,6 +59,17 @@ describe('what a record points to', () => {
       { to: 'lists', id: '4' },
       { to: 'lists', id: '5' },
     ]);
+    const when = {
+      any: [
+        { fact: 'customer.group', operator: 'one_of', values: ['6', '7'] },
+        { none: [{ fact: 'item.category', operator: 'is', value: '8' }] },
+      ],
+    };
+    expect(linksOf(kindNamed('rules')!.fields, { rules: [{ when, effects: [] }] })).toEqual([
+      { to: 'groups', id: '6' },
+      { to: 'groups', id: '7' },
+      { to: 'categories', id: '8' },
+    ]);
     const list = { parent: { list: '7' }, recipes: [{ category: '8', recipe: '9' }] };
     expect(linksOf(MORE.lists.fields, list)).toEqual([
       { to: 'lists', id: '7' },

@@ -9,7 +9,13 @@ export interface FileFault {
 }
 
 export type ReadFile<T> =
-  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly faults: readonly FileFault[] };
+  | { readonly ok: true; readonly value: T }
+  | {
+      readonly ok: false;
+      readonly faults: readonly FileFault[];
+      /** What was read, with what does not fit still in it; absent: it is no JSON. */
+      readonly misfit?: unknown;
+    };
 
 const MOST_FAULTS = 20;
 
@@ -30,7 +36,7 @@ export function readShape<T>(validator: () => ValidateFunction): (text: string) 
       return { ok: false, faults: [notJson(text, error as Error)] };
     }
     if (validate(value)) return { ok: true, value };
-    return { ok: false, faults: faultsFrom(validate.errors ?? []) };
+    return { ok: false, faults: faultsFrom(validate.errors ?? []), misfit: value };
   };
 }
 

@@ -1,3 +1,4 @@
+import { FACT_NAMES } from '../records/condition.ts';
 import type { Workspace } from '#core/workspace/types.ts';
 
 type Member =
@@ -37,16 +38,6 @@ const NAMES: Readonly<Record<string, Member>> = {
   pool: 'pools',
   coversCharges: 'charges',
   charge: 'charges',
-};
-
-/** Facts of conditions whose values are ids. */
-const FACT_NAMES: Readonly<Record<string, Member>> = {
-  'item.category': 'categories',
-  'item.supplier': 'suppliers',
-  'customer.id': 'customers',
-  'customer.group': 'groups',
-  'quote.list': 'lists',
-  'quote.region': 'regions',
 };
 
 /** Members whose records share one table, and so one row of numbers. */

@@ -80,7 +80,8 @@ export function descriptionFaults(
       continue;
     }
     const read = readValue(terms, value);
-    if (read === value) continue;
+    // a number may be written with more places than it needs
+    if (read === value || (terms.kind === 'number' && /^-?\d+(\.\d+)?$/.test(value))) continue;
     const why = terms.kind === 'number' ? 'not_a_number' : 'value_not_declared';
     out.push({ at, value, near: read ?? nearest(value, terms.values ?? []), why });
   }

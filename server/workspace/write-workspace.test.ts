@@ -2,6 +2,8 @@ import { readFileSync, readdirSync } from 'node:fs';
 import { describe, expect, inject, it } from 'vitest';
 import { readWorkspace, writeWorkspace } from '#contract/workspace-file/workspace-file.ts';
 import { renumbered } from '#contract/workspace-file/renumber.ts';
+import { checkWorkspace } from '#core/checks/check.ts';
+import { FINDING_CODES } from '#core/checks/finding.ts';
 import { answer } from '#core/evaluator/answer.ts';
 import { Prepared, type Workspace } from '#core/workspace/index.ts';
 import { migrateDatabase, openDatabase } from '../platform/database.ts';
@@ -162,5 +164,42 @@ describe('a workspace file is loaded into an empty database', () => {
     expect(renumbered(once)).toEqual(once);
     expect(once.items.every((i) => /^\d+$/.test(i.id))).toBe(true);
     expect(new Set(once.items.map((i) => i.category)).size).toBe(new Set(ws.items.map((i) => i.category)).size);
+  });
+});
+
+describe('the sets that are wrong on purpose', () => {
+  const set = (name: string) => readFileSync(`demo/sets/${name}.workspace.json`, 'utf8');
+
+  it('the faulty one is kept, and every kind of finding finds something in it, before and after', async () => {
+    const ws = parsed(set('faulty'));
+    const codes = (w: Workspace) => [...new Set(checkWorkspace(new Prepared(w), TODAY).map((f) => f.code))];
+    expect(codes(ws)).toEqual(FINDING_CODES);
+    expect(codes(await throughDatabase(ws, TODAY))).toEqual(FINDING_CODES);
+  });
+
+  it('the refused one is turned down, and all that is wrong is named at once', () => {
+    const read = readWorkspace(set('refused'));
+    expect(read.ok ? [] : read.faults.map((f) => f.path).sort()).toEqual([
+      '$.breaks[0].rows[1].from',
+      '$.charges[0].coversCharges[0]',
+      '$.costs[0].supplier',
+      '$.costs[1].cost.amount',
+      '$.costs[2].from',
+      '$.customers[0].country',
+      '$.items[0].category',
+      '$.items[5].packs',
+      '$.ladders[0].rungs[0].step',
+      '$.ladders[0].rungs[1].endings',
+      '$.lists[0].currency',
+      '$.lists[1].groups[0]',
+      '$.posted[0].pack',
+      '$.posted[1].price',
+      '$.recipes[0].uplift[5].method',
+      '$.recipes[1].basis.list',
+      '$.regions[2].inside',
+      '$.rules[0].rules[0].when.from',
+      '$.rules[1].rules[1].effects[0].name',
+      '$.rules[1].rules[1].effects[0].taxClass',
+    ]);
   });
 });
