@@ -4,6 +4,7 @@ import { dayText, idText, versionNumber, decimalText, currencyCode, optional, po
 /** The columns of ours that a cost sheet can fill. */
 export const SHEET_FIELDS = [
   'code',
+  'barcode',
   'cost',
   'currency',
   'packUnits',
@@ -17,6 +18,7 @@ export type SheetField = (typeof SHEET_FIELDS)[number];
 
 export const SHEET_FIELD_NAMES: Record<SheetField, string> = {
   code: 'supplier’s code or SKU',
+  barcode: 'barcode of a pack',
   cost: 'cost per cost pack',
   currency: 'currency',
   packUnits: 'units in the cost pack',

@@ -21,7 +21,7 @@ export interface ItemRow {
   /** An amount with its currency: "24.00 GBP". */
   rrp: string | null;
   map: string | null;
-  packs: { id: string; name: string; units: string; deposit: string | null }[];
+  packs: { id: string; name: string; units: string; deposit: string | null; barcode: string | null }[];
   attributes: Record<string, string>;
   /** Landed per unit in our currency; null with the reason beside it. */
   landed: string | null;

@@ -84,7 +84,7 @@ it('Lists: the same goes out as a workbook', async () => {
 it('Quotes: in parts with a charge, accepted, and changed by a change order that says was, will be and the difference', async () => {
   await marit.go('/quotes/new');
   await marit.choose('select[name=customer]', 'Counter sale');
-  await marit.pick('Add an item: code or name', 'BL-10-WH', 'Braided line 10 mm, white');
+  await marit.pick('Add an item: code, name or barcode', 'BL-10-WH', 'Braided line 10 mm, white');
   await marit.fill('Quantity, line 1', '40');
   await marit.page.locator('::-p-text(in parts)').click();
   await marit.fill('Part of the quote, line 1', 'rigging');
@@ -119,7 +119,7 @@ it('Items: made with a barcode, priced and posted, found by its barcode, proved,
   await marit.pick('Category', 'cleats', 'cleats and fairleads');
   await marit.fill('Unit', 'each');
   await marit.fill('Weight', '0.4');
-  await marit.fill('Tax class', 'standard');
+  await marit.pick('Tax class', 'standard', 'standard');
   await marit.fill('Pack, pack 1', 'each');
   await marit.fill('units in it, pack 1', '1');
   await marit.fill('barcode, pack 1', '4006381333932');
@@ -155,8 +155,7 @@ it('Items: made with a barcode, priced and posted, found by its barcode, proved,
   await marit.click('button', 'Keep');
   await marit.reads('Kept.');
   await marit.go('/findings');
-  // seven per cent off the whole list reaches what is handed down from it too
-  const found = await marit.reads('3 proofs no longer come');
+  const found = await marit.reads('2 proofs no longer come');
   expect(found).toContain('BL-14-WH, metre');
   expect(marit.troubles).toEqual([]);
 });

@@ -71,12 +71,12 @@ it('from a supplier’s cost sheet to a floored quote, as a new user would go', 
   await marit.click('link', 'Items');
   await marit.page.waitForSelector(cell(0, 0));
   await marit.fill('Find in items', 'BL-12');
-  await marit.reads('6 of 303 items');
+  await marit.reads(/6 of \d+ items/);
   await marit.page.locator(cell(0, 3)).click();
-  await marit.page.keyboard.type('Kelwick & Sons');
+  await marit.page.keyboard.type('Norrvaag');
   await marit.press('Enter');
   await marit.page.waitForFunction(
-    (s: string) => document.querySelector(s)?.textContent === 'Kelwick & Sons',
+    (s: string) => document.querySelector(s)?.textContent === 'Norrvaag',
     {},
     cell(0, 3),
   );
@@ -154,7 +154,7 @@ it('from a supplier’s cost sheet to a floored quote, as a new user would go', 
   await liv.click('link', 'Quotes');
   await liv.click('button', 'Write a quote');
   await liv.choose('select[name=customer]', 'Saltholm Boatyard');
-  await liv.fill('Add an item: code or name', 'BL-10-WH');
+  await liv.fill('Add an item: code, name or barcode', 'BL-10-WH');
   await liv.press('Enter');
   await liv.reads('Boatyards: meant for the customer’s group');
   await liv.fill('Quantity, line 1', '60');
@@ -260,7 +260,7 @@ it('tries a change on every price in the page, then has it proposed, and throws 
   const ready = await marit.reads('prices that change');
   expect(ready).toContain('Boatyards');
   await marit.page.select('select[aria-label="Which prices"]', 'all');
-  await marit.reads(/1 to 100 of \d{3}/);
+  await marit.reads(/1 to 100 of \d+/);
   await marit.click('button', 'Discard');
   await marit.reads('Discard worksheet 2?');
   await marit.page.locator('[role=dialog] ::-p-aria([name="Discard"][role="button"])').click();
@@ -285,15 +285,15 @@ it('sets up by form what a group pays less, sees it in the price check with ever
   await marit.page.keyboard.type('new reduction');
   await marit.press('Enter');
   await marit.reads('New reduction');
-  await marit.fill('Name', 'Spring');
+  await marit.fill('Name', 'Late season');
   await marit.pick('or the group', 'boaty', 'boatyards');
   await marit.fill('Value', '10');
   await marit.click('button', 'Keep');
-  await marit.reads('Spring');
+  await marit.reads('Late season');
   expect(await check()).toBeLessThan(before);
   // a record can be opened by its name from anywhere
   await marit.press('Control+k');
-  await marit.page.keyboard.type('spring');
+  await marit.page.keyboard.type('late season');
   await marit.page.waitForSelector('[cmdk-item][aria-selected="true"]');
   await marit.press('Enter');
   await marit.reads('Change this reduction');

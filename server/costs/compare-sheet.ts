@@ -5,23 +5,33 @@ import { dec } from '#core/numbers/decimal.ts';
 import type { Prepared } from '#core/workspace/index.ts';
 import type { SheetRow } from './read-sheet.ts';
 
-/** Which item a supplier's code means: its own code first, then our SKU; capital letters do not matter. */
+/** Which item a row means: by the supplier's own code first, then by our SKU, then by a barcode; capital letters do not matter. */
 export class CodeBook {
   private readonly byCode = new Map<string, string>();
   private readonly bySku = new Map<string, string>();
+  private readonly byBarcode = new Map<string, { readonly item: string; readonly units: string }>();
 
   constructor(
     items: readonly { id: string; sku: string; supplier: string | null; supplierCode: string | null }[],
     supplier: string,
+    packs: readonly { item: string; units: string; barcode: string }[] = [],
   ) {
+    for (const p of packs) this.byBarcode.set(p.barcode, p);
     for (const i of items) {
       this.bySku.set(i.sku.toLowerCase(), i.id);
       if (i.supplierCode && i.supplier === supplier) this.byCode.set(i.supplierCode.toLowerCase(), i.id);
     }
   }
 
-  find(code: string): string | null {
-    return this.byCode.get(code.toLowerCase()) ?? this.bySku.get(code.toLowerCase()) ?? null;
+  find({ code, barcode }: Pick<SheetRow, 'code' | 'barcode'>): string | null {
+    const own = code.toLowerCase();
+    return this.byCode.get(own) ?? this.bySku.get(own) ?? this.byBarcode.get(barcode ?? code)?.item ?? null;
+  }
+
+  /** A barcode names a pack: where the file does not say how many units a cost is for, it is for that pack. */
+  settled(row: SheetRow): SheetRow {
+    const pack = row.packSaid ? undefined : this.byBarcode.get(row.barcode ?? row.code);
+    return pack && this.find(row) === pack.item ? { ...row, packUnits: pack.units } : row;
   }
 }
 
@@ -34,7 +44,7 @@ export function compareRows(
   addNew: boolean,
 ): CostChange[] {
   return rows.map((row): CostChange => {
-    const id = codes.find(row.code);
+    const id = codes.find(row);
     const item = id === null ? undefined : ws.items.get(id);
     const after = { amount: row.cost, currency: row.currency, packUnits: row.packUnits, from: row.validFrom };
     const base = {

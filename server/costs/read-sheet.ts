@@ -70,6 +70,7 @@ export function readTable(bytes: Uint8Array, how: Pick<SheetMatch, 'encoding' | 
 /** Words by which suppliers head their columns, in several languages. */
 const HEADINGS: Record<SheetField, RegExp> = {
   code: /^(sku|code|item ?(code|no|number)?|article( ?(no|number))?|art\.? ?(nr|no)\.?|artikelnr\.?|artikelnummer|product ?(code|no)|our ref|ref(erence)?|part( ?no)?|varenr|bestellnr)\.?$/i,
+  barcode: /^(barcode|bar code|ean|ean[ -]?(8|13)|gtin(-?\d+)?|upc|strichcode|strekkode|streckkod)\.?$/i,
   cost: /(cost|net ?price|unit ?price|^price|preis|pris|trade|einkauf|innkj|nettopreis)/i,
   currency: /^(currency|curr|cur|ccy|währung|valuta)\.?$/i,
   packUnits: /(pack ?(size|qty|units)|per ?pack|units|qty|quantity|menge|length|metres|inhalt|antall|ve$)/i,
@@ -96,6 +97,7 @@ export function proposeMatch(bytes: Uint8Array, validFrom: string): SheetMatch {
   const taken = new Set<number>();
   // the heading that says the most comes first: "RRP" before "price", "pack size" before "unit"
   for (const field of [
+    'barcode',
     'code',
     'rrp',
     'currency',
@@ -155,10 +157,14 @@ export function parseDay(text: string, order: SheetMatch['dates']): string | nul
 
 export interface SheetRow {
   readonly row: number;
+  /** The barcode where the file has no code in this row. */
   readonly code: string;
+  readonly barcode: string | null;
   readonly cost: string;
   readonly currency: string;
   readonly packUnits: string;
+  /** The file says how many units are in the cost pack; else it is one. */
+  readonly packSaid: boolean;
   readonly validFrom: string;
   readonly name: string;
   readonly unit: string | null;
@@ -232,7 +238,8 @@ export function readRows(
         code: 'too_many_columns',
         field: null,
       });
-    const code = cell('code') ?? '';
+    const barcode = cell('barcode')?.replace(/[\s-]/g, '') || null;
+    const code = cell('code') || barcode || '';
     if (code === '') say('code', code, 'empty');
     const cost = number('cost', null, 'zero');
     if (cell('cost') === null) say('cost', '', 'empty');
@@ -252,9 +259,11 @@ export function readRows(
     const read: SheetRow = {
       row,
       code,
+      barcode,
       cost,
       currency,
       packUnits,
+      packSaid: Boolean(cell('packUnits')),
       validFrom,
       name: cell('name') ?? '',
       unit: cell('unit') || null,

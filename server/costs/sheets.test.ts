@@ -280,6 +280,19 @@ describe('taking a cost sheet in', () => {
     });
   });
 
+  it('a row without a code is known by the barcode of a pack, and costs what that pack costs', async () => {
+    const id = shop.shop.items[1]!;
+    const { id: _, ...item } = (await admin.get(`/items/${id}`)).body as { id: string; packs: object[] };
+    const packs = [...item.packs, { id: 'new', name: 'crate', units: '24', barcode: '4006381333931' }];
+    expect((await admin.put(`/items/${id}`, { ...item, packs })).status).toBe(200);
+    const view = await bring('Code;EAN;Cost;Note\n;4006 3813 33931;48,00;x\n;4006381333948;1,00;y\n');
+    expect(view.match.columns).toMatchObject({ code: 0, barcode: 1, cost: 2 });
+    expect(view.changes).toMatchObject([
+      { code: '4006381333931', item: id, after: { amount: '48.00', packUnits: '24' } },
+      { code: '4006381333948', item: null, kind: 'unknown' },
+    ]);
+  });
+
   it('a typed cost holds against files until it is released', async () => {
     const item = shop.shop.items[2]!;
     const typed = (

@@ -1,4 +1,4 @@
-import { and, desc, eq, not } from 'drizzle-orm';
+import { and, desc, eq, isNotNull, not } from 'drizzle-orm';
 import {
   CHANGE_KINDS,
   type ChangeKind,
@@ -105,8 +105,9 @@ async function findSheet(db: Queries, id: number): Promise<Sheet> {
 async function examine(db: Queries, sheet: Sheet) {
   const [supplier] = await db.select().from(suppliers).where(eq(suppliers.id, sheet.supplierId));
   const table = readable(() => readTable(sheet.content, sheet.match));
-  const read = readRows(table, sheet.match, supplier!.currency, sheet.corrections);
+  const asRead = readRows(table, sheet.match, supplier!.currency, sheet.corrections);
   const codes = await codeBook(db, String(sheet.supplierId));
+  const read = { ...asRead, rows: asRead.rows.map((r) => codes.settled(r)) };
   const ws = new Prepared(await loadWorkspace(db, '9999-12-31'));
   const changes = compareRows(ws, read.rows, codes, String(sheet.supplierId), sheet.match.newItems === 'add');
   return { table, read, changes };
@@ -128,9 +129,14 @@ async function codeBook(db: Queries, supplier: string): Promise<CodeBook> {
   const rows = await db
     .select({ id: items.id, sku: items.sku, supplier: items.supplierId, supplierCode: items.supplierCode })
     .from(items);
+  const coded = await db
+    .select({ item: packs.itemId, units: packs.units, barcode: packs.barcode })
+    .from(packs)
+    .where(isNotNull(packs.barcode));
   return new CodeBook(
     rows.map((r) => ({ ...r, id: String(r.id), supplier: r.supplier === null ? null : String(r.supplier) })),
     supplier,
+    coded.map((p) => ({ item: String(p.item), units: p.units, barcode: p.barcode! })),
   );
 }
 

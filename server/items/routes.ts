@@ -1,5 +1,5 @@
 import { type InferType, ValidationError } from 'yup';
-import { and, desc, eq, inArray } from 'drizzle-orm';
+import { and, desc, eq, inArray, isNotNull } from 'drizzle-orm';
 import { priceText, currencyCode, positiveText } from '#contract/fields.ts';
 import { type ItemConflict, type ItemField, type ItemRow, itemChangesBody } from '#contract/items.ts';
 import { landedCost } from '#core/costs/landed-cost.ts';
@@ -24,12 +24,17 @@ import { mergeValues } from './described.ts';
 import { recordId, registerRoutes } from '../setup/register.ts';
 import { itemPage, itemRecord } from './item-page.ts';
 import { itemRegister } from './register.ts';
-import { items } from './tables.ts';
+import { items, packs } from './tables.ts';
 
 async function readItems(context: Context, person: SignedIn, day: string): Promise<ItemRow[]> {
   const { ws } = await workspaceOn(context.db, day);
   const extra = new Map(
     (await context.db.select({ id: items.id, code: items.supplierCode }).from(items)).map((r) => [String(r.id), r]),
+  );
+  const barcodes = new Map(
+    (
+      await context.db.select({ id: packs.id, barcode: packs.barcode }).from(packs).where(isNotNull(packs.barcode))
+    ).map((p) => [String(p.id), p.barcode]),
   );
   const showCost = person.rights.has('see_cost');
   return ws.workspace.items.map((i) => {
@@ -51,7 +56,13 @@ async function readItems(context: Context, person: SignedIn, day: string): Promi
       taxClass: i.taxClass,
       rrp: i.rrp ? `${i.rrp.amount} ${i.rrp.currency}` : null,
       map: i.map ? `${i.map.amount} ${i.map.currency}` : null,
-      packs: i.packs.map((p) => ({ id: p.id, name: p.name, units: p.units, deposit: p.deposit?.amount ?? null })),
+      packs: i.packs.map((p) => ({
+        id: p.id,
+        name: p.name,
+        units: p.units,
+        deposit: p.deposit?.amount ?? null,
+        barcode: barcodes.get(p.id) ?? null,
+      })),
       attributes: { ...i.attributes },
       landed: landed?.ok ? plain(landed.value.landed) : null,
       costReason: landed && !landed.ok ? wording(landed.reason) : null,

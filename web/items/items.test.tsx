@@ -21,8 +21,8 @@ const item = (id: string, more: Partial<ItemRow> = {}): ItemRow => ({
   rrp: null,
   map: null,
   packs: [
-    { id: '1', name: 'metre', units: '1', deposit: null },
-    { id: '2', name: 'drum', units: '220', deposit: null },
+    { id: '1', name: 'metre', units: '1', deposit: null, barcode: null },
+    { id: '2', name: 'drum', units: '220', deposit: null, barcode: null },
   ],
   attributes: {},
   landed: '1.2469658',

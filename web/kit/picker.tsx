@@ -6,6 +6,8 @@ export interface Pickable {
   readonly id: string;
   readonly code: string | null;
   readonly name: string;
+  /** Found by these too, though they are not shown. */
+  readonly also?: string;
 }
 
 const MOST_SHOWN = 12;
@@ -18,7 +20,8 @@ export function Picker<T extends Pickable>({
   className = 'w-80',
 }: {
   of: readonly T[];
-  onPick: (one: T) => void;
+  /** With what was typed to find it. */
+  onPick: (one: T, typed: string) => void;
   label: string;
   className?: string;
 }) {
@@ -34,7 +37,7 @@ export function Picker<T extends Pickable>({
       .filter((w) => w !== '');
     const out: T[] = [];
     for (const one of of) {
-      const within = `${one.code ?? ''} ${one.name}`.toLowerCase();
+      const within = `${one.code ?? ''} ${one.name} ${one.also ?? ''}`.toLowerCase();
       if (words.every((w) => within.includes(w))) out.push(one);
       if (out.length === MOST_SHOWN) break;
     }
@@ -47,7 +50,7 @@ export function Picker<T extends Pickable>({
   };
   const pick = (one: T | undefined) => {
     if (!one) return;
-    onPick(one);
+    onPick(one, text);
     close();
   };
   const onKey = (e: KeyboardEvent) => {

@@ -127,9 +127,9 @@ export function ChangeEditor({
       <div className="mt-2">
         <ItemPicker
           items={items}
-          label="Add an item: code or name"
-          onPick={(i) =>
-            setLines([...lines, { ...newLine(i.id, i.packs[0]!.id, lines.at(-1)?.section ?? null), from: '' }])
+          label="Add an item: code, name or barcode"
+          onPick={(i, pack) =>
+            setLines([...lines, { ...newLine(i.id, pack, lines.at(-1)?.section ?? null), from: '' }])
           }
         />
       </div>

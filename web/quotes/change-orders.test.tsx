@@ -132,7 +132,7 @@ describe('a change to an accepted quote', () => {
     await user.click(await screen.findByRole('button', { name: 'Write a change order' }));
     await user.clear(screen.getByRole('textbox', { name: 'Quantity, line 1' }));
     await user.type(screen.getByRole('textbox', { name: 'Quantity, line 1' }), '110');
-    await user.type(screen.getByRole('combobox', { name: 'Add an item: code or name' }), 'bl-10');
+    await user.type(screen.getByRole('combobox', { name: 'Add an item: code, name or barcode' }), 'bl-10');
     await user.keyboard('{Enter}');
     expect(screen.getByRole('button', { name: 'Keep the draft' })).toBeDisabled();
     await user.type(screen.getByLabelText('What the change is'), 'ten more');

@@ -72,7 +72,7 @@ export function PriceCheck() {
             <ItemPicker
               items={items}
               label="Item: code or name"
-              onPick={(i) => (setItem(i), setPack(i.packs[0]!.id))}
+              onPick={(i, pack) => (setItem(i), setPack(pack))}
             />
           </Field>
           {item ? (

@@ -148,7 +148,7 @@ describe('writing a quote', () => {
     await screen.findByRole('option', { name: 'Yard' });
     await user.selectOptions(screen.getByLabelText('Customer'), '3');
     expect(sent).toEqual([]);
-    await user.type(screen.getByRole('combobox', { name: 'Add an item: code or name' }), 'bl-10');
+    await user.type(screen.getByRole('combobox', { name: 'Add an item: code, name or barcode' }), 'bl-10');
     await user.keyboard('{Enter}');
     // how many is the next thing that is typed
     expect(screen.getByRole('textbox', { name: 'Quantity, line 1' })).toHaveFocus();
@@ -201,6 +201,14 @@ describe('writing a quote', () => {
         lines: [{ quantity: '75' }],
       }),
     );
+  });
+
+  it('a scanned barcode adds a line in the pack that it stands for', async () => {
+    const user = userEvent.setup();
+    const coded = { ...item, packs: [item.packs[0], { ...item.packs[1], barcode: '4006381333931' }] };
+    visit('/quotes/new', { ...answers, 'GET /items': [coded] });
+    await user.type(await screen.findByRole('combobox', { name: /^Add an item/ }), '4006381333931{Enter}');
+    expect(screen.getByLabelText('Pack, line 1')).toHaveValue('2');
   });
 
   it('another list than the customer’s own asks why', async () => {

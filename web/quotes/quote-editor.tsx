@@ -236,9 +236,9 @@ function Editor({ quote }: { quote: QuoteView | null }) {
             <div className="mt-2 flex flex-wrap items-center gap-4">
               <ItemPicker
                 items={items}
-                label="Add an item: code or name"
-                onPick={(i) => {
-                  const line = newLine(i.id, i.packs[0]!.id, parts ? (body.lines.at(-1)?.section ?? null) : null);
+                label="Add an item: code, name or barcode"
+                onPick={(i, pack) => {
+                  const line = newLine(i.id, pack, parts ? (body.lines.at(-1)?.section ?? null) : null);
                   flushSync(() => set({ lines: [...body.lines, line] }));
                   // how many is the next thing that is typed
                   const quantity = document.querySelector<HTMLInputElement>(

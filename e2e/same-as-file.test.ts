@@ -1,0 +1,83 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect, inject, it } from 'vitest';
+import { writeWorkspace } from '#contract/workspace-file/workspace-file.ts';
+import { plusDays } from '#core/numbers/day.ts';
+import { dec, plain, roundHalfUp } from '#core/numbers/decimal.ts';
+import { Dice } from '#core/numbers/dice.ts';
+import { checkPrice } from '#server/quotes/check-price.ts';
+import { openDatabase } from '#server/platform/database.ts';
+import { createDatabase } from '#server/platform/tests/create-database.ts';
+import { workspaceOn } from '#server/workspace/load-workspace.ts';
+
+const QUESTIONS = 2000;
+
+interface Answered {
+  ok: boolean;
+  unitPrice?: string;
+  total?: string;
+  list?: string;
+  reason?: { code: string };
+}
+
+/** An average over slices is shown with four places. */
+const shownAs = (price: string | null | undefined): string | null => (price ? plain(roundHalfUp(dec(price), 4)) : null);
+
+it(`the file that is written out answers ${QUESTIONS} questions about the demo as the server does`, async () => {
+  const { use } = await createDatabase(inject('addresses'), inject('demo'));
+  const database = openDatabase(use);
+  const folder = mkdtempSync(join(tmpdir(), 'hard-ledger-file-'));
+  try {
+    const today = new Date().toISOString().slice(0, 10);
+    const loaded = await workspaceOn(database.db, today);
+    const { items, customers, groups, regions } = loaded.ws.workspace;
+    const dice = new Dice(2026);
+    const now = Array.from({ length: QUESTIONS }, () => {
+      const item = dice.pick(items);
+      const named = dice.next() < 0.6;
+      const abroad = dice.next() < 0.5;
+      return {
+        item: item.id,
+        pack: dice.pick(item.packs).id,
+        customer: named ? dice.pick(customers).id : null,
+        group: named ? null : dice.next() < 0.5 ? dice.pick(groups).id : null,
+        country: abroad ? dice.pick(dice.pick(regions).countries) : null,
+        channel: dice.next() < 0.1 ? 'boat fair' : null,
+        quantity: String(dice.whole(1, 300)),
+        // some in the next weeks, when dated entries begin and end
+        day: dice.next() < 0.7 ? today : plusDays(today, dice.pick([5, 16, 30])),
+      };
+    });
+    const [workspace, questions] = [join(folder, 'workspace.json'), join(folder, 'questions.json')];
+    writeFileSync(workspace, writeWorkspace(loaded.ws.workspace));
+    const asked = now.map(({ group, ...q }) => ({ kind: 'price', ...q, ...(group ? { groups: [group] } : {}) }));
+    writeFileSync(questions, JSON.stringify(asked));
+    const ran = spawnSync('bin/price', [workspace, questions], { encoding: 'utf8', maxBuffer: 1 << 28 });
+    expect(ran.stderr.replaceAll(/^npm warn.*\n/gm, '')).toBe('');
+    const answers = JSON.parse(ran.stdout) as Answered[];
+    expect(answers).toHaveLength(QUESTIONS);
+    const different: unknown[] = [];
+    let priced = 0;
+    for (const [i, question] of now.entries()) {
+      const on = await workspaceOn(database.db, question.day);
+      const { figures, list } = await checkPrice(database.db, on, question, true);
+      const line = figures.lines[0]!;
+      const told = answers[i]!;
+      if (told.ok) priced++;
+      const [server, file] = [
+        [line.reason, shownAs(line.unitPrice), line.total, line.unitPrice === null ? null : (list?.id ?? null)],
+        [told.ok ? null : line.reason, shownAs(told.unitPrice), told.total ?? null, told.list ?? null],
+      ];
+      if (JSON.stringify(server) !== JSON.stringify(file) || told.ok !== (line.reason === null))
+        different.push({ question, server, file, told });
+    }
+    expect(different.slice(0, 3)).toEqual([]);
+    // most of them have a price: an agreement about nothing would show nothing
+    expect(priced).toBeGreaterThan(QUESTIONS / 2);
+  } finally {
+    await database.close();
+    rmSync(folder, { recursive: true, force: true });
+  }
+});
