@@ -1,4 +1,6 @@
+import { mixed, object } from 'yup';
 import type { FindingCode } from '#core/checks/finding.ts';
+import { idText, optional, text } from './fields.ts';
 
 /** A place that a finding is about. */
 export interface FindingPlace {
@@ -20,6 +22,19 @@ export interface ShownFinding {
   /** One case, fact by fact; amounts as exact text. */
   example: { fact: string; value: string }[];
 }
+
+/** What keeping a record as it is typed would change of what the check finds. */
+export interface FindingsOfChange {
+  adds: ShownFinding[];
+  settles: ShownFinding[];
+}
+
+/** A record as it stands in a form; `id` null: a new one. */
+export const changeBody = object({
+  register: text().required().max(40),
+  id: optional(idText()),
+  body: mixed<Record<string, unknown>>().required(),
+}).noUnknown();
 
 /** A kept question asked again. */
 export interface ShownProof {

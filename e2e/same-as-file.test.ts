@@ -2,6 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { expect, inject, it } from 'vitest';
 import { writeWorkspace } from '#contract/workspace-file/workspace-file.ts';
 import { plusDays } from '#core/numbers/day.ts';
@@ -54,7 +55,10 @@ it(`the file that is written out answers ${QUESTIONS} questions about the demo a
     writeFileSync(workspace, writeWorkspace(loaded.ws.workspace));
     const asked = now.map(({ group, ...q }) => ({ kind: 'price', ...q, ...(group ? { groups: [group] } : {}) }));
     writeFileSync(questions, JSON.stringify(asked));
-    const ran = spawnSync('bin/price', [workspace, questions], { encoding: 'utf8', maxBuffer: 1 << 28 });
+    const ran = spawnSync(fileURLToPath(new URL('../bin/price', import.meta.url)), [workspace, questions], {
+      encoding: 'utf8',
+      maxBuffer: 1 << 28,
+    });
     expect(ran.stderr.replaceAll(/^npm warn.*\n/gm, '')).toBe('');
     const answers = JSON.parse(ran.stdout) as Answered[];
     expect(answers).toHaveLength(QUESTIONS);

@@ -1,7 +1,7 @@
 import type { ChainView } from '../change-orders.ts';
 import type { SheetSummary, SheetView } from '../costs.ts';
 import type { MemberDifference } from '../workspace-file/compare.ts';
-import type { Findings, ShownProof } from '../findings.ts';
+import type { Findings, FindingsOfChange, ShownProof } from '../findings.ts';
 import type { ItemCost, ItemPage, ItemRow } from '../items.ts';
 import type { AuditRow, BuildUp, ListAudience, ListPrices, PostingDetail, PostingSummary, Reversal } from '../lists.ts';
 import type { AccessKey, FreshKey, OwnSession } from '../people.ts';
@@ -36,6 +36,7 @@ export interface Answers {
     members: MemberDifference[];
   };
   findings: Findings;
+  findings_of_change: FindingsOfChange;
   found: Found[];
   item: ItemPage;
   item_costs: ItemCost[];

@@ -1,6 +1,16 @@
-import { FIGURES, get } from './declare.ts';
+import { changeBody } from '../findings.ts';
+import { FIGURES, get, post } from './declare.ts';
 
 export const findingRoutes = {
   all: get('/findings', 'What the check finds in the set-up', 'findings', { right: 'see_cost', reads: FIGURES }),
   proofs: get('/findings/proofs', 'Every proof asked again', 'proofs', { right: 'see_cost', reads: FIGURES }),
+  ofChange: post(
+    '/findings/of-change',
+    'What keeping a record would add and settle; nothing is kept',
+    'findings_of_change',
+    {
+      right: 'see_cost',
+      body: changeBody,
+    },
+  ),
 } as const;

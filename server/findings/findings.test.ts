@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, it, vi } from 'vitest';
-import type { Findings } from '#contract/findings.ts';
+import type { Findings, FindingsOfChange } from '#contract/findings.ts';
 import type { Found, Waiting } from '#contract/today.ts';
 import { type Person, type Workshop, openWorkshop, signIn } from '../platform/tests/workshop.ts';
 
@@ -32,6 +32,28 @@ it('what is wrong in the set-up is found again after every change, named with it
   expect(two.places[0]!.to).toMatch(/^\/setup\/regions\?open=\d+$/);
   const today = (await admin.get('/today')).body as Waiting[];
   expect(today.find((w) => w.kind === 'findings')).toMatchObject({ count: findings.length, to: '/findings' });
+});
+
+it('before a record is kept, what it would add and settle is told; nothing of it stays', async () => {
+  const asked = (body: object, id: string | null = null, register = 'regions') =>
+    admin.post('/findings/of-change', { register, id, body });
+  const region = { name: 'Fjords', countries: ['NO', 'SE'], currency: 'EUR', tax: 'charged', inside: null };
+  const [north] = (await admin.get('/regions')).body as { id: string; name: string }[];
+  const told = (await asked({ ...region, name: 'North', countries: ['FI'] }, north!.id)).body as FindingsOfChange;
+  // Norway is in one region again
+  expect([told.adds, told.settles.map((f) => f.code)]).toEqual([[], ['country_in_two_regions']]);
+  const group = { name: 'second', customer: null, group: shop.shop.group, scope: {}, kind: 'percent_off', value: '2' };
+  await admin.post('/reductions', { ...group, name: 'first' });
+  const more = (await asked(group, null, 'reductions')).body as FindingsOfChange;
+  expect([more.adds.map((f) => f.code), more.settles]).toEqual([['reductions_tie'], []]);
+  expect(((await admin.get('/reductions')).body as object[]).length).toBe(1);
+  // what could not be kept is refused in the same words
+  expect((await asked({ ...region, currency: 'EURO' })).body).toMatchObject({ code: 'fields_wrong' });
+  expect((await asked(region, null, 'people')).status).toBe(404);
+  const approver = await signIn(shop.app, 'approver');
+  expect((await approver.post('/findings/of-change', { register: 'regions', id: null, body: region })).status).toBe(
+    403,
+  );
 });
 
 it('only whoever sees costs sees them', async () => {

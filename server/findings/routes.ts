@@ -1,10 +1,37 @@
-import { revisionOf } from '../ledger/audit.ts';
-import { route } from '../platform/http/route.ts';
 import { findingRoutes as declared } from '#contract/api/findings.ts';
-import { runKeptProofs } from './proofs.ts';
+import { revisionOf } from '../ledger/audit.ts';
+import { refused } from '../platform/refused.ts';
+import { RIGHT_NAMES } from '#contract/people.ts';
+import { route, validated } from '../platform/http/route.ts';
+import { recipeRegister } from '../recipes/register.ts';
+import { ladderRegister } from '../rounding/register.ts';
+import { type Register, recordId } from '../setup/register.ts';
+import { registers } from '../setup/registers.ts';
 import { today } from '../workspace/asked-day.ts';
+import { runKeptProofs } from './proofs.ts';
+import { rulesWith } from './what-if.ts';
+
+/** Kinds of records that the check looks at; people and settings are none of its business. */
+const CHECKED: readonly Register<never>[] = [
+  ...registers.filter((r) => r.name !== 'people' && r.name !== 'settings'),
+  recipeRegister as unknown as Register<never>,
+  ladderRegister as unknown as Register<never>,
+];
 
 export const findingRoutes = [
   route(declared.all, async ({ context }) => context.check.look(await revisionOf(context.db), await today(context))),
   route(declared.proofs, ({ context }) => runKeptProofs(context.db)),
+  route(declared.ofChange, async ({ context, person, body, response }) => {
+    const register = CHECKED.find((r) => r.name === body.register);
+    if (!register) throw refused('not_found', { what: 'The kind of record', id: body.register });
+    if (!person.rights.has(register.changeRight))
+      throw refused('right_missing', { right: RIGHT_NAMES[register.changeRight] });
+    const sent = (await validated(register.body, body.body)) as never;
+    const id = body.id === null ? null : recordId(register.title, body.id);
+    const rules = await rulesWith(context.db, register, id, sent);
+    // whoever types on asks again: nobody waits for the answer to what was typed before
+    const gone = new AbortController();
+    response.on('close', () => gone.abort());
+    return context.check.ofChange(rules, await today(context), gone.signal);
+  }),
 ];

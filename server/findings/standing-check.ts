@@ -1,5 +1,6 @@
 import { Piscina } from 'piscina';
-import type { Findings } from '#contract/findings.ts';
+import type { Findings, FindingsOfChange } from '#contract/findings.ts';
+import type { Workspace } from '#core/workspace/index.ts';
 import type { Logger } from 'pino';
 import { withoutValues } from '../platform/log.ts';
 import type { CheckAsked, Checked } from './run-check.ts';
@@ -8,11 +9,13 @@ import type { CheckAsked, Checked } from './run-check.ts';
 export interface StandingCheck {
   /** What is known now; begins a check where something has changed since. */
   look(revision: string, day: string): Findings;
+  /** What other rules would add and settle. */
+  ofChange(rules: Workspace, day: string, signal: AbortSignal): Promise<FindingsOfChange>;
   stop(): Promise<void>;
 }
 
 /** How a check is run: in a thread; in tests in process. */
-type Run = (asked: CheckAsked) => Promise<Checked>;
+type Run = (asked: CheckAsked, signal?: AbortSignal) => Promise<Checked>;
 
 export function standingCheck(url: string, log: Logger, run?: Run): StandingCheck {
   const pool = run
@@ -24,7 +27,7 @@ export function standingCheck(url: string, log: Logger, run?: Run): StandingChec
         maxThreads: 1,
         idleTimeout: 60_000,
       });
-  const carryOut: Run = run ?? ((asked) => pool!.run(asked));
+  const carryOut: Run = run ?? ((asked, signal) => pool!.run(asked, signal ? { signal } : {}));
   let known: (Checked & { day: string; at: string }) | null = null;
   let running = false;
   let trouble: string | null = null;
@@ -59,6 +62,7 @@ export function standingCheck(url: string, log: Logger, run?: Run): StandingChec
         findings: known?.findings ?? [],
       };
     },
+    ofChange: async (rules, day, signal) => (await carryOut({ url, day, rules }, signal)).ofChange!,
     stop: async () => void (await pool?.destroy()),
   };
 }

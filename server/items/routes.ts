@@ -32,9 +32,9 @@ async function readItems(context: Context, person: SignedIn, day: string): Promi
     (await context.db.select({ id: items.id, code: items.supplierCode }).from(items)).map((r) => [String(r.id), r]),
   );
   const barcodes = new Map(
-    (
-      await context.db.select({ id: packs.id, barcode: packs.barcode }).from(packs).where(isNotNull(packs.barcode))
-    ).map((p) => [String(p.id), p.barcode]),
+    (await context.db.select({ id: packs.id, barcode: packs.barcode }).from(packs).where(isNotNull(packs.barcode))).map(
+      (p) => [String(p.id), p.barcode],
+    ),
   );
   const showCost = person.rights.has('see_cost');
   return ws.workspace.items.map((i) => {

@@ -69,11 +69,7 @@ export function PriceCheck() {
         </div>
         <div className="mt-3 flex flex-wrap items-end gap-x-5 gap-y-3">
           <Field label="Item" group>
-            <ItemPicker
-              items={items}
-              label="Item: code or name"
-              onPick={(i, pack) => (setItem(i), setPack(pack))}
-            />
+            <ItemPicker items={items} label="Item: code or name" onPick={(i, pack) => (setItem(i), setPack(pack))} />
           </Field>
           {item ? (
             <Field label="Pack">

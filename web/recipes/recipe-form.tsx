@@ -9,6 +9,7 @@ import { NumberInput } from '../kit/number-input.tsx';
 import { Conflict } from '../kit/conflict.tsx';
 import { type Fault, RowFaults, faultWords } from '../kit/faults.tsx';
 import { useLeaveGuard } from '../kit/leave-guard.tsx';
+import { FindingsBeside } from '../findings/findings-beside.tsx';
 import { useRecordForm } from '../setup/use-record-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { RECIPE_FIELDS } from '#contract/records/recipe-fields.ts';
@@ -198,6 +199,13 @@ export function RecipeForm({
           <Guards body={body} set={set} faults={faults} />
         </Part>
       </fieldset>
+      <FindingsBeside
+        register="recipes"
+        id={id}
+        address={id && `/recipes/${id}`}
+        body={body}
+        changed={editable && changed}
+      />
       <Trial lists={triable} kept={id === null ? null : start} body={body} />
       {editable ? (
         <div className="mt-6 flex items-center gap-3 border-t border-rule-strong pt-3">

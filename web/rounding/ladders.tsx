@@ -15,6 +15,7 @@ import { useSignedIn } from '../people/use-me.ts';
 import { Conflict } from '../kit/conflict.tsx';
 import { RowFaults, faultWords } from '../kit/faults.tsx';
 import { useLeaveGuard } from '../kit/leave-guard.tsx';
+import { FindingsBeside } from '../findings/findings-beside.tsx';
 import { useRecordForm } from '../setup/use-record-form.ts';
 
 type RungBody = LadderBody['rungs'][number];
@@ -267,6 +268,13 @@ function LadderForm({
           Add a rung
         </Button>
       </fieldset>
+      <FindingsBeside
+        register="ladders"
+        id={id}
+        address={id && `/ladders/${id}`}
+        body={body}
+        changed={editable && changed}
+      />
       {editable ? (
         <div className="mt-4 border-t border-rule-strong pt-3">
           <Button type="submit" weight="main" disabled={saving || !changed}>

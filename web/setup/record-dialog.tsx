@@ -4,6 +4,7 @@ import { ItemPicker } from '../quotes/item-picker.tsx';
 import { DeclaredField } from '../records/declared-field.tsx';
 import { BREAK_KINDS, type BreakKind, type BreakRow } from '#core/quotes/breaks.ts';
 import { toast } from 'sonner';
+import { FindingsBeside } from '../findings/findings-beside.tsx';
 import { itemsApi } from '../items/endpoints.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { problemOf } from '../api.ts';
@@ -107,6 +108,13 @@ export function RecordDialog({
             </div>
           ))}
         </div>
+        <FindingsBeside
+          register={view.name}
+          id={row?.id ?? null}
+          address={row ? (view.name === 'lists' ? `/lists/${row.id}` : `/setup/${view.name}?open=${row.id}`) : null}
+          body={body}
+          changed={changed}
+        />
         {row && Beside ? <Beside id={row.id} body={body} before={start} /> : null}
         {leaving ? (
           <div className="mt-4">

@@ -1,0 +1,65 @@
+import { screen, waitFor, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { describe, expect, it } from 'vitest';
+import { Refusal, visit } from '../tests/visit.tsx';
+
+const tie = {
+  code: 'reductions_tie',
+  message: 'Two reductions are equally specific.',
+  places: [{ title: 'Winter', to: '/setup/reductions?open=4' }],
+  lists: [],
+  items: 3,
+  customers: null,
+  example: [{ fact: 'values', value: '5; 4' }],
+};
+const reduction = {
+  id: '4',
+  version: 1,
+  name: 'Winter',
+  customer: null,
+  group: '2',
+  scope: {},
+  lists: [],
+  kind: 'percent_off',
+  value: '5',
+  onTop: false,
+  zeroConfirmed: false,
+  from: null,
+  to: null,
+};
+const answers = {
+  'GET /reductions': [reduction],
+  'GET /customer-groups': [{ id: '2', version: 1, name: 'yards', rank: 1 }],
+  'GET /findings': { at: 'x', day: '2026-03-09', stale: false, running: false, trouble: null, findings: [tie] },
+};
+const beside = () => screen.findByRole('region', { name: 'What the check finds' });
+
+describe('a record that is being changed', () => {
+  it('shows what is wrong with it now, then what keeping it would settle and add', async () => {
+    const user = userEvent.setup();
+    const told = { adds: [{ ...tie, message: 'A dated price lies above.' }], settles: [tie] };
+    const sent = visit('/setup/reductions?open=4', { ...answers, 'POST /findings/of-change': told });
+    expect(await beside()).toHaveTextContent('The check finds 1 thing here:Two reductions are equally specific.');
+    await user.clear(screen.getByRole('textbox', { name: 'Value' }));
+    await user.type(screen.getByRole('textbox', { name: 'Value' }), '7');
+    expect(await beside()).toHaveTextContent('Looking what the check would find');
+    await waitFor(() => expect(within(screen.getByRole('dialog')).getByText('adds:')).toBeInTheDocument());
+    expect(await beside()).toHaveTextContent(/adds: A dated price lies above\..*settles: Two reductions/);
+    // one question after the pause, with the record as it is typed
+    expect(sent.filter((s) => s.path === '/findings/of-change').map((s) => s.body)).toMatchObject([
+      { register: 'reductions', id: '4', body: { value: '7' } },
+    ]);
+  });
+  it('that cannot be kept as it is typed says so, and waits for more', async () => {
+    const user = userEvent.setup();
+    const refusal = new Refusal(422, { code: 'fields_wrong', message: 'Some fields need another look.' });
+    visit('/setup/reductions?open=4', { ...answers, 'POST /findings/of-change': () => refusal });
+    await user.type(await screen.findByRole('textbox', { name: 'Value' }), '0');
+    expect(await screen.findByText('As it is typed it cannot be kept yet.')).toBeInTheDocument();
+  });
+  it('says nothing to whoever may not see costs', async () => {
+    visit('/setup/reductions?open=4', answers, ['read', 'edit_rules']);
+    await screen.findByRole('dialog');
+    expect(screen.queryByRole('region', { name: 'What the check finds' })).toBeNull();
+  });
+});

@@ -1,0 +1,113 @@
+import { useEffect, useState } from 'react';
+import { Link } from 'react-router';
+import type { FindingsOfChange, ShownFinding } from '#contract/findings.ts';
+import { useNumberForm } from '../frame/preferences.ts';
+import { showFact } from '../kit/number-form.ts';
+import { counted } from '../kit/words.ts';
+import { useSignedIn } from '../people/use-me.ts';
+import { findingsApi } from './endpoints.ts';
+
+/** After how long a pause in typing it is asked for. */
+const PAUSE = 700;
+const SHOWN = 4;
+
+type State = { of: string; told: FindingsOfChange } | { of: string; refused: true };
+
+/**
+ * What the check finds about a record, beside its form: as it stands what is known already, and while it is changed what
+ * keeping it would add and settle. Says nothing to those who may not see costs: findings tell of them.
+ */
+export function FindingsBeside({
+  register,
+  id,
+  address,
+  body,
+  changed,
+}: {
+  register: string;
+  id: string | null;
+  /** Where the record is opened: findings name it by that. */
+  address: string | null;
+  body: object;
+  changed: boolean;
+}) {
+  const may = useSignedIn().rights.has('see_cost');
+  const { data } = findingsApi.useFindingsQuery(undefined, { skip: !may || id === null });
+  const [ask] = findingsApi.useFindingsOfChangeMutation();
+  const [state, setState] = useState<State | null>(null);
+  const sent = JSON.stringify(body);
+  useEffect(() => {
+    if (!may || !changed) return;
+    let asked: ReturnType<typeof ask> | null = null;
+    const resting = setTimeout(() => {
+      asked = ask({ register, id, body: JSON.parse(sent) as Record<string, unknown> });
+      asked.unwrap().then(
+        (told) => setState({ of: sent, told }),
+        // what cannot be kept says so itself when it is kept
+        () => setState({ of: sent, refused: true }),
+      );
+    }, PAUSE);
+    return () => {
+      clearTimeout(resting);
+      asked?.abort();
+    };
+  }, [ask, may, changed, register, id, sent]);
+  if (!may) return null;
+  const own = address ? (data?.findings ?? []).filter((f) => f.places.some((p) => p.to === address)) : [];
+  const now = changed && state?.of === sent ? state : null;
+  const told = now && 'told' in now ? now.told : null;
+  if (!changed && own.length === 0) return null;
+  return (
+    <section aria-label="What the check finds" className="mt-4 border-t border-rule pt-3 text-sm">
+      {changed ? (
+        <p aria-live="polite" className="text-faint">
+          {told
+            ? told.adds.length + told.settles.length === 0
+              ? 'Kept like this, the check finds nothing more and nothing less.'
+              : 'Kept like this:'
+            : now
+              ? 'As it is typed it cannot be kept yet.'
+              : 'Looking what the check would find …'}
+        </p>
+      ) : (
+        <p>The check finds {counted(own.length, 'thing')} here:</p>
+      )}
+      {told ? <Told list={told.adds} word="adds" tone="text-stop" /> : null}
+      {told ? <Told list={told.settles} word="settles" tone="text-accent" /> : null}
+      {changed ? null : <Told list={own} word={null} tone="" />}
+      {!changed && own.length > SHOWN ? (
+        <Link className="text-accent underline" to="/findings">
+          All findings
+        </Link>
+      ) : null}
+    </section>
+  );
+}
+
+function Told({ list, word, tone }: { list: readonly ShownFinding[]; word: string | null; tone: string }) {
+  const form = useNumberForm();
+  return (
+    <ul>
+      {list.slice(0, SHOWN).map((f, n) => (
+        <li key={n} className="mt-1">
+          {word ? <strong className={`font-medium ${tone}`}>{word}: </strong> : null}
+          {f.message}{' '}
+          <span className="text-faint">
+            {f.places
+              .slice(0, 2)
+              .map((p) => p.title)
+              .join('; ')}
+          </span>
+          {f.items > 0 ? <span className="text-faint">, {counted(f.items, 'item')}</span> : null}
+          <span className="ml-2 text-xs text-faint">
+            {f.example
+              .slice(0, 4)
+              .map((e) => `${e.fact} ${e.fact === 'item' ? e.value : showFact(e.value, form)}`)
+              .join(', ')}
+          </span>
+        </li>
+      ))}
+      {list.length > SHOWN ? <li className="mt-1 text-faint">and {list.length - SHOWN} more</li> : null}
+    </ul>
+  );
+}
