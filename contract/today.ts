@@ -7,6 +7,7 @@ export interface Waiting {
     | 'below_floor'
     | 'quote_to_approve'
     | 'findings'
+    | 'failing_proofs'
     | 'hand_set_ends'
     | 'quote_approved'
     | 'without_cost'
@@ -15,6 +16,15 @@ export interface Waiting {
   count: number;
   /** Address inside the application. */
   to: string;
+}
+
+/** What waits; what is counted over whole lists is counted beside the work, and says as of when. */
+export interface Today {
+  lines: Waiting[];
+  /** When the lists were last counted; null: not yet, or not shown. */
+  at: string | null;
+  /** Something has changed since; they are being counted again. */
+  stale: boolean;
 }
 
 export interface Found {

@@ -6,7 +6,7 @@ import type { ItemCost, ItemPage, ItemRow } from '../items.ts';
 import type { AuditRow, BuildUp, ListAudience, ListPrices, PostingDetail, PostingSummary, Reversal } from '../lists.ts';
 import type { AccessKey, FreshKey, OwnSession } from '../people.ts';
 import type { PriceCheck, QuoteSummary, QuoteTried, QuoteView } from '../quotes.ts';
-import type { Found, Waiting } from '../today.ts';
+import type { Found, Today } from '../today.ts';
 import type { Worksheet, WorksheetPrices } from '../worksheets.ts';
 
 /** A record of a register: its fields stand in the register's declaration. */
@@ -61,7 +61,7 @@ export interface Answers {
   sheets: SheetSummary[];
   taken_back: { costs: number };
   taken_in: { costs: number; newItems: number; leftOut: number };
-  today: Waiting[];
+  today: Today;
   worksheet: Worksheet;
   worksheet_prices: WorksheetPrices;
   worksheets: Worksheet[];

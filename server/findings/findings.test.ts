@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import type { Findings, FindingsOfChange } from '#contract/findings.ts';
-import type { Found, Waiting } from '#contract/today.ts';
-import { type Person, type Workshop, openWorkshop, signIn } from '../platform/tests/workshop.ts';
+import type { Found } from '#contract/today.ts';
+import { type Person, type Workshop, openWorkshop, signIn, waitingFor } from '../platform/tests/workshop.ts';
 
 let shop: Workshop;
 let admin: Person;
@@ -30,7 +30,7 @@ it('what is wrong in the set-up is found again after every change, named with it
   const two = findings.find((f) => f.code === 'country_in_two_regions')!;
   expect(two.places.map((p) => p.title).sort()).toEqual(['Coast', 'North']);
   expect(two.places[0]!.to).toMatch(/^\/setup\/regions\?open=\d+$/);
-  const today = (await admin.get('/today')).body as Waiting[];
+  const today = await waitingFor(admin);
   expect(today.find((w) => w.kind === 'findings')).toMatchObject({ count: findings.length, to: '/findings' });
 });
 

@@ -4,7 +4,9 @@ import type { Finding } from '#core/checks/finding.ts';
 import { Prepared, type Workspace } from '#core/workspace/index.ts';
 import { revisionOf } from '../ledger/audit.ts';
 import { openDatabase } from '../platform/database.ts';
+import { type ListCounts, countList } from '../lists/count-list.ts';
 import { type Loaded, workspaceOn } from '../workspace/load-workspace.ts';
+import { runKeptProofs } from './proofs.ts';
 import { shown } from './places.ts';
 
 export interface CheckAsked {
@@ -16,6 +18,10 @@ export interface CheckAsked {
 export interface Checked {
   readonly revision: string;
   readonly findings: ShownFinding[];
+  /** Lists with a recipe that are in use. */
+  readonly lists: readonly ListCounts[];
+  /** How many proofs no longer hold. */
+  readonly failing: number;
   readonly ofChange: FindingsOfChange | null;
 }
 
@@ -36,7 +42,13 @@ export default async function runCheck({ url, day, rules }: CheckAsked): Promise
     }
     const { loaded, found } = last;
     const findings = found.map((f) => shown(loaded.ws, f));
-    if (!rules) return { revision: loaded.revision, findings, ofChange: null };
+    if (!rules) {
+      const lists: ListCounts[] = [];
+      for (const list of loaded.ws.workspace.lists.filter((l) => l.active && l.recipe))
+        lists.push(await countList(loaded, list));
+      const failing = (await runKeptProofs(database.db)).filter((p) => !p.holds).length;
+      return { revision: loaded.revision, findings, lists, failing, ofChange: null };
+    }
     const { items, costs, posted } = loaded.ws.workspace;
     const then = new Prepared({ ...rules, items, costs, posted });
     const after = checkWorkspace(then, day);
@@ -44,6 +56,8 @@ export default async function runCheck({ url, day, rules }: CheckAsked): Promise
     return {
       revision: loaded.revision,
       findings: [],
+      lists: [],
+      failing: 0,
       ofChange: {
         adds: after.filter((f) => !before.has(nameOf(f))).map((f) => shown(then, f)),
         settles: found.filter((f) => !next.has(nameOf(f))).map((f) => shown(loaded.ws, f)),

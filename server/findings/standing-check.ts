@@ -2,6 +2,7 @@ import { Piscina } from 'piscina';
 import type { Findings, FindingsOfChange } from '#contract/findings.ts';
 import type { Workspace } from '#core/workspace/index.ts';
 import type { Logger } from 'pino';
+import type { ListCounts } from '../lists/count-list.ts';
 import { withoutValues } from '../platform/log.ts';
 import type { CheckAsked, Checked } from './run-check.ts';
 
@@ -9,9 +10,21 @@ import type { CheckAsked, Checked } from './run-check.ts';
 export interface StandingCheck {
   /** What is known now; begins a check where something has changed since. */
   look(revision: string, day: string): Findings;
+  /** The counts of the lists and of proofs that fail, as of the last check; begins one like `look`. */
+  counts(revision: string, day: string): StandingCounts;
   /** What other rules would add and settle. */
   ofChange(rules: Workspace, day: string, signal: AbortSignal): Promise<FindingsOfChange>;
   stop(): Promise<void>;
+}
+
+export interface StandingCounts {
+  /** When they were counted; null: never yet. */
+  readonly at: string | null;
+  /** Something was changed since, or another day has begun. */
+  readonly stale: boolean;
+  readonly lists: readonly ListCounts[];
+  readonly failing: number;
+  readonly findings: number;
 }
 
 /** How a check is run: in a thread; in tests in process. */
@@ -44,15 +57,19 @@ export function standingCheck(url: string, log: Logger, run?: Run): StandingChec
     }
   };
   let tried = '';
+  const isStale = (revision: string, day: string): boolean => {
+    const stale = known?.revision !== revision || known.day !== day;
+    // one that failed is not begun again before something changes
+    const state = `${revision}/${day}`;
+    if (stale && !running && tried !== state) {
+      tried = state;
+      void begin(day);
+    }
+    return stale;
+  };
   return {
     look: (revision, day) => {
-      const stale = known?.revision !== revision || known.day !== day;
-      // one that failed is not begun again before something changes
-      const state = `${revision}/${day}`;
-      if (stale && !running && tried !== state) {
-        tried = state;
-        void begin(day);
-      }
+      const stale = isStale(revision, day);
       return {
         at: known?.at ?? null,
         day: known?.day ?? null,
@@ -60,6 +77,16 @@ export function standingCheck(url: string, log: Logger, run?: Run): StandingChec
         running,
         trouble,
         findings: known?.findings ?? [],
+      };
+    },
+    counts: (revision, day) => {
+      const stale = isStale(revision, day);
+      return {
+        at: known?.at ?? null,
+        stale,
+        lists: known?.lists ?? [],
+        failing: known?.failing ?? 0,
+        findings: known?.findings.length ?? 0,
       };
     },
     ofChange: async (rules, day, signal) => (await carryOut({ url, day, rules }, signal)).ofChange!,

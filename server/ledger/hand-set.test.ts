@@ -12,6 +12,7 @@ import {
   postAll,
   postedOn,
   signIn,
+  waitingFor,
 } from '../platform/tests/workshop.ts';
 
 let shop: Workshop;
@@ -57,10 +58,10 @@ describe('a price set by hand', () => {
       ((await admin.post('/price-check', { ...asked, day })).body as { figures: { lines: { unitPrice: string }[] } })
         .figures.lines[0]!.unitPrice;
     expect([await paid('2026-03-20'), await paid('2026-03-21')]).toEqual(['1.95', due]);
-    const today = (await admin.get('/today')).body as { kind: string; text: string }[];
+    const today = await waitingFor(admin);
     expect(today.find((w) => w.kind === 'hand_set_ends')).toBeUndefined();
     shop.setDay('2026-03-18');
-    const soon = (await admin.get('/today')).body as { kind: string; count: number }[];
+    const soon = await waitingFor(admin);
     expect(soon.find((w) => w.kind === 'hand_set_ends')).toMatchObject({ count: 1 });
     shop.setDay(TODAY);
   });

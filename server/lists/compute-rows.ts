@@ -4,7 +4,7 @@ import type { ItemColumns } from '#core/bulk/columns.ts';
 import { type BulkPrices, FLAGS, PERCENT_PLACES, emptyPrices, priceRows } from '#core/bulk/price-rows.ts';
 import { GUARD_NAMES } from '#core/guards/guards.ts';
 import { computePrice } from '#core/lists/list-price.ts';
-import { dec, money, roundHalfUp } from '#core/numbers/decimal.ts';
+import { type Dec, dec, money, roundHalfUp } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';
 import { describeUplift } from '#core/recipes/uplift.ts';
@@ -70,6 +70,23 @@ export class ListComputation {
     if (fast) return fast;
     if (++this.explained % 100 === 0) await setImmediate();
     return this.explain(item, pack);
+  }
+
+  /** The price alone, without words: what counting needs. */
+  brief(item: string, pack: string): { readonly proposed: Dec | null; readonly held: boolean } {
+    const i = this.at.get(`${item}\u0000${pack}`);
+    const flag = i === undefined ? null : FLAGS[this.prices!.flag[i]!]!;
+    if (flag === 'none' || flag === 'bit')
+      return { proposed: dec(String(this.prices!.price[i!]!)).times(this.unit), held: false };
+    const found = computePrice(this.ws, { item, pack, list: this.list.id, day: this.loaded.day });
+    if (!found.ok) return { proposed: null, held: false };
+    return { proposed: dec(money(found.value.price, this.decimals)), held: found.value.flag === 'floor_above_ceiling' };
+  }
+
+  /** Whether the computed price itself may lie below cost; unknown counts as yes. */
+  losing(item: string, pack: string): boolean {
+    const i = this.at.get(`${item}\u0000${pack}`);
+    return i === undefined || !(this.prices!.margin[i]! >= 0);
   }
 
   /** Null: the bulk way leaves the row open, or more than one guard bit and only the explained way knows their order. */

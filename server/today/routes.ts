@@ -1,9 +1,8 @@
 import { asc, eq, ilike, inArray, or } from 'drizzle-orm';
-import type { Found, Waiting } from '#contract/today.ts';
-import { plusDays } from '#core/numbers/day.ts';
+import type { Found, Today, Waiting } from '#contract/today.ts';
 import { costSheets } from '../costs/tables.ts';
 import { items, packs } from '../items/tables.ts';
-import { listPrices } from '../lists/list-prices.ts';
+import type { ListCounts } from '../lists/count-list.ts';
 import { priceLists } from '../lists/tables.ts';
 import { route } from '../platform/http/route.ts';
 import { todayRoutes as declared } from '#contract/api/today.ts';
@@ -14,18 +13,33 @@ import { today } from '../workspace/asked-day.ts';
 import { ladders } from '../rounding/tables.ts';
 import { findRecords } from './find-records.ts';
 import { revisionOf } from '../ledger/audit.ts';
-import { workspaceOn } from '../workspace/load-workspace.ts';
-
-/** How many days before its end a price set by hand is told of. */
-const SOON = 7;
 
 const some = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
+
+type Add = (kind: Waiting['kind'], count: number, text: string, to: string) => void;
+
+/** The lines of one list, each to the prices it speaks of. */
+function ofList(add: Add, { list, name, ...n }: ListCounts): void {
+  const say = (kind: Waiting['kind'], count: number, words: string, shows: string) =>
+    add(kind, count, `${name}: ${words}`, `/lists/${list}?show=${shows}`);
+  const differ = some(n.moved, 'posted price differs', 'posted prices differ');
+  say('price_changes', n.moved, `${differ} from what its recipe computes`, 'changed');
+  say('without_price', n.fresh, `${some(n.fresh, 'item has', 'items have')} no posted price yet`, 'new');
+  const held = some(n.held, 'price is', 'prices are');
+  say('held_prices', n.held, `${held} held, a floor lies above a ceiling`, 'held');
+  say('below_floor', n.loss, `${some(n.loss, 'posted price lies', 'posted prices lie')} below cost`, 'loss');
+  const ending = some(n.ending, 'price set by hand ends', 'prices set by hand end');
+  say('hand_set_ends', n.ending, `${ending} within a week; what is due then comes into force`, 'hand');
+  say('without_cost', n.without, `${some(n.without, 'price cannot', 'prices cannot')} be computed`, 'without');
+}
 
 export const todayRoutes = [
   route(declared.today, async ({ context, person }) => {
     const out: Waiting[] = [];
-    const add = (kind: Waiting['kind'], count: number, text: string, to: string) =>
-      count > 0 && out.push({ kind, count, text, to });
+    let asOf: Pick<Today, 'at' | 'stale'> = { at: null, stale: false };
+    const add: Add = (kind, count, text, to) => {
+      if (count > 0) out.push({ kind, count, text, to });
+    };
     if (person.rights.has('see_cost')) {
       const sheets = await context.db
         .select({ id: costSheets.id, fileName: costSheets.fileName, supplier: suppliers.name })
@@ -35,59 +49,19 @@ export const todayRoutes = [
         .orderBy(asc(costSheets.id));
       for (const s of sheets)
         add('cost_sheet', 1, `Cost sheet ${s.fileName} from ${s.supplier} waits to be taken in`, `/costs/${s.id}`);
-      const loaded = await workspaceOn(context.db, await today(context));
-      for (const list of loaded.ws.workspace.lists.filter((l) => l.active && l.recipe)) {
-        const { rows, summary } = await listPrices(loaded, list.id, true);
-        const fresh = rows.filter((r) => r.posted === null && r.proposed !== null).length;
-        const moved = summary.up + summary.down - fresh;
-        add(
-          'price_changes',
-          moved,
-          `${list.name}: ${some(moved, 'posted price differs', 'posted prices differ')} from what its recipe computes`,
-          `/lists/${list.id}?show=changed`,
-        );
-        add(
-          'without_price',
-          fresh,
-          `${list.name}: ${some(fresh, 'item has', 'items have')} no posted price yet`,
-          `/lists/${list.id}?show=new`,
-        );
-        add(
-          'held_prices',
-          summary.held,
-          `${list.name}: ${some(summary.held, 'price is', 'prices are')} held, a floor lies above a ceiling`,
-          `/lists/${list.id}?show=held`,
-        );
-        const low = rows.filter((r) => r.marginBefore !== null && r.marginBefore.startsWith('-')).length;
-        add(
-          'below_floor',
-          low,
-          `${list.name}: ${some(low, 'posted price lies', 'posted prices lie')} below cost`,
-          `/lists/${list.id}?show=loss`,
-        );
-        const soon = plusDays(loaded.day, SOON);
-        const ending = rows.filter((r) => r.handSetLastDay !== null && r.handSetLastDay <= soon).length;
-        add(
-          'hand_set_ends',
-          ending,
-          `${list.name}: ${some(ending, 'price set by hand ends', 'prices set by hand end')} within a week; what is due then comes into force`,
-          `/lists/${list.id}?show=hand`,
-        );
-        const without = rows.filter((r) => r.proposed === null).length;
-        add(
-          'without_cost',
-          without,
-          `${list.name}: ${some(without, 'price cannot', 'prices cannot')} be computed`,
-          `/lists/${list.id}?show=without`,
-        );
-      }
-    }
-    if (person.rights.has('see_cost')) {
-      const { findings } = context.check.look(await revisionOf(context.db), await today(context));
+      const counts = context.check.counts(await revisionOf(context.db), await today(context));
+      asOf = { at: counts.at, stale: counts.stale };
+      for (const l of counts.lists) ofList(add, l);
+      add(
+        'failing_proofs',
+        counts.failing,
+        `${some(counts.failing, 'proof no longer comes', 'proofs no longer come')} out as it was checked`,
+        '/findings',
+      );
       add(
         'findings',
-        findings.length,
-        `The check finds ${some(findings.length, 'thing', 'things')} that may be wrong in the set-up`,
+        counts.findings,
+        `The check finds ${some(counts.findings, 'thing', 'things')} that may be wrong in the set-up`,
         '/findings',
       );
     }
@@ -117,7 +91,7 @@ export const todayRoutes = [
           `/quotes/${q.id}`,
         );
     }
-    return out;
+    return { lines: out, ...asOf };
   }),
   route(declared.search, async ({ context, person, query }) => {
     const text = (query['text'] ?? '').trim().slice(0, 80);

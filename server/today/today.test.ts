@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Found, Waiting } from '#contract/today.ts';
-import { type Person, TODAY, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
+import type { Found } from '#contract/today.ts';
+import { type Person, TODAY, type Workshop, openWorkshop, postAll, signIn, waitingFor } from '../platform/tests/workshop.ts';
 
 let shop: Workshop;
 let admin: Person;
@@ -16,7 +16,7 @@ afterAll(() => shop.close());
 
 /** What the check finds comes when it is done: it has a test of its own. */
 const waiting = async (person: Person) =>
-  ((await person.get('/today')).body as Waiting[]).filter((w) => w.kind !== 'findings');
+  (await waitingFor(person)).filter((w) => w.kind !== 'findings');
 const kinds = async (person: Person) => (await waiting(person)).map((w) => `${w.kind} ${w.count}`);
 const cost = (item: number, amount: string) =>
   admin.post('/costs', {

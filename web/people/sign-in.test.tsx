@@ -32,7 +32,7 @@ it('a server that cannot be reached is told as such', async () => {
 });
 
 it('a reader sees the places that are theirs, and no others', async () => {
-  visit('/today', { 'GET /today': [] }, ['read']);
+  visit('/today', { 'GET /today': { lines: [], at: null, stale: false } }, ['read']);
   await screen.findByText(/Nothing waits/);
   const places = screen.getAllByRole('link').map((l) => l.textContent);
   expect(places).toEqual(expect.arrayContaining(['Today', 'Items', 'Price lists', 'Quotes', 'Ledger']));

@@ -151,7 +151,7 @@ describe('a row of the uplift table', () => {
 describe('leaving with changes', () => {
   it('asks first; staying keeps what was typed, and keeping it opens the way', async () => {
     const user = userEvent.setup();
-    visit('/recipes/7', { ...answers, 'GET /today': [] });
+    visit('/recipes/7', { ...answers, 'GET /today': { lines: [], at: null, stale: false } });
     await type(user, await margin(), '35');
     await user.click(screen.getByRole('link', { name: 'Today' }));
     await user.click(await screen.findByRole('button', { name: 'Stay here' }));

@@ -1,8 +1,11 @@
 import { Link } from 'react-router';
-import type { Waiting } from '#contract/today.ts';
+import { useState } from 'react';
+import type { Today as TodayLines, Waiting } from '#contract/today.ts';
 import { todayApi } from './endpoints.ts';
 import { problemOf } from '../api.ts';
 import { Empty, Trouble, ViewHead } from '../kit/controls.tsx';
+import { useNumberForm } from '../frame/preferences.ts';
+import { type NumberForm, showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 
 const HEADINGS: Record<Waiting['kind'], string> = {
@@ -13,25 +16,40 @@ const HEADINGS: Record<Waiting['kind'], string> = {
   below_floor: 'Sold at a loss',
   without_cost: 'Without a price',
   findings: 'Found by the check',
+  failing_proofs: 'Proofs that fail',
   hand_set_ends: 'Set by hand, about to end',
   quote_to_approve: 'To approve',
   quote_approved: 'Approved',
 };
 
+const NONE: Waiting[] = [];
+
+/** As of when the lists were counted. */
+function asOf(data: TodayLines | undefined, form: NumberForm): string {
+  if (!data || (data.at === null && !data.stale)) return '';
+  if (data.at === null) return ' The lists are being counted …';
+  const counted = ` Lists counted ${showMoment(data.at, form)}`;
+  return data.stale ? `${counted}; something has changed since, they are being counted again …` : `${counted}.`;
+}
+
 /** A work list: each line leads to the screen where it is settled. */
 export function Today() {
   const { name } = useSignedIn();
-  const { data, error, isLoading } = todayApi.useTodayQuery();
-  const kinds = (Object.keys(HEADINGS) as Waiting['kind'][]).filter((k) => data?.some((w) => w.kind === k));
+  const form = useNumberForm();
+  const [busy, setBusy] = useState(true);
+  const { data, error, isLoading } = todayApi.useTodayQuery(undefined, { pollingInterval: busy ? 1500 : 0 });
+  if (data && data.stale !== busy) setBusy(data.stale);
+  const lines = data?.lines ?? NONE;
+  const kinds = (Object.keys(HEADINGS) as Waiting['kind'][]).filter((k) => lines.some((w) => w.kind === k));
   return (
     <>
       <ViewHead
         title="Today"
-        about={isLoading ? 'Looking through costs, lists and quotes …' : `What waits for ${name}.`}
+        about={isLoading ? 'Looking through costs, lists and quotes …' : `What waits for ${name}.${asOf(data, form)}`}
       />
       <div className="min-h-0 flex-1 overflow-auto px-5 py-4">
         {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
-        {data?.length === 0 ? (
+        {data && lines.length === 0 && !data.stale ? (
           <Empty>
             Nothing waits. Costs that arrive, prices that differ from their recipe and quotes to approve will stand
             here.
@@ -40,7 +58,7 @@ export function Today() {
         <table className="ruled w-full max-w-4xl">
           <tbody>
             {kinds.flatMap((kind) =>
-              data!
+              lines
                 .filter((w) => w.kind === kind)
                 .map((w, i) => (
                   <tr key={`${kind}${w.to}`}>

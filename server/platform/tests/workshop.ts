@@ -3,6 +3,7 @@ import pg from 'pg';
 import { pino } from 'pino';
 import supertest from 'supertest';
 import { inject, vi } from 'vitest';
+import type { Today, Waiting } from '#contract/today.ts';
 import { hashPassword } from '../../people/password.ts';
 import { people } from '../../people/tables.ts';
 import { priceLists } from '../../lists/tables.ts';
@@ -40,6 +41,14 @@ async function freshDatabase() {
   await migrateDatabase(url, owner);
   return { database: openDatabase(url), url, owner };
 }
+
+/** What waits for somebody, once the lists have been counted. */
+export const waitingFor = (person: Person): Promise<Waiting[]> =>
+  vi.waitFor(async () => {
+    const { lines, stale } = (await person.get('/today')).body as Today;
+    if (stale) throw new Error('not counted yet');
+    return lines;
+  });
 
 export type Workshop = Awaited<ReturnType<typeof openWorkshop>>;
 

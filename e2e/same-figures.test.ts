@@ -8,6 +8,8 @@ import { writeWorkspace } from '#contract/workspace-file/workspace-file.ts';
 import { plusDays } from '#core/numbers/day.ts';
 import { dec, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { Dice } from '#core/numbers/dice.ts';
+import { countList } from '#server/lists/count-list.ts';
+import { listPrices } from '#server/lists/list-prices.ts';
 import { checkPrice } from '#server/quotes/check-price.ts';
 import { openDatabase } from '#server/platform/database.ts';
 import { createDatabase } from '#server/platform/tests/create-database.ts';
@@ -83,5 +85,29 @@ it(`the file that is written out answers ${QUESTIONS} questions about the demo a
   } finally {
     await database.close();
     rmSync(folder, { recursive: true, force: true });
+  }
+});
+
+it('what Today counts of every list is what the list itself shows', async () => {
+  const { use } = await createDatabase(inject('addresses'), inject('demo'));
+  const database = openDatabase(use);
+  try {
+    const loaded = await workspaceOn(database.db, new Date().toISOString().slice(0, 10));
+    const lists = loaded.ws.workspace.lists.filter((l) => l.recipe);
+    expect(lists.length).toBeGreaterThan(4);
+    for (const list of lists) {
+      const { rows } = await listPrices(loaded, list.id, true);
+      const counts = await countList(loaded, list);
+      const differs = (r: (typeof rows)[number]) => r.posted !== null && r.proposed !== null && r.posted !== r.proposed;
+      expect(counts).toMatchObject({
+        moved: rows.filter(differs).length,
+        fresh: rows.filter((r) => r.posted === null && r.proposed !== null).length,
+        without: rows.filter((r) => r.proposed === null).length,
+        held: rows.filter((r) => r.flag === 'floor_above_ceiling').length,
+        loss: rows.filter((r) => r.marginBefore?.startsWith('-')).length,
+      });
+    }
+  } finally {
+    await database.close();
   }
 });
