@@ -153,6 +153,7 @@ export const COST_FLAGS = [
   'held_by_typed',
   'listed_twice',
   'earlier_day',
+  'other_line',
 ] as const;
 export type CostFlag = (typeof COST_FLAGS)[number];
 
@@ -164,6 +165,7 @@ export const COST_FLAG_TEXT: Record<CostFlag, string> = {
   held_by_typed: 'a typed cost holds until it is released',
   listed_twice: 'listed twice with the same cost',
   earlier_day: 'a cost of a later day is known already and goes on counting',
+  other_line: 'another line of this bill says another cost; the later one counts',
 };
 
 /** What taking in one row would do; costs per unit in the row's currency. */

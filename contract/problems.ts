@@ -47,6 +47,12 @@ export const PROBLEMS = {
   },
   sheet_not_waiting: { status: 409, text: 'This cost sheet has been {state} already.' },
   sheet_waits: { status: 409, text: 'This cost sheet waits already: there is nothing to take back.' },
+  bill_final: { status: 409, text: 'This bill is final. Take it back before it is changed.' },
+  bill_draft: { status: 409, text: 'This bill is a draft: there is nothing to take back.' },
+  bill_looks_odd: {
+    status: 409,
+    text: '{count} of its costs look odd, {first} first. Look at them, and say that they are meant.',
+  },
   sheet_unreadable: { status: 422, text: 'The file cannot be read as a table: {why}.' },
   sheet_rows_wrong: { status: 422, text: '{count} rows cannot be taken in. Correct them or leave them out.' },
   rows_tie: {

@@ -22,6 +22,7 @@ import { demoItems } from './items.ts';
 import { atNoon, daysBefore } from './days.ts';
 import { type Demo, loadHistory } from './history.ts';
 import { Dice } from '#core/numbers/dice.ts';
+import { demoBills } from './bills.ts';
 import { loadDeclared, loadDescribed, loadRegions } from './declared.ts';
 import { loadPriceRules } from './price-rules.ts';
 import { demoProofs } from './proofs.ts';
@@ -49,7 +50,8 @@ export async function loadDemo(
       person: demo.person,
     };
   });
-  return { ...counts, 'accepted quotes': await demoChanges(db, today, person) };
+  const bills = await demoBills(db, today, person);
+  return { ...counts, bills, 'accepted quotes': await demoChanges(db, today, person) };
 }
 
 async function loadMasterData(tx: Tx, today: string): Promise<Demo> {

@@ -18,6 +18,7 @@ afterAll(() => app.stop());
 const VIEWS: readonly [path: string, text: string | RegExp][] = [
   ['/today', 'Costs that arrived'],
   ['/costs/1', 'cannot be read'],
+  ['/bills/2', 'price corrected'],
   ['/items', /\d+ items/],
   ['/items/23', 'Rules that reach it'],
   ['/recipes/1', 'Keep the recipe'],

@@ -29,10 +29,15 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
       ['workspace/types.ts', 'lists/list-price.ts'],
       ['get /items/:id/page', 'post /items', 'put /items/:id'],
       ['/items/:id', '/items'],
-      'attributes are typed, not chosen from declared ones; brands and tax classes are no records of their own',
     ),
     c(
-      'Packs with units, deposits of pack and unit, a barcode each',
+      'Attributes with their unit and values, brands and tax classes, declared once and chosen; one value written in several ways found and written in one',
+      ['items/described.ts', 'checks/check-descriptions.ts'],
+      [...RECORD('attributes'), ...RECORD('brands'), ...RECORD('taxClasses'), 'post /items/merge-values'],
+      ['/setup/:register?', '/items/:id'],
+    ),
+    c(
+      'Packs with units, deposits of pack and unit, a barcode each: searched, scanned into lines, known in cost sheets',
       ['lists/terms.ts'],
       ['put /items/:id'],
       ['/items/:id'],
@@ -42,7 +47,13 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
       ['costs/compare-costs.ts'],
       ['post /cost-sheets', 'get /cost-sheets/:id', 'post /cost-sheets/:id/take-in', 'post /cost-sheets/:id/take-back'],
       ['/costs', '/costs/:id'],
-      'CSV only; no bills, no connections',
+      'CSV only; no connections',
+    ),
+    c(
+      'A supplier’s bill: written down, looked at, made final, taken back',
+      ['costs/landed-cost.ts'],
+      ['get /bills', 'post /bills', 'put /bills/:id', 'post /bills/:id/final', 'post /bills/:id/take-back'],
+      ['/costs', '/bills/:id'],
     ),
     c(
       'Typed costs, usual and reduced, that hold until they are released',
@@ -81,9 +92,8 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
     c(
       'What is wrong with the set-up',
       ['checks/check.ts'],
-      ['get /findings'],
-      ['/findings'],
-      'not shown beside a record while it is edited',
+      ['get /findings', 'post /findings/of-change'],
+      ['/findings', '/setup/:register?', '/recipes/:id?', '/ladders/:id?'],
     ),
     c(
       'Proofs: checked prices that must come out',

@@ -1,4 +1,5 @@
 import { Navigate, Route, Routes } from 'react-router';
+import { Bill } from './costs/bill.tsx';
 import { CostSheet } from './costs/cost-sheet.tsx';
 import { Costs } from './costs/costs.tsx';
 import { ApiPage } from './described/api-page.tsx';
@@ -41,6 +42,7 @@ export function App() {
         <Route path="/today" element={<Today />} />
         <Route path="/costs" element={<Costs />} />
         <Route path="/costs/:id" element={<CostSheet />} />
+        <Route path="/bills/:id" element={<Bill />} />
         <Route path="/items" element={<Items />} />
         <Route path="/items/:id" element={<ItemView />} />
         <Route path="/recipes/:id?" element={<Recipes />} />

@@ -1,4 +1,5 @@
 import type { ChainView } from '../change-orders.ts';
+import type { BillSummary, BillView } from '../bills.ts';
 import type { SheetSummary, SheetView } from '../costs.ts';
 import type { MemberDifference } from '../workspace-file/compare.ts';
 import type { Findings, FindingsOfChange, ShownProof } from '../findings.ts';
@@ -22,6 +23,8 @@ export interface Answers {
   access_key_made: FreshKey;
   audience: ListAudience;
   audit: AuditRow[];
+  bill: BillView;
+  bills: BillSummary[];
   build_up: BuildUp;
   chain: ChainView;
   changed: { items: number };

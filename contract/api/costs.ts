@@ -1,6 +1,7 @@
 import { correctRowsBody, matchBody, releaseCostBody, takeInBody, typedCostBody } from '../costs.ts';
 import { versionBody } from '../quotes.ts';
-import { get, post, put } from './declare.ts';
+import { billBody, changedBillBody, finalBillBody } from '../bills.ts';
+import { get, post, put, remove } from './declare.ts';
 
 export const costRoutes = {
   sheets: get('/cost-sheets', 'The cost sheets that came, the newest first', 'sheets', {
@@ -55,5 +56,35 @@ export const costRoutes = {
     right: 'take_costs',
     body: releaseCostBody,
     changes: ['costs'],
+  }),
+  bills: get('/bills', 'The bills of suppliers, the newest first', 'bills', { right: 'see_cost', reads: ['sheets'] }),
+  bill: get('/bills/:id', 'A bill with what its costs would change, or did', 'bill', {
+    right: 'see_cost',
+    reads: ['sheets', 'catalogue', 'costs'],
+  }),
+  writeBill: post('/bills', 'Writes down a bill that was received; its costs do not count yet', 'bill', {
+    right: 'take_costs',
+    body: billBody,
+    changes: ['sheets'],
+  }),
+  changeBill: put('/bills/:id', 'Changes a bill that is not final', 'bill', {
+    right: 'take_costs',
+    body: changedBillBody,
+    changes: ['sheets'],
+  }),
+  finalBill: post('/bills/:id/final', 'Makes a bill final: from its day on its costs count', 'bill', {
+    right: 'take_costs',
+    body: finalBillBody,
+    changes: ['sheets', 'costs'],
+  }),
+  takeBackBill: post('/bills/:id/take-back', 'Takes back what a final bill brought; it is a draft again', 'bill', {
+    right: 'take_costs',
+    body: versionBody,
+    changes: ['sheets', 'costs'],
+  }),
+  dropBill: remove('/bills/:id', 'Throws away a bill that is not final', 'discarded', {
+    right: 'take_costs',
+    body: versionBody,
+    changes: ['sheets'],
   }),
 } as const;

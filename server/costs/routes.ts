@@ -9,9 +9,11 @@ import { refused } from '../platform/refused.ts';
 import { recordId } from '../setup/register.ts';
 import { suppliers } from '../setup/tables.ts';
 import { today } from '../workspace/asked-day.ts';
+import { dropBill, listBills, makeFinal, takeBackBill, viewBill, writeBill } from './bills.ts';
 import { correctRows, listSheets, matchSheet, receiveSheet, setAside, takeBack, takeIn, viewSheet } from './sheets.ts';
 import { costs } from './tables.ts';
 
+const billId = (params: Record<string, string>) => recordId('The bill', params['id']);
 const sheetId = (params: Record<string, string>) => recordId('The cost sheet', params['id']);
 
 export const costRoutes = [
@@ -47,6 +49,26 @@ export const costRoutes = [
   route(declared.takeBack, ({ context, person, params, body }) =>
     takeBack(context, person, sheetId(params), body.version),
   ),
+  route(declared.bills, ({ context }) => listBills(context.db)),
+  route(declared.bill, ({ context, params }) => viewBill(context.db, billId(params))),
+  route(declared.writeBill, async ({ context, person, body }) =>
+    viewBill(context.db, await writeBill(context, person, body, null)),
+  ),
+  route(declared.changeBill, async ({ context, person, params, body: { version, ...body } }) =>
+    viewBill(context.db, await writeBill(context, person, body, { id: billId(params), version })),
+  ),
+  route(declared.finalBill, async ({ context, person, params, body }) => {
+    await makeFinal(context, person, billId(params), body);
+    return viewBill(context.db, billId(params));
+  }),
+  route(declared.takeBackBill, async ({ context, person, params, body }) => {
+    await takeBackBill(context, person, billId(params), body.version);
+    return viewBill(context.db, billId(params));
+  }),
+  route(declared.dropBill, async ({ context, person, params, body }) => {
+    await dropBill(context, person, billId(params), body.version);
+    return { discarded: params.id };
+  }),
   route(declared.ofItem, async ({ context, params }) => {
     const rows = await context.db
       .select({

@@ -9,8 +9,10 @@ import {
   pgTable,
   text,
   timestamp,
+  unique,
 } from 'drizzle-orm/pg-core';
-import type { SheetCorrections, SheetMatch, SheetOutcome } from '../../contract/costs.ts';
+import type { BillBody } from '../../contract/bills.ts';
+import type { CostChange, SheetCorrections, SheetMatch, SheetOutcome } from '../../contract/costs.ts';
 import { items } from '../items/tables.ts';
 import { people } from '../people/tables.ts';
 import { suppliers } from '../setup/tables.ts';
@@ -40,6 +42,35 @@ export const costSheets = pgTable('cost_sheets', {
   outcome: jsonb().$type<SheetOutcome>(),
 });
 
+/** A bill that a supplier sent: a draft until it is made final, and only then do its costs count. */
+export const bills = pgTable(
+  'bills',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    version: integer().notNull().default(1),
+    supplierId: integer()
+      .notNull()
+      .references(() => suppliers.id),
+    /** The supplier's own. */
+    number: text().notNull(),
+    day: date().notNull(),
+    currency: text().notNull(),
+    note: text(),
+    lines: jsonb().$type<BillBody['lines']>().notNull(),
+    state: text({ enum: ['draft', 'final'] })
+      .notNull()
+      .default('draft'),
+    writtenBy: integer()
+      .notNull()
+      .references(() => people.id),
+    writtenAt: timestamp({ withTimezone: true }).notNull(),
+    finalBy: integer().references(() => people.id),
+    /** What making it final did. */
+    outcome: jsonb().$type<CostChange[]>(),
+  },
+  (t) => [unique('bills_number').on(t.supplierId, t.number)],
+);
+
 /** Costs are only added; what changes is that a typed one is released, and that those of a sheet are taken back with it. */
 export const costs = pgTable(
   'costs',
@@ -62,6 +93,7 @@ export const costs = pgTable(
     /** Taken back with its sheet: it counts for nothing any more. */
     takenBack: boolean().notNull().default(false),
     sheetId: integer().references(() => costSheets.id),
+    billId: integer().references(() => bills.id),
     enteredBy: integer()
       .notNull()
       .references(() => people.id),

@@ -1,6 +1,14 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Found } from '#contract/today.ts';
-import { type Person, TODAY, type Workshop, openWorkshop, postAll, signIn, waitingFor } from '../platform/tests/workshop.ts';
+import {
+  type Person,
+  TODAY,
+  type Workshop,
+  openWorkshop,
+  postAll,
+  signIn,
+  waitingFor,
+} from '../platform/tests/workshop.ts';
 
 let shop: Workshop;
 let admin: Person;
@@ -15,8 +23,7 @@ beforeAll(async () => {
 afterAll(() => shop.close());
 
 /** What the check finds comes when it is done: it has a test of its own. */
-const waiting = async (person: Person) =>
-  (await waitingFor(person)).filter((w) => w.kind !== 'findings');
+const waiting = async (person: Person) => (await waitingFor(person)).filter((w) => w.kind !== 'findings');
 const kinds = async (person: Person) => (await waiting(person)).map((w) => `${w.kind} ${w.count}`);
 const cost = (item: number, amount: string) =>
   admin.post('/costs', {

@@ -4,7 +4,7 @@ import { costsApi } from './endpoints.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { problemOf } from '../api.ts';
 import { Button, Dialog, Empty, Field, Select, Trouble, ViewHead } from '../kit/controls.tsx';
-import { showMoment } from '../kit/number-form.ts';
+import { show, showDay, showMoment } from '../kit/number-form.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { useSignedIn } from '../people/use-me.ts';
 
@@ -17,10 +17,15 @@ export function Costs() {
   const { data: sheets = [], isLoading, error } = costsApi.useSheetsQuery();
   const may = me.rights.has('take_costs');
   const form = useNumberForm();
+  const navigate = useNavigate();
   const open = () => setParams({ bring: '1' });
   return (
     <>
-      <ViewHead title="Costs" about="Suppliers’ cost sheets: what arrived, what it would change, what was taken in.">
+      <ViewHead
+        title="Costs"
+        about="Suppliers’ cost sheets and bills: what arrived, what it would change, what was taken in."
+      >
+        {may ? <Button onClick={() => void navigate('/bills/new')}>New bill</Button> : null}
         {may ? (
           <Button weight="main" onClick={open}>
             Bring in a cost sheet
@@ -62,9 +67,54 @@ export function Costs() {
             </tbody>
           </table>
         ) : null}
+        <Bills />
       </div>
       <BringSheet open={may && params.get('bring') === '1'} onClose={() => setParams({})} />
     </>
+  );
+}
+
+/** Suppliers' bills; those that are drafts count for nothing yet. */
+function Bills() {
+  const { data: bills = [] } = costsApi.useBillsQuery();
+  const form = useNumberForm();
+  if (bills.length === 0) return null;
+  return (
+    <section aria-label="Bills" className="mt-8">
+      <h2>Bills</h2>
+      <table className="ruled w-full max-w-4xl">
+        <thead>
+          <tr>
+            <th>Number</th>
+            <th>Supplier</th>
+            <th>Day</th>
+            <th className="figure">lines</th>
+            <th className="figure">without tax</th>
+            <th>Written by</th>
+            <th>State</th>
+          </tr>
+        </thead>
+        <tbody>
+          {bills.map((b) => (
+            <tr key={b.id}>
+              <td>
+                <Link to={`/bills/${b.id}`} className="text-accent underline underline-offset-2">
+                  {b.number}
+                </Link>
+              </td>
+              <td>{b.supplierName}</td>
+              <td className="whitespace-nowrap">{showDay(b.day, form)}</td>
+              <td className="figure">{b.lines}</td>
+              <td className="figure whitespace-nowrap">
+                {show(b.total, form)} {b.currency}
+              </td>
+              <td>{b.writtenBy}</td>
+              <td className={b.state === 'draft' ? 'bg-proposed' : ''}>{b.state}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
   );
 }
 

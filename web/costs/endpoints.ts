@@ -1,4 +1,5 @@
 import { costRoutes } from '#contract/api/costs.ts';
+import type { BillBody } from '#contract/bills.ts';
 import type { CorrectRowsBody, SheetMatch, TypedCostBody } from '#contract/costs.ts';
 import { api, changes, reads, readsAll } from '../api.ts';
 
@@ -34,6 +35,16 @@ export const costsApi = api.injectEndpoints({
       body,
     })),
     takeBackSheet: changes(b, costRoutes.takeBack, ({ id, ...body }: Seen) => ({ params: { id }, body })),
+    bills: readsAll(b, costRoutes.bills),
+    bill: reads(b, costRoutes.bill, (id: string) => ({ params: { id } })),
+    writeBill: changes(b, costRoutes.writeBill, (body: BillBody) => ({ body })),
+    changeBill: changes(b, costRoutes.changeBill, ({ id, ...body }: Seen & BillBody) => ({ params: { id }, body })),
+    finalBill: changes(b, costRoutes.finalBill, ({ id, ...body }: Seen & { looked: boolean }) => ({
+      params: { id },
+      body,
+    })),
+    takeBackBill: changes(b, costRoutes.takeBackBill, ({ id, ...body }: Seen) => ({ params: { id }, body })),
+    dropBill: changes(b, costRoutes.dropBill, ({ id, ...body }: Seen) => ({ params: { id }, body })),
     setAsideSheet: changes(b, costRoutes.setAside, ({ id, ...body }: Seen) => ({ params: { id }, body })),
   }),
 });

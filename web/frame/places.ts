@@ -33,7 +33,10 @@ export const PLACES: readonly Place[] = [
     Icon: Coins,
     right: 'see_cost',
     key: 'c',
-    actions: [{ title: 'Bring in a cost sheet', to: '/costs?bring=1', right: 'take_costs' }],
+    actions: [
+      { title: 'Bring in a cost sheet', to: '/costs?bring=1', right: 'take_costs' },
+      { title: 'Write down a bill', to: '/bills/new', right: 'take_costs' },
+    ],
   },
   { to: '/items', title: 'Items', Icon: Package, right: 'read', key: 'i' },
   { to: '/recipes', title: 'Recipes', Icon: NotebookPen, right: 'see_cost', key: 'r' },

@@ -25,7 +25,7 @@ export function Trial({
   return (
     <>
       <div className="mt-5">
-        <Part number={6} title="What it does">
+        <Part number={7} title="What it does">
           {tried ? null : (
             <Button onClick={() => setTried(true)} disabled={lists.length === 0 || !recipeBody.isValidSync(body)}>
               Try it on every price

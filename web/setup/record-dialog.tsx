@@ -149,7 +149,7 @@ export function RecordDialog({
 }
 
 /** Fields that need the width of the form. */
-const LONG = new Set(['rows', 'scope', 'scopes', 'many', 'countries', 'attributes', 'part', 'condition']);
+const LONG = new Set(['texts', 'rows', 'scope', 'scopes', 'many', 'countries', 'attributes', 'part', 'condition']);
 const isLong = (f: RegisterField): boolean =>
   f.as.kind === 'declared' ? LONG.has(f.as.field.type) : f.as.kind === 'breakRows' || f.as.kind === 'records';
 

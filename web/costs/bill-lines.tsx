@@ -1,0 +1,169 @@
+import { flushSync } from 'react-dom';
+import { BILL_LINE_KINDS, BILL_LINE_WORDS, type BillLine } from '#contract/bills.ts';
+import { COST_FLAG_TEXT, type CostChange } from '#contract/costs.ts';
+import type { ItemRow } from '#contract/items.ts';
+import { minorUnits } from '#core/numbers/currency.ts';
+import { dec, plain } from '#core/numbers/decimal.ts';
+import { useNumberForm } from '../frame/preferences.ts';
+import { itemsApi } from '../items/endpoints.ts';
+import { Select } from '../kit/controls.tsx';
+import { Change, Figure } from '../kit/figure.tsx';
+import { show } from '../kit/number-form.ts';
+import { NumberInput } from '../kit/number-input.tsx';
+import { ItemPicker } from '../quotes/item-picker.tsx';
+
+const isNumber = (text: string) => /^\d+(\.\d+)?$/.test(text);
+/** Nothing is missing in it, and every figure can be read. */
+export const isWhole = (l: BillLine): boolean =>
+  [l.quantity, l.packUnits, l.price].every(isNumber) && Number(l.quantity) > 0 && Number(l.packUnits) > 0;
+
+const NO_ITEMS: ItemRow[] = [];
+
+/** The lines of a bill, each with what its cost would change; a scanned barcode adds its pack. */
+export function BillLines({
+  lines,
+  saved,
+  changes,
+  currency,
+  editable,
+  onLines,
+}: {
+  lines: readonly BillLine[];
+  /** As they are kept: what changes is known of those alone. */
+  saved: readonly BillLine[];
+  changes: readonly CostChange[];
+  currency: string;
+  editable: boolean;
+  onLines: (lines: BillLine[]) => void;
+}) {
+  const form = useNumberForm();
+  const { data: items = NO_ITEMS } = itemsApi.useItemsQuery(null);
+  const byId = new Map(items.map((i) => [i.id, i]));
+  const put = (n: number, more: Partial<BillLine>) => onLines(lines.map((l, i) => (i === n ? { ...l, ...more } : l)));
+  const add = (item: ItemRow, pack: string) => {
+    const units = item.packs.find((p) => p.id === pack)?.units ?? '1';
+    flushSync(() => onLines([...lines, { item: item.id, kind: 'goods', quantity: '1', packUnits: units, price: '' }]));
+    const field = document.querySelector<HTMLInputElement>(`input[name="quantity-${lines.length}"]`);
+    field?.focus();
+    field?.select();
+  };
+  return (
+    <>
+      {lines.length > 0 ? (
+        <table className="ruled mt-4 w-full">
+          <thead>
+            <tr>
+              <th>Item</th>
+              <th>What</th>
+              <th className="figure">cost packs</th>
+              <th className="figure">units in one</th>
+              <th className="figure">price of one, {currency}</th>
+              <th className="figure">line, {currency}</th>
+              <th className="figure">known now</th>
+              <th className="figure">change, %</th>
+              <th>to look at</th>
+              <th></th>
+            </tr>
+          </thead>
+          <tbody>
+            {lines.map((l, n) => {
+              const item = byId.get(l.item);
+              const same = JSON.stringify(saved[n]) === JSON.stringify(l);
+              const change = same ? changes.find((c) => c.row === n + 1) : undefined;
+              const name = `line ${n + 1}`;
+              return (
+                <tr key={n} aria-label={`Line ${n + 1}`}>
+                  <td>
+                    {item?.name ?? '…'}
+                    <div className="text-xs text-faint">{item?.sku}</div>
+                  </td>
+                  <td>
+                    {editable ? (
+                      <Select
+                        aria-label={`What, ${name}`}
+                        value={l.kind}
+                        onChange={(e) => put(n, { kind: e.target.value as BillLine['kind'] })}
+                        options={BILL_LINE_KINDS.map((k) => [k, BILL_LINE_WORDS[k]] as const)}
+                      />
+                    ) : (
+                      BILL_LINE_WORDS[l.kind]
+                    )}
+                  </td>
+                  {(['quantity', 'packUnits', 'price'] as const).map((field) => (
+                    <td key={field} className="figure">
+                      {editable ? (
+                        <NumberInput
+                          name={`${field}-${n}`}
+                          aria-label={`${FIELD_WORDS[field]}, ${name}`}
+                          className="w-24"
+                          value={l[field]}
+                          onValue={(v) => put(n, { [field]: v })}
+                        />
+                      ) : (
+                        show(l[field], form)
+                      )}
+                    </td>
+                  ))}
+                  <td className="figure">
+                    {isWhole(l) && l.kind !== 'correction'
+                      ? show(
+                          plain(
+                            dec(l.quantity)
+                              .times(l.price)
+                              .times(l.kind === 'return' ? -1 : 1),
+                          ),
+                          form,
+                          minorUnits(currency),
+                        )
+                      : '–'}
+                  </td>
+                  <td className="figure whitespace-nowrap">
+                    {change?.before ? (
+                      <>
+                        <Figure value={change.before.amount} places={2} />{' '}
+                        <span className="text-xs">{change.before.currency}</span>
+                        {change.before.packUnits === '1' ? null : (
+                          <div className="text-xs text-faint">for {show(change.before.packUnits, form)}</div>
+                        )}
+                      </>
+                    ) : (
+                      '–'
+                    )}
+                  </td>
+                  <td className="figure">{change?.changePercent ? <Change value={change.changePercent} /> : '–'}</td>
+                  <td className="max-w-56 text-xs">
+                    {l.kind === 'return' ? 'changes no cost' : same ? null : 'kept, it shows what it changes'}
+                    {change?.flags.map((f) => (
+                      <div key={f} className="text-stop">
+                        {COST_FLAG_TEXT[f]}
+                      </div>
+                    ))}
+                  </td>
+                  <td>
+                    {editable ? (
+                      <button
+                        type="button"
+                        aria-label={`Take away ${name}`}
+                        className="px-1 text-accent"
+                        onClick={() => onLines(lines.filter((_, i) => i !== n))}
+                      >
+                        ×
+                      </button>
+                    ) : null}
+                  </td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      ) : null}
+      {editable ? (
+        <div className="mt-3">
+          <ItemPicker items={items} label="Add a line: code, name or barcode" onPick={add} />
+        </div>
+      ) : null}
+    </>
+  );
+}
+
+const FIELD_WORDS = { quantity: 'Cost packs', packUnits: 'Units in one', price: 'Price of one' } as const;
