@@ -13,7 +13,7 @@ import { listPrices } from '#server/lists/list-prices.ts';
 import { checkPrice } from '#server/quotes/check-price.ts';
 import { openDatabase } from '#server/platform/database.ts';
 import { createDatabase } from '#server/platform/tests/create-database.ts';
-import { workspaceOn } from '#server/workspace/load-workspace.ts';
+import { workspaceOn } from '#server/workspace/state.ts';
 
 const QUESTIONS = 2000;
 

@@ -44,6 +44,8 @@ function grouped<T>(rows: readonly T[], key: (row: T) => string): Map<string, T[
   return out;
 }
 
+const postedKey = (p: Pick<PostedPrice, 'list' | 'item' | 'pack'>) => `${p.list}\u0000${p.item}\u0000${p.pack}`;
+
 export interface ChosenLadder {
   readonly id: string;
   /** What made it count, where that is neither the list nor the recipe as a whole. */
@@ -72,14 +74,23 @@ export class Prepared {
   private readonly breaksByList: Map<string, BreakTable[]>;
   private readonly taxes: Map<string, TaxRate[]>;
   private readonly rates: Map<string, Rate[]>;
-  private readonly posted: Map<string, PostedPrice[]>;
+  private readonly posted: ReadonlyMap<string, PostedPrice[]>;
   private readonly defaultLadders = new Map<string, string>();
   private readonly readyLadders = new Map<string, Ladder>();
   private readonly above = new Map<string, readonly string[]>();
   private readonly remembered = new Map<string, Map<string, unknown>>();
 
-  constructor(readonly workspace: Workspace) {
-    this.items = byId(workspace.items);
+  /**
+   * `base`: a state before; look-ups of what is the very same in both are shared. `moved`: the postings of `base` that are
+   * no longer in this one, and those that are new: of a million posted prices only these are looked up anew.
+   */
+  constructor(
+    readonly workspace: Workspace,
+    base?: Prepared,
+    moved?: { readonly gone: readonly PostedPrice[]; readonly now: readonly PostedPrice[] },
+  ) {
+    const same = (member: 'items' | 'costs' | 'posted') => base?.workspace[member] === workspace[member];
+    this.items = base && same('items') ? base.items : byId(workspace.items);
     this.suppliers = byId(workspace.suppliers);
     this.categories = byId(workspace.categories);
     this.recipes = byId(workspace.recipes);
@@ -96,10 +107,15 @@ export class Prepared {
     this.breaksByList = grouped(workspace.breaks, (t) => t.list);
     for (const group of workspace.lockstep)
       for (const id of [group.lead, ...group.members]) this.lockstep.set(id, group);
-    this.costsByItem = grouped(workspace.costs, (c) => c.item);
+    this.costsByItem = base && same('costs') ? base.costsByItem : grouped(workspace.costs, (c) => c.item);
     this.taxes = grouped(workspace.taxes, (t) => `${t.region ?? ''}>${t.taxClass}`);
     this.rates = grouped(workspace.rates, (r) => `${r.from}>${r.to}`);
-    this.posted = grouped(workspace.posted, (p) => `${p.list}\u0000${p.item}\u0000${p.pack}`);
+    if (base && moved) {
+      const posted = new Map(base.posted);
+      for (const p of moved.gone) posted.delete(postedKey(p));
+      for (const [key, rows] of grouped(moved.now, postedKey)) posted.set(key, rows);
+      this.posted = posted;
+    } else this.posted = base && same('posted') ? base.posted : grouped(workspace.posted, postedKey);
   }
 
   /** The same workspace with other recipes: what does not hang on them stays worked out. */

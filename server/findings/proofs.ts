@@ -5,7 +5,7 @@ import type { ProofResult } from '#core/proofs/run-proofs.ts';
 import { Prepared } from '#core/workspace/index.ts';
 import type { Db } from '../platform/database.ts';
 import { readDeclared } from '../records/load.ts';
-import { workspaceOn } from '../workspace/load-workspace.ts';
+import { workspaceOn } from '../workspace/state.ts';
 
 /** The day a proof asks about: that of the change it ends with, where it asks about changes. */
 function dayOf({ question }: Proof): string {

@@ -5,7 +5,7 @@ import { Prepared, type Workspace } from '#core/workspace/index.ts';
 import { revisionOf } from '../ledger/audit.ts';
 import { openDatabase } from '../platform/database.ts';
 import { type ListCounts, countList } from '../lists/count-list.ts';
-import { type Loaded, workspaceOn } from '../workspace/load-workspace.ts';
+import { type Loaded, workspaceOn } from '../workspace/state.ts';
 import { runKeptProofs } from './proofs.ts';
 import { shown } from './places.ts';
 

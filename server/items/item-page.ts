@@ -13,7 +13,7 @@ import type { Db, Queries } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import { quoteLines, quotes } from '../quotes/tables.ts';
 import { customers } from '../setup/tables.ts';
-import type { Loaded } from '../workspace/load-workspace.ts';
+import type { Loaded } from '../workspace/state.ts';
 import { plusDays } from '#core/numbers/day.ts';
 import { rulesReaching } from './item-rules.ts';
 import { type ItemBody, readItemBodies } from './register.ts';

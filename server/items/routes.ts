@@ -16,7 +16,7 @@ import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { readSettings } from '../setup/settings.ts';
 import { categories, taxRates } from '../setup/tables.ts';
-import { workspaceOn } from '../workspace/load-workspace.ts';
+import { workspaceOn } from '../workspace/state.ts';
 import { askedDay } from '../workspace/asked-day.ts';
 import type { KeptRecord } from '#contract/api/answers.ts';
 import { readDeclared } from '../records/load.ts';

@@ -1,6 +1,6 @@
-import { max, sql } from 'drizzle-orm';
+import { sql } from 'drizzle-orm';
 import type { Queries, Tx } from '../platform/database.ts';
-import { auditEntries } from './tables.ts';
+import { auditEntries, layers } from './tables.ts';
 
 export interface Audit {
   at: Date;
@@ -12,13 +12,41 @@ export interface Audit {
   after?: unknown;
 }
 
+export type Layer = 'catalogue' | 'rules' | 'posted';
+
+/** What prices are made from, by the part that a subject changes; null: none of it. What is not named here is a rule. */
+const LAYER_OF: Readonly<Record<string, Layer | null>> = {
+  items: 'catalogue',
+  'cost-sheets': 'catalogue',
+  bills: 'catalogue',
+  postings: 'posted',
+  quotes: null,
+  people: null,
+  worksheets: null,
+  'access-keys': null,
+};
+
 /**
- * Writes who changed what; part of the transaction of the change itself. Writers take turns until they commit:
- * so entries become visible in the order of their ids, and the highest id names one state and no other.
+ * Writes who changed what; part of the transaction of the change itself. Writers take turns until they commit: so a layer's
+ * revision names one state of it and no other. `layers`: what the change reaches, where that is more than its subject says.
  */
-export async function audit(tx: Tx, entry: Audit): Promise<void> {
+export async function audit(
+  tx: Tx,
+  { layers: reached, ...entry }: Audit & { layers?: readonly Layer[] },
+): Promise<void> {
   await holdState(tx);
-  await tx.insert(auditEntries).values({ ...entry, before: entry.before ?? null, after: entry.after ?? null });
+  const [row] = await tx
+    .insert(auditEntries)
+    .values({ ...entry, before: entry.before ?? null, after: entry.after ?? null })
+    .returning({ id: auditEntries.id });
+  const own = entry.subject in LAYER_OF ? LAYER_OF[entry.subject]! : 'rules';
+  const names = reached ?? (own === null ? [] : [own]);
+  if (names.length === 0) return;
+  const revision = row!.id;
+  await tx
+    .insert(layers)
+    .values(names.map((name) => ({ name, revision })))
+    .onConflictDoUpdate({ target: layers.name, set: { revision } });
 }
 
 /** From here to its end the transaction alone may change anything: whoever else would waits before it writes its entry. */
@@ -26,8 +54,16 @@ export async function holdState(tx: Tx): Promise<void> {
   await tx.execute(sql`select pg_advisory_xact_lock(7302)`);
 }
 
-/** The state of the workspace: every change writes an audit entry, so the highest one names it. */
-export async function revisionOf(db: Queries): Promise<string> {
-  const [row] = await db.select({ id: max(auditEntries.id) }).from(auditEntries);
-  return String(row?.id ?? 0);
+export type Revisions = Readonly<Record<Layer, number>>;
+
+/** The state of each part of what prices are made from. Quotes, sessions, people and worksheets raise none. */
+export async function revisionsOf(db: Queries): Promise<Revisions> {
+  const rows = await db.select().from(layers);
+  const of = (name: Layer) => rows.find((r) => r.name === name)?.revision ?? 0;
+  return { catalogue: of('catalogue'), rules: of('rules'), posted: of('posted') };
 }
+
+/** The state of all of it, as one text. */
+export const revisionText = (r: Revisions): string => `${r.catalogue}.${r.rules}.${r.posted}`;
+
+export const revisionOf = async (db: Queries): Promise<string> => revisionText(await revisionsOf(db));

@@ -1,19 +1,17 @@
 import type { InferType } from 'yup';
-import { eq } from 'drizzle-orm';
 import type { postBody } from '#contract/lists.ts';
 import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { achievedAt } from '#core/lists/achieved.ts';
 import { computePrice } from '#core/lists/list-price.ts';
 import type { ComputedPrice } from '#core/recipes/compute-price.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import type { Prepared } from '#core/workspace/index.ts';
 import { findList } from '../lists/list-prices.ts';
-import { priceLists } from '../lists/tables.ts';
 import type { Context } from '../platform/context.ts';
 import { type Tx, inTransaction } from '../platform/database.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
-import { loadWorkspace } from '../workspace/load-workspace.ts';
-import { audit } from './audit.ts';
+import { workspaceIn, workspaceOn } from '../workspace/state.ts';
+import { audit, holdState, revisionOf } from './audit.ts';
 import { postingLines, postings } from './tables.ts';
 
 type PostBody = InferType<typeof postBody>;
@@ -57,9 +55,16 @@ function refuseOdd(ws: Prepared, body: PostBody, decimals: number): void {
   if (faults.length > 0) throw refused('fields_wrong', {}, { faults });
 }
 
+/** The state has moved on since the lines were made: they are made again. */
+class MovedOn extends Error {}
+
+/** How often lines are made beside the work of others before everybody else waits for them. */
+const TRIES = 3;
+
 /**
- * Posts prices of a list from a day on. Everything is computed again inside the transaction: what differs from what
- * the person saw refuses the posting, and names the prices.
+ * Posts prices of a list from a day on. Everything is computed again: what differs from what the person saw refuses the
+ * posting, and names the prices. It is computed and written while others go on working; only at the end nobody may change
+ * anything for a moment, and if somebody has since, it is done again.
  */
 export async function postPrices(
   context: Context,
@@ -69,82 +74,106 @@ export async function postPrices(
   today: string,
 ): Promise<{ posting: string; lines: number }> {
   if (body.effective < today) throw refused('day_in_the_past', { today });
-  return inTransaction(context.db, async (tx) => {
-    // one posting at a time on a list
-    const [locked] = await tx
-      .select({ id: priceLists.id })
-      .from(priceLists)
-      .where(eq(priceLists.id, listId))
-      .for('no key update');
-    if (!locked) throw refused('not_found', { what: 'The price list', id: String(listId) });
-    const ws = new Prepared(await loadWorkspace(tx, body.effective));
-    const list = findList(ws, String(listId));
-    const decimals = ws.decimalsOf(list);
-    const same = (a: string | null, b: string | null) => (a === null || b === null ? a === b : dec(a).eq(b));
-    const changed: unknown[] = [];
-    let held = 0;
-    const lines: LineValues[] = [];
-    refuseOdd(ws, body, decimals);
-    for (const line of body.lines) {
-      const q = { item: line.item, pack: line.pack, list: String(listId), day: body.effective };
-      const posted = ws.postedOn(q.list, q.item, q.pack, body.effective);
-      const before = posted ? money(dec(posted.price!), decimals) : null;
-      const found = computePrice(ws, q);
-      const made = found.ok ? (line.release ? found.value.recipePrice : found.value.price) : null;
-      const computed = made && money(made, decimals);
-      if (!same(before, line.before) || (!line.handSet && !same(computed, line.after))) {
-        changed.push({
-          item: line.item,
-          pack: line.pack,
-          sku: ws.items.get(line.item)?.sku ?? line.item,
-          seen: { before: line.before, after: line.after },
-          now: { before, after: computed },
+  for (let attempt = 1; ; attempt++) {
+    const seen = attempt < TRIES ? await workspaceOn(context.db, body.effective) : null;
+    const lines = seen && linesOf(seen.ws, listId, body);
+    try {
+      return await inTransaction(context.db, async (tx) => {
+        const last = seen ?? (await workspaceIn(tx, context.db, body.effective));
+        const written = await write(tx, context, person, listId, body, lines ?? linesOf(last.ws, listId, body));
+        await holdState(tx);
+        if ((await revisionOf(tx)) !== last.revision) throw new MovedOn();
+        await audit(tx, {
+          at: context.now(),
+          personId: person.id,
+          action: 'posted prices',
+          subject: 'postings',
+          subjectId: written.posting,
+          after: {
+            list: last.ws.lists.get(String(listId))!.name,
+            effective: body.effective,
+            lines: written.lines,
+            reason: body.reason,
+          },
         });
-        continue;
-      }
-      if (!line.handSet && found.ok && found.value.flag === 'floor_above_ceiling') held++;
-      // a release is posted though the price stays: it is no longer set by hand
-      const releases = line.release && posted?.handSet;
-      if (same(before, line.after) && !line.handSet && !releases) continue;
-      const achieved = achievedAt(ws, q, dec(line.after));
-      const round = (d: Dec | null) => (d ? plain(roundHalfUp(d, 4)) : null);
-      lines.push({
-        itemId: Number(line.item),
-        packId: Number(line.pack),
-        before,
-        after: money(dec(line.after), decimals),
-        cost: achieved.ok ? plain(roundHalfUp(achieved.value.cost, 10)) : null,
-        margin: achieved.ok ? round(achieved.value.margin) : null,
-        steps: line.handSet || !found.ok ? null : stepsTo(found.value, line.release),
-        handSetReason: line.handSet?.reason ?? null,
-        handSetLastDay: line.handSet?.lastDay ?? null,
+        return written;
       });
+    } catch (error) {
+      if (!(error instanceof MovedOn)) throw error;
     }
-    if (changed.length > 0)
-      throw refused('prices_changed_meanwhile', { count: String(changed.length) }, { current: changed.slice(0, 200) });
-    if (held > 0) throw refused('held_lines', { count: String(held) });
-    if (lines.length === 0) throw refused('nothing_to_post');
-    const at = context.now();
-    const [posting] = await tx
-      .insert(postings)
-      .values({
-        listId,
-        kind: 'post',
-        reason: body.reason,
-        effective: body.effective,
-        postedBy: person.id,
-        postedAt: at,
-      })
-      .returning({ id: postings.id });
-    await writeLines(tx, { postingId: posting!.id, listId, effective: body.effective }, lines);
-    await audit(tx, {
-      at,
-      personId: person.id,
-      action: 'posted prices',
-      subject: 'postings',
-      subjectId: String(posting!.id),
-      after: { list: list.name, effective: body.effective, lines: lines.length, reason: body.reason },
+  }
+}
+
+/** What is to be written, from the state of its day; refuses what differs from what was seen. */
+function linesOf(ws: Prepared, listId: number, body: PostBody): LineValues[] {
+  const list = findList(ws, String(listId));
+  const decimals = ws.decimalsOf(list);
+  const same = (a: string | null, b: string | null) => (a === null || b === null ? a === b : dec(a).eq(b));
+  const changed: unknown[] = [];
+  let held = 0;
+  const lines: LineValues[] = [];
+  refuseOdd(ws, body, decimals);
+  for (const line of body.lines) {
+    const q = { item: line.item, pack: line.pack, list: String(listId), day: body.effective };
+    const posted = ws.postedOn(q.list, q.item, q.pack, body.effective);
+    const before = posted ? money(dec(posted.price!), decimals) : null;
+    const found = computePrice(ws, q);
+    const made = found.ok ? (line.release ? found.value.recipePrice : found.value.price) : null;
+    const computed = made && money(made, decimals);
+    if (!same(before, line.before) || (!line.handSet && !same(computed, line.after))) {
+      changed.push({
+        item: line.item,
+        pack: line.pack,
+        sku: ws.items.get(line.item)?.sku ?? line.item,
+        seen: { before: line.before, after: line.after },
+        now: { before, after: computed },
+      });
+      continue;
+    }
+    if (!line.handSet && found.ok && found.value.flag === 'floor_above_ceiling') held++;
+    // a release is posted though the price stays: it is no longer set by hand
+    const releases = line.release && posted?.handSet;
+    if (same(before, line.after) && !line.handSet && !releases) continue;
+    const achieved = achievedAt(ws, q, dec(line.after));
+    const round = (d: Dec | null) => (d ? plain(roundHalfUp(d, 4)) : null);
+    lines.push({
+      itemId: Number(line.item),
+      packId: Number(line.pack),
+      before,
+      after: money(dec(line.after), decimals),
+      cost: achieved.ok ? plain(roundHalfUp(achieved.value.cost, 10)) : null,
+      margin: achieved.ok ? round(achieved.value.margin) : null,
+      steps: line.handSet || !found.ok ? null : stepsTo(found.value, line.release),
+      handSetReason: line.handSet?.reason ?? null,
+      handSetLastDay: line.handSet?.lastDay ?? null,
     });
-    return { posting: String(posting!.id), lines: lines.length };
-  });
+  }
+  if (changed.length > 0)
+    throw refused('prices_changed_meanwhile', { count: String(changed.length) }, { current: changed.slice(0, 200) });
+  if (held > 0) throw refused('held_lines', { count: String(held) });
+  if (lines.length === 0) throw refused('nothing_to_post');
+  return lines;
+}
+
+async function write(
+  tx: Tx,
+  context: Context,
+  person: SignedIn,
+  listId: number,
+  body: PostBody,
+  lines: readonly LineValues[],
+): Promise<{ posting: string; lines: number }> {
+  const [posting] = await tx
+    .insert(postings)
+    .values({
+      listId,
+      kind: 'post',
+      reason: body.reason,
+      effective: body.effective,
+      postedBy: person.id,
+      postedAt: context.now(),
+    })
+    .returning({ id: postings.id });
+  await writeLines(tx, { postingId: posting!.id, listId, effective: body.effective }, lines);
+  return { posting: String(posting!.id), lines: lines.length };
 }

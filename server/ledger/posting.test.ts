@@ -248,12 +248,15 @@ describe('a server that ends in the middle of a posting', () => {
       'x-session-token': ((await signed.json()) as { token: string }).token,
     };
     const list = other.shop.counter;
-    const { rows } = (await (await fetch(`${address}/api/lists/${list}/prices`, { headers })).json()) as {
+    // the day is the workspace's, in its own time zone
+    const { rows, day: effective } = (await (
+      await fetch(`${address}/api/lists/${list}/prices`, { headers })
+    ).json()) as {
+      day: string;
       rows: { item: string; pack: string; proposed: string }[];
     };
     await holder.query('begin');
     await holder.query('select pg_advisory_xact_lock(7302)');
-    const effective = new Date().toISOString().slice(0, 10);
     const posting = fetch(`${address}/api/lists/${list}/postings`, {
       method: 'POST',
       headers,

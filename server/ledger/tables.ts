@@ -64,7 +64,13 @@ export const postingLines = pgTable(
   ],
 );
 
-/** Who changed what, when, from what to what. Its highest id is the workspace's revision. */
+/** Of each part of a workspace the last change: the id of its entry in the record of changes. */
+export const layers = pgTable('layers', {
+  name: text({ enum: ['catalogue', 'rules', 'posted'] }).primaryKey(),
+  revision: integer().notNull(),
+});
+
+/** Who changed what, when, from what to what. */
 export const auditEntries = pgTable('audit_entries', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
   at: timestamp({ withTimezone: true }).notNull(),

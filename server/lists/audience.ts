@@ -4,7 +4,7 @@ import { buyerOf } from '#core/lists/buyer.ts';
 import { candidateLists } from '#core/lists/choose-list.ts';
 import type { PriceList } from '#core/workspace/types.ts';
 import { Prepared } from '#core/workspace/index.ts';
-import type { Loaded } from '../workspace/load-workspace.ts';
+import type { Loaded } from '../workspace/state.ts';
 import { findList } from './list-prices.ts';
 
 /** A list as it travels, with what is kept beside its columns. */

@@ -9,7 +9,7 @@ import { wording } from '#core/reasons.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';
 import { describeUplift } from '#core/recipes/uplift.ts';
 import type { Prepared, PriceList } from '#core/workspace/index.ts';
-import type { Loaded } from '../workspace/load-workspace.ts';
+import type { Loaded } from '../workspace/state.ts';
 
 /** What the recipe of a list makes of one item's pack; figures as text. */
 export interface ComputedRow {

@@ -3,7 +3,7 @@ import { costOnList, marginAt } from '#core/lists/achieved.ts';
 import { plusDays } from '#core/numbers/day.ts';
 import { dec } from '#core/numbers/decimal.ts';
 import type { PriceList } from '#core/workspace/index.ts';
-import type { Loaded } from '../workspace/load-workspace.ts';
+import type { Loaded } from '../workspace/state.ts';
 import { ListComputation } from './compute-rows.ts';
 
 /** How many days before its end a price set by hand is told of. */

@@ -13,7 +13,7 @@ import { postingLines, postings } from '../ledger/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Db } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
-import type { Loaded } from '../workspace/load-workspace.ts';
+import type { Loaded } from '../workspace/state.ts';
 
 const twoPlaces = (d: Dec | null | undefined): string | null => (d ? roundHalfUp(d, 2).toFixed(2) : null);
 

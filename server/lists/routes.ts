@@ -3,7 +3,7 @@ import { route } from '../platform/http/route.ts';
 import { listRoutes as declared } from '#contract/api/lists.ts';
 import { recordId } from '../setup/register.ts';
 import { askedDay, today } from '../workspace/asked-day.ts';
-import { workspaceOn } from '../workspace/load-workspace.ts';
+import { workspaceOn } from '../workspace/state.ts';
 import { type WholeList, audienceOf } from './audience.ts';
 import { buildUpOf, listPrices } from './list-prices.ts';
 

@@ -19,7 +19,7 @@ import { type Queries, type Tx, inTransaction } from '../platform/database.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused, refusedFor } from '../platform/refused.ts';
 import { customers } from '../setup/tables.ts';
-import { workspaceIn, workspaceOn } from '../workspace/load-workspace.ts';
+import { workspaceIn, workspaceOn } from '../workspace/state.ts';
 import { figuresOf } from './figures.ts';
 import { keepTerms, keptState, withItems } from './kept-terms.ts';
 import { expectVersion, log, mayWorkOn } from './operations.ts';

@@ -4,7 +4,7 @@ import { candidateLists, listsLeftOut } from '#core/lists/choose-list.ts';
 import { buildUpOf } from '../lists/list-prices.ts';
 import type { Db } from '../platform/database.ts';
 import { refusedFor } from '../platform/refused.ts';
-import type { Loaded } from '../workspace/load-workspace.ts';
+import type { Loaded } from '../workspace/state.ts';
 import { quoteFigures } from './figures.ts';
 
 /** What a customer, a group or anybody would pay for a pack on a day, with the lists that were looked at. */

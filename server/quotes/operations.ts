@@ -7,7 +7,7 @@ import { type Tx, inTransaction } from '../platform/database.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import type { Prepared } from '#core/workspace/index.ts';
-import { workspaceIn } from '../workspace/load-workspace.ts';
+import { workspaceIn } from '../workspace/state.ts';
 import { keepTerms } from './kept-terms.ts';
 import { asNow, quoteFigures } from './figures.ts';
 import {

@@ -223,7 +223,8 @@ describe('an issued quote', () => {
           ],
         );
         await client.query(
-          `insert into audit_entries (at, action, subject, subject_id) values (now(), 'posted', 'postings', $1)`,
+          `with entry as (insert into audit_entries (at, action, subject, subject_id) values (now(), 'posted', 'postings', $1) returning id)
+             update layers set revision = entry.id from entry where name = 'posted'`,
           [rows[0]!.id],
         );
       },

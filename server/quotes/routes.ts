@@ -6,7 +6,7 @@ import type { SignedIn } from '../platform/http/session.ts';
 import { recordId } from '../setup/register.ts';
 import { readSettings } from '../setup/settings.ts';
 import { today } from '../workspace/asked-day.ts';
-import { type Loaded, workspaceOn } from '../workspace/load-workspace.ts';
+import { type Loaded, workspaceOn } from '../workspace/state.ts';
 import type { ChainView } from '#contract/change-orders.ts';
 import { acceptQuote, dropChange, issueChange, keepChange, tryChange, viewChain } from './change-orders.ts';
 import { checkPrice } from './check-price.ts';

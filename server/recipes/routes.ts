@@ -3,7 +3,7 @@ import type { TryBody } from '#contract/recipes.ts';
 import { route } from '../platform/http/route.ts';
 import { recipeRoutes as declared } from '#contract/api/recipes.ts';
 import { askedDay } from '../workspace/asked-day.ts';
-import { workspaceOn } from '../workspace/load-workspace.ts';
+import { workspaceOn } from '../workspace/state.ts';
 import { trialFigures } from './trial.ts';
 
 export const recipeRoutes = [

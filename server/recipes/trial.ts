@@ -3,7 +3,7 @@ import { Prepared } from '#core/workspace/index.ts';
 import { bulkOf } from '../lists/compute-rows.ts';
 import { findList } from '../lists/list-prices.ts';
 import { refused } from '../platform/refused.ts';
-import type { Loaded } from '../workspace/load-workspace.ts';
+import type { Loaded } from '../workspace/state.ts';
 
 /** The draft's name among the recipes: no kept one has it. */
 const DRAFT = 'draft';

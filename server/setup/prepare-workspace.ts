@@ -46,6 +46,7 @@ export async function prepareWorkspace(
       action: from ? 'loaded a workspace file' : 'started an empty workspace',
       subject: 'settings',
       subjectId: '1',
+      layers: ['catalogue', 'rules', 'posted'],
     });
     return password;
   });

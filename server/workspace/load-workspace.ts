@@ -1,23 +1,16 @@
 import { mayBeInForce } from '../ledger/in-force.ts';
 import { asc, eq, sql } from 'drizzle-orm';
-import { type Item, Prepared, type Recommended, type Workspace } from '#core/workspace/index.ts';
+import type { Item, Recommended, Workspace } from '#core/workspace/index.ts';
 import { emptyWorkspace } from '#core/workspace/sample.ts';
-import { holdState, revisionOf } from '../ledger/audit.ts';
 import { priceListGroups, priceLists } from '../lists/tables.ts';
-import { type Db, type Queries, type Tx, inSnapshot } from '../platform/database.ts';
+import type { Queries } from '../platform/database.ts';
 import { breakRows, breakTables, floors } from '../quotes/tables.ts';
 import { readRecipes } from '../recipes/store.ts';
 import { readDeclared } from '../records/load.ts';
 import { readLadders } from '../rounding/store.ts';
-import { type CatalogueRows, copyCatalogue, selectCatalogue } from './catalogue-rows.ts';
+import { type CatalogueRows, selectCatalogue } from './catalogue-rows.ts';
 import { readSettings } from '../setup/settings.ts';
 import { categories, customerGroups, customers, exchangeRates, suppliers, taxRates } from '../setup/tables.ts';
-
-export interface Loaded {
-  readonly revision: string;
-  readonly day: string;
-  readonly ws: Prepared;
-}
 
 const id = (n: number): string => String(n);
 const idOrNull = (n: number | null): string | null => (n === null ? null : String(n));
@@ -69,20 +62,10 @@ export async function readPosted(db: Queries, day: string, only?: readonly numbe
   }));
 }
 
-/** Everything but posted prices: of a large catalogue those are millions, and are read into columns. */
-export async function loadRules(db: Queries, catalogue: CatalogueRows): Promise<Workspace> {
-  const settings = await readSettings(db);
+/** Items and costs, as the core has them. */
+export function catalogueOf(catalogue: CatalogueRows): Pick<Workspace, 'items' | 'costs'> {
   const packsOf = groupBy(catalogue.packs, (p) => p.itemId);
-  const supplierRows = await db.select().from(suppliers).orderBy(asc(suppliers.id));
-  const listRows = await db.select().from(priceLists).orderBy(asc(priceLists.rank), asc(priceLists.id));
-  const listGroups = await db.select().from(priceListGroups);
-  const breakRowRows = await db.select().from(breakRows);
-  const { members, entries } = await readDeclared(db);
   return {
-    ...emptyWorkspace(),
-    currency: settings.currency,
-    supplierChoice: settings.supplierChoice,
-    listChoice: (settings.more['listChoice'] as Workspace['listChoice'] | undefined) ?? 'first',
     items: catalogue.items.map((i): Item => ({
       id: id(i.id),
       sku: i.sku,
@@ -108,6 +91,39 @@ export async function loadRules(db: Queries, catalogue: CatalogueRows): Promise<
         unitDepositTaxClass: p.unitDepositTaxClass,
       })),
     })),
+    costs: catalogue.costs.map((c) => ({
+      id: id(c.id),
+      item: id(c.itemId),
+      supplier: id(c.supplierId),
+      cost: { amount: c.amount, currency: c.currency },
+      reduced: amountOf(c.reducedAmount, c.currency),
+      packUnits: c.packUnits,
+      from: c.validFrom,
+      origin: c.origin,
+      released: c.released,
+      entry: c.id,
+    })),
+  };
+}
+
+/** Everything but posted prices: of a large catalogue those are millions, and are read into columns. */
+export async function loadRules(db: Queries, catalogue: CatalogueRows): Promise<Workspace> {
+  return { ...(await readRules(db)), ...catalogueOf(catalogue) };
+}
+
+/** What neither grows with the catalogue nor hangs on a day: everything but items, costs and posted prices. */
+export async function readRules(db: Queries): Promise<Workspace> {
+  const settings = await readSettings(db);
+  const supplierRows = await db.select().from(suppliers).orderBy(asc(suppliers.id));
+  const listRows = await db.select().from(priceLists).orderBy(asc(priceLists.rank), asc(priceLists.id));
+  const listGroups = await db.select().from(priceListGroups);
+  const breakRowRows = await db.select().from(breakRows);
+  const { members, entries } = await readDeclared(db);
+  return {
+    ...emptyWorkspace(),
+    currency: settings.currency,
+    supplierChoice: settings.supplierChoice,
+    listChoice: (settings.more['listChoice'] as Workspace['listChoice'] | undefined) ?? 'first',
     suppliers: supplierRows.map((s) => ({
       id: id(s.id),
       version: s.version,
@@ -125,18 +141,6 @@ export async function loadRules(db: Queries, catalogue: CatalogueRows): Promise<
         handling: amountOf(s.handlingAmount, s.handlingCurrency ?? settings.currency),
         overheadPercent: s.overheadPercent,
       },
-    })),
-    costs: catalogue.costs.map((c) => ({
-      id: id(c.id),
-      item: id(c.itemId),
-      supplier: id(c.supplierId),
-      cost: { amount: c.amount, currency: c.currency },
-      reduced: amountOf(c.reducedAmount, c.currency),
-      packUnits: c.packUnits,
-      from: c.validFrom,
-      origin: c.origin,
-      released: c.released,
-      entry: c.id,
     })),
     rates: (await db.select().from(exchangeRates)).map((r) => ({
       from: r.fromCurrency,
@@ -232,41 +236,4 @@ function groupBy<T>(rows: readonly T[], key: (row: T) => number): Map<number, T[
     else out.set(key(row), [row]);
   }
   return out;
-}
-
-/** The last few states, so that looking around does not read everything again. A change makes a new revision. */
-const kept = new WeakMap<object, Map<string, { loading: Promise<Loaded>; loaded: Loaded | null }>>();
-
-export async function workspaceOn(owner: Db, day: string): Promise<Loaded> {
-  const revision = await revisionOf(owner);
-  const states = kept.get(owner) ?? new Map<string, { loading: Promise<Loaded>; loaded: Loaded | null }>();
-  kept.set(owner, states);
-  const key = `${revision}/${day}`;
-  const known = states.get(key);
-  if (known) return known.loading;
-  // one snapshot, with the revision that belongs to it
-  const loading = inSnapshot(owner.$client, async (client, snapshot) => {
-    const rules = await loadRules(snapshot, await copyCatalogue(client, day));
-    const posted = await readPosted(snapshot, day);
-    return { revision: await revisionOf(snapshot), day, ws: new Prepared({ ...rules, posted }) };
-  });
-  const state = { loading, loaded: null as Loaded | null };
-  states.set(key, state);
-  while (states.size > 4) states.delete(states.keys().next().value!);
-  loading.then(
-    (loaded) => (state.loaded = loaded),
-    () => states.delete(key),
-  );
-  return loading;
-}
-
-/**
- * The state as of a transaction that changes what is computed from it: nobody changes it until that ends. Read on the
- * transaction's own connection where it is not at hand: waiting for another would wait for those who wait for this one.
- */
-export async function workspaceIn(tx: Tx, owner: Db, day: string): Promise<Loaded> {
-  await holdState(tx);
-  const revision = await revisionOf(tx);
-  const known = kept.get(owner)?.get(`${revision}/${day}`)?.loaded;
-  return known ?? { revision, day, ws: new Prepared(await loadWorkspace(tx, day)) };
 }

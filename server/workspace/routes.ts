@@ -6,7 +6,7 @@ import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { route } from '../platform/http/route.ts';
 import { askedDay } from './asked-day.ts';
-import { workspaceOn } from './load-workspace.ts';
+import { workspaceOn } from './state.ts';
 
 /** A file holds every cost: whoever may change rules alone, such as a program with a key for that, does not read it. */
 function seesCosts({ rights }: SignedIn): void {

@@ -1,0 +1,113 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Dice } from '#core/numbers/dice.ts';
+import type { Workspace } from '#core/workspace/types.ts';
+import { runs } from '#core/tests/runs.ts';
+import { inTransaction } from '../platform/database.ts';
+import { type Person, TODAY, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
+import { loadWorkspace } from './load-workspace.ts';
+import { workspaceIn, workspaceOn } from './state.ts';
+
+let shop: Workshop;
+let admin: Person;
+beforeAll(async () => {
+  shop = await openWorkshop();
+  admin = await signIn(shop.app, 'administrator');
+  for (const list of [shop.shop.counter, shop.shop.yards]) await postAll(admin, list);
+});
+afterAll(() => shop.close());
+
+/** In one order, whatever order they were put together in. */
+const sorted = (ws: Workspace): Workspace => ({
+  ...ws,
+  posted: [...ws.posted].sort((a, b) => a.entry - b.entry),
+});
+const state = async (day = TODAY) => workspaceOn(shop.database.db, day);
+const same = async (day: string) => {
+  const { ws } = await state(day);
+  expect(sorted(ws.workspace)).toEqual(sorted(await loadWorkspace(shop.database.db, day)));
+  for (const p of ws.workspace.posted)
+    expect(ws.postings(p.list, p.item, p.pack)).toEqual(
+      ws.workspace.posted.filter((q) => q.list === p.list && q.item === p.item && q.pack === p.pack),
+    );
+};
+
+interface Kept {
+  id: string;
+  version: number;
+  [field: string]: unknown;
+}
+
+/** One thing that somebody does, with figures from the dice. */
+const ACTS: readonly ((dice: Dice) => Promise<unknown>)[] = [
+  (dice) =>
+    admin.post('/reductions', {
+      name: `r${dice.whole(0, 1e6)}`,
+      group: shop.shop.group,
+      scope: {},
+      kind: 'percent_off',
+      value: String(dice.whole(1, 9)),
+    }),
+  async (dice) => {
+    const all = (await admin.get('/reductions')).body as Kept[];
+    if (all.length > 0) await admin.delete(`/reductions/${all[0]!.id}`, { version: all[0]!.version });
+    return dice;
+  },
+  (dice) =>
+    admin.post('/costs', {
+      item: dice.pick(shop.shop.items),
+      supplier: shop.shop.supplier,
+      amount: `${dice.whole(150, 400)}.00`,
+      currency: 'GBP',
+      packUnits: '220',
+      validFrom: dice.pick(['2026-03-01', TODAY, '2026-03-12']),
+    }),
+  async (dice) => {
+    const { id, ...item } = (await admin.get(`/items/${dice.pick(shop.shop.items)}`)).body as Kept;
+    await admin.put(`/items/${id}`, { ...item, weightKg: `0.${dice.whole(10, 99)}` });
+  },
+  // where nothing has moved there is nothing to post
+  (dice) => postAll(admin, dice.pick([shop.shop.counter, shop.shop.yards])).catch(() => null),
+  async (dice) => {
+    const [latest] = (await admin.get('/postings')).body as { id: string }[];
+    if (latest) await admin.post(`/postings/${latest.id}/reverse`, { reason: `undo ${dice.whole(1, 9)}` });
+  },
+];
+
+describe('the state that is made from the one before', () => {
+  it('is the one that is read anew, whatever was changed, posted and reversed, on any day', async () => {
+    const dice = new Dice(20261125);
+    for (let n = 0; n < runs(210); n++) {
+      await dice.pick(ACTS)(dice);
+      await same(dice.pick([TODAY, TODAY, '2026-03-05', '2026-03-12']));
+    }
+    await same(TODAY);
+  });
+
+  it('is the same object while only quotes, people and worksheets change', async () => {
+    const before = await state();
+    await admin.post('/people', {
+      name: 'Eve',
+      signIn: 'eve',
+      role: 'reader',
+      password: 'quite a long password',
+      active: true,
+      seesCost: false,
+    });
+    expect(await state()).toBe(before);
+    await ACTS[0]!(new Dice(1));
+    const after = await state();
+    expect(after).not.toBe(before);
+    // what no rule changes is not read again
+    expect(after.ws.workspace.items).toBe(before.ws.workspace.items);
+    expect(after.ws.items).toBe(before.ws.items);
+  });
+
+  it('within a transaction is that of the transaction, also where it is ahead of what was kept', async () => {
+    await state();
+    await ACTS[2]!(new Dice(5));
+    await inTransaction(shop.database.db, async (tx) => {
+      const { ws } = await workspaceIn(tx, shop.database.db, TODAY);
+      expect(sorted(ws.workspace)).toEqual(sorted(await loadWorkspace(tx, TODAY)));
+    });
+  });
+});
