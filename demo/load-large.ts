@@ -62,7 +62,14 @@ export async function loadLarge(database: Database, itemCount: number): Promise<
   });
   await copyItems(database, w, { category, supplier, person });
   await database.db.transaction((tx) =>
-    audit(tx, { at: new Date(), personId: person, action: 'loaded', subject: 'settings', subjectId: '1' }),
+    audit(tx, {
+      at: new Date(),
+      personId: person,
+      action: 'loaded',
+      subject: 'settings',
+      subjectId: '1',
+      layers: ['catalogue', 'rules', 'posted'],
+    }),
   );
 }
 

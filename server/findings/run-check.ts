@@ -2,68 +2,77 @@ import type { FindingsOfChange, ShownFinding } from '#contract/findings.ts';
 import { checkWorkspace } from '#core/checks/check.ts';
 import type { Finding } from '#core/checks/finding.ts';
 import { Prepared, type Workspace } from '#core/workspace/index.ts';
-import { revisionOf } from '../ledger/audit.ts';
-import { openDatabase } from '../platform/database.ts';
 import { type ListCounts, countList } from '../lists/count-list.ts';
+import { type Database, openDatabase } from '../platform/database.ts';
 import { type Loaded, workspaceOn } from '../workspace/state.ts';
-import { runKeptProofs } from './proofs.ts';
 import { shown } from './places.ts';
+import { runKeptProofs } from './proofs.ts';
 
 export interface CheckAsked {
   readonly url: string;
   readonly day: string;
-  /** The rules as they would be: what that adds and settles is asked for, not what stands. */
-  readonly rules?: Workspace;
+  readonly what:
+    | 'counts'
+    | 'findings'
+    /** The rules as they would be: what that adds and settles is asked for, not what stands. */
+    | { readonly rules: Workspace };
 }
-export interface Checked {
-  readonly revision: string;
-  readonly findings: ShownFinding[];
+
+export interface Counted {
   /** Lists with a recipe that are in use. */
   readonly lists: readonly ListCounts[];
   /** How many proofs no longer hold. */
   readonly failing: number;
-  readonly ofChange: FindingsOfChange | null;
 }
 
-/** What this thread looked at last: a form asks again after every pause in typing. */
-let last: { url: string; day: string; loaded: Loaded; found: readonly Finding[] } | null = null;
+/** One of them, by what was asked. */
+export interface Checked {
+  readonly revision: string;
+  readonly counts?: Counted;
+  readonly findings?: ShownFinding[];
+  readonly ofChange?: FindingsOfChange;
+}
+
+/** The connection of this thread stays open, and with it the state it looked at last. */
+let open: { url: string; database: Database } | null = null;
+/** A form asks again after every pause in typing: what stands is checked once. */
+let last: { loaded: Loaded; found: readonly Finding[] } | null = null;
+
+function foundIn(loaded: Loaded): readonly Finding[] {
+  if (last?.loaded !== loaded) last = { loaded, found: checkWorkspace(loaded.ws, loaded.day) };
+  return last.found;
+}
 
 /** Which finding it is, whatever its example says. */
 const nameOf = (f: Finding) => `${f.code} ${f.places.join()}`;
 
-/** Reads one state and checks all of it; runs in a thread of its own. */
-export default async function runCheck({ url, day, rules }: CheckAsked): Promise<Checked> {
-  const database = openDatabase(url);
-  try {
-    const revision = await revisionOf(database.db);
-    if (last?.url !== url || last.day !== day || last.loaded.revision !== revision) {
-      const loaded = await workspaceOn(database.db, day);
-      last = { url, day, loaded, found: checkWorkspace(loaded.ws, day) };
-    }
-    const { loaded, found } = last;
-    const findings = found.map((f) => shown(loaded.ws, f));
-    if (!rules) {
-      const lists: ListCounts[] = [];
-      for (const list of loaded.ws.workspace.lists.filter((l) => l.active && l.recipe))
-        lists.push(await countList(loaded, list));
-      const failing = (await runKeptProofs(database.db)).filter((p) => !p.holds).length;
-      return { revision: loaded.revision, findings, lists, failing, ofChange: null };
-    }
-    const { items, costs, posted } = loaded.ws.workspace;
-    const then = new Prepared({ ...rules, items, costs, posted });
-    const after = checkWorkspace(then, day);
-    const [before, next] = [new Set(found.map(nameOf)), new Set(after.map(nameOf))];
-    return {
-      revision: loaded.revision,
-      findings: [],
-      lists: [],
-      failing: 0,
-      ofChange: {
-        adds: after.filter((f) => !before.has(nameOf(f))).map((f) => shown(then, f)),
-        settles: found.filter((f) => !next.has(nameOf(f))).map((f) => shown(loaded.ws, f)),
-      },
-    };
-  } finally {
-    await database.close();
+/** Looks at one state of the whole set-up; runs in a thread of its own. */
+export default async function runCheck({ url, day, what }: CheckAsked): Promise<Checked> {
+  if (open?.url !== url) {
+    await open?.database.close();
+    open = { url, database: openDatabase(url) };
   }
+  const { db } = open.database;
+  const loaded = await workspaceOn(db, day);
+  const { revision, ws } = loaded;
+  if (what === 'counts') {
+    const lists: ListCounts[] = [];
+    for (const list of ws.workspace.lists.filter((l) => l.active && l.recipe))
+      lists.push(await countList(loaded, list));
+    const failing = (await runKeptProofs(db)).filter((p) => !p.holds).length;
+    return { revision, counts: { lists, failing } };
+  }
+  const found = foundIn(loaded);
+  if (what === 'findings') return { revision, findings: found.map((f) => shown(ws, f)) };
+  const { items, costs, posted } = ws.workspace;
+  const then = new Prepared({ ...what.rules, items, costs, posted }, ws);
+  const after = checkWorkspace(then, day);
+  const [before, next] = [new Set(found.map(nameOf)), new Set(after.map(nameOf))];
+  return {
+    revision,
+    ofChange: {
+      adds: after.filter((f) => !before.has(nameOf(f))).map((f) => shown(then, f)),
+      settles: found.filter((f) => !next.has(nameOf(f))).map((f) => shown(ws, f)),
+    },
+  };
 }

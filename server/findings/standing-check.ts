@@ -2,29 +2,35 @@ import { Piscina } from 'piscina';
 import type { Findings, FindingsOfChange } from '#contract/findings.ts';
 import type { Workspace } from '#core/workspace/index.ts';
 import type { Logger } from 'pino';
-import type { ListCounts } from '../lists/count-list.ts';
 import { withoutValues } from '../platform/log.ts';
-import type { CheckAsked, Checked } from './run-check.ts';
+import type { CheckAsked, Checked, Counted } from './run-check.ts';
 
-/** The check of the whole set-up, made again after a change, beside the server's own thread. */
+/** The check of the whole set-up and the counts of its lists, made again after a change, beside the server's own thread. */
 export interface StandingCheck {
   /** What is known now; begins a check where something has changed since. */
   look(revision: string, day: string): Findings;
-  /** The counts of the lists and of proofs that fail, as of the last check; begins one like `look`. */
+  /** The counts of the lists and of proofs that fail, as of when they were last counted; begins like `look`. */
   counts(revision: string, day: string): StandingCounts;
   /** What other rules would add and settle. */
   ofChange(rules: Workspace, day: string, signal: AbortSignal): Promise<FindingsOfChange>;
   stop(): Promise<void>;
 }
 
-export interface StandingCounts {
+export interface StandingCounts extends Counted {
   /** When they were counted; null: never yet. */
   readonly at: string | null;
   /** Something was changed since, or another day has begun. */
   readonly stale: boolean;
-  readonly lists: readonly ListCounts[];
-  readonly failing: number;
+  /** How many things the check found when it last came to an end. */
   readonly findings: number;
+}
+
+/** What is known of a state, and which. */
+interface Known<T> {
+  readonly of: T;
+  readonly state: string;
+  readonly day: string;
+  readonly at: string;
 }
 
 /** How a check is run: in a thread; in tests in process. */
@@ -41,13 +47,24 @@ export function standingCheck(url: string, log: Logger, run?: Run): StandingChec
         idleTimeout: 60_000,
       });
   const carryOut: Run = run ?? ((asked, signal) => pool!.run(asked, signal ? { signal } : {}));
-  let known: (Checked & { day: string; at: string }) | null = null;
+  let counted: Known<Counted> | null = null;
+  let found: Known<Findings['findings']> | null = null;
   let running = false;
   let trouble: string | null = null;
+  const known = <T>(of: T, revision: string, day: string): Known<T> => ({
+    of,
+    state: `${revision}/${day}`,
+    day,
+    at: new Date().toISOString(),
+  });
   const begin = async (day: string) => {
     running = true;
     try {
-      known = { ...(await carryOut({ url, day })), day, at: new Date().toISOString() };
+      // what a working day begins with comes first
+      const { revision, counts } = await carryOut({ url, day, what: 'counts' });
+      counted = known(counts!, revision, day);
+      const checked = await carryOut({ url, day, what: 'findings' });
+      found = known(checked.findings!, checked.revision, day);
       trouble = null;
     } catch (error) {
       log.error({ stack: withoutValues(error) }, 'the check came to no end');
@@ -57,39 +74,38 @@ export function standingCheck(url: string, log: Logger, run?: Run): StandingChec
     }
   };
   let tried = '';
-  const isStale = (revision: string, day: string): boolean => {
-    const stale = known?.revision !== revision || known.day !== day;
+  /** Begins where one of the two is not of this state. */
+  const see = (state: string, day: string): void => {
     // one that failed is not begun again before something changes
-    const state = `${revision}/${day}`;
-    if (stale && !running && tried !== state) {
-      tried = state;
-      void begin(day);
-    }
-    return stale;
+    if ((counted?.state === state && found?.state === state) || running || tried === state) return;
+    tried = state;
+    void begin(day);
   };
   return {
     look: (revision, day) => {
-      const stale = isStale(revision, day);
+      const state = `${revision}/${day}`;
+      see(state, day);
       return {
-        at: known?.at ?? null,
-        day: known?.day ?? null,
-        stale,
+        at: found?.at ?? null,
+        day: found?.day ?? null,
+        stale: found?.state !== state,
         running,
         trouble,
-        findings: known?.findings ?? [],
+        findings: found?.of ?? [],
       };
     },
     counts: (revision, day) => {
-      const stale = isStale(revision, day);
+      const state = `${revision}/${day}`;
+      see(state, day);
       return {
-        at: known?.at ?? null,
-        stale,
-        lists: known?.lists ?? [],
-        failing: known?.failing ?? 0,
-        findings: known?.findings.length ?? 0,
+        at: counted?.at ?? null,
+        stale: counted?.state !== state,
+        lists: counted?.of.lists ?? [],
+        failing: counted?.of.failing ?? 0,
+        findings: found?.of.length ?? 0,
       };
     },
-    ofChange: async (rules, day, signal) => (await carryOut({ url, day, rules }, signal)).ofChange!,
+    ofChange: async (rules, day, signal) => (await carryOut({ url, day, what: { rules } }, signal)).ofChange!,
     stop: async () => void (await pool?.destroy()),
   };
 }
