@@ -261,7 +261,12 @@ function PartField({
 }) {
   if (!value)
     return (
-      <button type="button" className="self-start text-accent underline" onClick={() => onValue(startOf(fields))}>
+      <button
+        type="button"
+        aria-label={`Say so: ${label}`}
+        className="self-start text-accent underline"
+        onClick={() => onValue(startOf(fields))}
+      >
         say so …
       </button>
     );

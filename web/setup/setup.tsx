@@ -124,7 +124,12 @@ function RegisterTable({ view }: { view: RegisterView }) {
                   ))}
                   <td>
                     {may ? (
-                      <button type="button" className="text-accent underline" onClick={() => setOpen(row)}>
+                      <button
+                        type="button"
+                        aria-label={`change ${String(row['name'] ?? view.one)}`}
+                        className="text-accent underline"
+                        onClick={() => setOpen(row)}
+                      >
                         change
                       </button>
                     ) : null}
