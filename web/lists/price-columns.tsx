@@ -3,6 +3,10 @@ import type { Column } from '../grid/columns.ts';
 import { Change, Figure } from '../kit/figure.tsx';
 import { type NumberForm, read, show, showDay } from '../kit/number-form.ts';
 
+/** Which guards bit; a fall that waits says to what. */
+const bitWords = (r: ListPriceRow, fall: string): string =>
+  r.wouldFallTo === null ? r.bit.join(', ') : `${r.bit.join(', ')}: would fall to ${fall}`;
+
 /** "entry until 19.12.2026, else 3.40", "inherited from Counter". */
 export function sourceWords(r: AskedPrice, form: NumberForm): string {
   const base = {
@@ -150,11 +154,11 @@ export function priceColumns(
       id: 'guard',
       title: 'guard that bit',
       width: 168,
-      value: (r) => r.bit.join(', '),
+      value: (r) => bitWords(r, r.wouldFallTo ?? ''),
       draw: (r) =>
         r.flag ? (
           <span title={FLAG_TEXT[r.flag]} className={r.flag === 'bit' ? 'text-warn' : 'text-stop'}>
-            ▲ {r.bit.join(', ')}
+            ▲ {bitWords(r, r.wouldFallTo ? show(r.wouldFallTo, form) : '')}
           </span>
         ) : (
           ''
