@@ -77,6 +77,7 @@ export const costRoutes = [
         supplierName: suppliers.name,
         amount: costs.amount,
         reduced: costs.reducedAmount,
+        reducedCurrency: costs.reducedCurrency,
         currency: costs.currency,
         packUnits: costs.packUnits,
         validFrom: costs.validFrom,
@@ -91,8 +92,9 @@ export const costRoutes = [
       .innerJoin(people, eq(people.id, costs.enteredBy))
       .where(eq(costs.itemId, recordId('The item', params['id'])))
       .orderBy(asc(costs.validFrom), asc(costs.id));
-    return rows.map((r) => ({
+    return rows.map(({ reducedCurrency, ...r }) => ({
       ...r,
+      reduced: r.reduced && reducedCurrency ? `${r.reduced} ${reducedCurrency}` : r.reduced,
       id: String(r.id),
       supplier: String(r.supplier),
       enteredAt: r.enteredAt.toISOString(),

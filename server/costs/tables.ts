@@ -83,8 +83,10 @@ export const costs = pgTable(
       .notNull()
       .references(() => suppliers.id),
     amount: numeric().notNull(),
-    /** Paid instead for the time being, in the same currency; the usual one is kept beside it. */
+    /** Paid instead for the time being; the usual one is kept beside it. */
     reducedAmount: numeric(),
+    /** Empty: that of the cost. */
+    reducedCurrency: text(),
     currency: text().notNull(),
     packUnits: numeric().notNull(),
     validFrom: date().notNull(),

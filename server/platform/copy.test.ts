@@ -52,12 +52,25 @@ describe('rows by COPY', () => {
     expect(fast.packs).toEqual(slow.packs);
     expect(fast.costs).toEqual(
       slow.costs.map(
-        ({ id, itemId, supplierId, amount, reducedAmount, currency, packUnits, validFrom, origin, released }) => ({
+        ({
           id,
           itemId,
           supplierId,
           amount,
           reducedAmount,
+          reducedCurrency,
+          currency,
+          packUnits,
+          validFrom,
+          origin,
+          released,
+        }) => ({
+          id,
+          itemId,
+          supplierId,
+          amount,
+          reducedAmount,
+          reducedCurrency,
           currency,
           packUnits,
           validFrom,

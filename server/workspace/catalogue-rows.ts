@@ -11,6 +11,7 @@ const COST_KEYS = [
   'supplierId',
   'amount',
   'reducedAmount',
+  'reducedCurrency',
   'currency',
   'packUnits',
   'validFrom',

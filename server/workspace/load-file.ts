@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
+import { namesTwice } from '#contract/workspace-file/names.ts';
 import { readWorkspace } from '#contract/workspace-file/workspace-file.ts';
 import { people } from '../people/tables.ts';
 import { migrateDatabase, openDatabase } from '../platform/database.ts';
@@ -10,9 +11,10 @@ const { values, positionals } = parseArgs({ allowPositionals: true, options: { d
 const file = positionals[0] ?? '';
 const url = process.env['DATABASE_URL'] ?? '';
 const read = readWorkspace(readFileSync(file, 'utf8'));
-if (!read.ok) {
+const faults = read.ok ? namesTwice(read.value) : read.faults;
+if (!read.ok || faults.length > 0) {
   console.error(`${file} is not taken:`);
-  for (const f of read.faults) console.error(`  ${f.path}: ${f.value ?? 'nothing'} must be ${f.expected}`);
+  for (const f of faults) console.error(`  ${f.path}: ${f.value ?? 'nothing'} must be ${f.expected}`);
   process.exit(1);
 }
 await migrateDatabase(url, process.env['MIGRATIONS_URL']);

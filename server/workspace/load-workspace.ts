@@ -96,7 +96,7 @@ export function catalogueOf(catalogue: CatalogueRows): Pick<Workspace, 'items' |
       item: id(c.itemId),
       supplier: id(c.supplierId),
       cost: { amount: c.amount, currency: c.currency },
-      reduced: amountOf(c.reducedAmount, c.currency),
+      reduced: amountOf(c.reducedAmount, c.reducedCurrency ?? c.currency),
       packUnits: c.packUnits,
       from: c.validFrom,
       origin: c.origin,

@@ -1,9 +1,12 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import { describe, expect, inject, it } from 'vitest';
 import { readWorkspace, writeWorkspace } from '#contract/workspace-file/workspace-file.ts';
+import { namesTwice } from '#contract/workspace-file/names.ts';
 import { renumbered } from '#contract/workspace-file/renumber.ts';
 import { checkWorkspace } from '#core/checks/check.ts';
 import { FINDING_CODES } from '#core/checks/finding.ts';
+import { runs } from '#core/tests/runs.ts';
+import { RANDOM_DAY, randomWorkspace } from '../../bench/tests/random-workspace.ts';
 import { answer } from '#core/evaluator/answer.ts';
 import { Prepared, type Workspace } from '#core/workspace/index.ts';
 import { migrateDatabase, openDatabase } from '../platform/database.ts';
@@ -201,5 +204,50 @@ describe('the sets that are wrong on purpose', () => {
       '$.rules[1].rules[1].effects[0].name',
       '$.rules[1].rules[1].effects[0].taxClass',
     ]);
+  });
+});
+
+/** An answer without the ids of rows: those are the database's own. */
+const figuresOf = (a: ReturnType<typeof answer>) =>
+  a.ok ? JSON.stringify(a, (key, value: unknown) => (key === 'id' ? undefined : value)) : a.reason.code;
+
+describe('random workspaces', () => {
+  it('go from file to database to file to database unchanged, and price as before', async () => {
+    for (let seed = 1; seed <= runs(14); seed++) {
+      const made = randomWorkspace(seed, 25);
+      // two of one name are told before anything is written
+      expect(namesTwice(made).every((f) => f.path.endsWith('.name'))).toBe(true);
+      const named = <T extends { id: string; name: string }>(rows: readonly T[]) =>
+        rows.map((r) => ({ ...r, name: `${r.name} ${r.id}` }));
+      const random = {
+        ...made,
+        ladders: named(made.ladders),
+        recipes: named(made.recipes),
+        lists: named(made.lists),
+        groups: named(made.groups),
+        // each was entered at a moment of its own
+        costs: made.costs.map((c, i) => ({ ...c, entry: made.costs.length - i })),
+        posted: made.posted.map((p, i) => ({ ...p, entry: i + 1 })),
+      };
+      expect(namesTwice(random)).toEqual([]);
+      const first = await throughDatabase(parsed(writeWorkspace(random)), RANDOM_DAY);
+      const text = writeWorkspace(first);
+      const second = await throughDatabase(parsed(text), RANDOM_DAY);
+      expect(writeWorkspace(second)).toBe(text);
+      const [before, after] = [new Prepared(renumbered(random)), new Prepared(first)];
+      for (const item of renumbered(random).items)
+        for (const list of renumbered(random).lists) {
+          const asked = {
+            kind: 'recipe' as const,
+            item: item.id,
+            pack: item.packs[0]!.id,
+            list: list.id,
+            day: RANDOM_DAY,
+          };
+          expect(figuresOf(answer(after, asked, { buildUp: false }))).toBe(
+            figuresOf(answer(before, asked, { buildUp: false })),
+          );
+        }
+    }
   });
 });

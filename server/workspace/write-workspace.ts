@@ -160,18 +160,20 @@ async function writeItems(tx: Tx, ws: Workspace, personId: number, at: Date): Pr
     packs,
     ws.items.flatMap((i) => i.packs.map((p) => ({ id: number(p.id), ...packColumns(number(i.id), p) }))),
   );
+  // of two costs for the same day the one entered later counts, and what is kept tells that by the higher number
+  const numbers = ws.costs.map((c) => number(c.id)).sort((a, b) => a - b);
   await put(
     tx,
     costs,
-    // of two costs for the same day the one entered later counts: they go in in that order
     [...ws.costs]
       .sort((a, b) => a.entry - b.entry)
-      .map((c) => ({
-        id: number(c.id),
+      .map((c, i) => ({
+        id: numbers[i]!,
         itemId: number(c.item),
         supplierId: number(c.supplier),
         amount: c.cost.amount,
         reducedAmount: c.reduced?.amount ?? null,
+        reducedCurrency: c.reduced && c.reduced.currency !== c.cost.currency ? c.reduced.currency : null,
         currency: c.cost.currency,
         packUnits: c.packUnits,
         validFrom: c.from,

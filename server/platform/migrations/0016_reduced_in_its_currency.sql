@@ -1,0 +1,1 @@
+ALTER TABLE "costs" ADD COLUMN "reduced_currency" text;
