@@ -88,7 +88,7 @@ export interface ItemCost {
   supplier: string;
   supplierName: string;
   amount: string;
-  /** Paid instead for the time being. */
+  /** Paid instead for the time being; with its currency where that is another one. */
   reduced: string | null;
   currency: string;
   /** Units in the cost pack. */

@@ -10,6 +10,8 @@ export interface Choice {
   readonly id: string;
   readonly code: string | null;
   readonly name: string;
+  /** Found by these words too. */
+  readonly also?: string;
 }
 
 /** The register in which what is pointed to is kept. */
