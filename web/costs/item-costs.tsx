@@ -70,7 +70,7 @@ export function CostsOfItem({ item }: { item: Pick<ItemRow, 'id' | 'supplier'> }
                     <Figure value={c.amount} places={2} />
                     {c.reduced === null ? null : (
                       <div className="text-xs text-faint">
-                        reduced <Figure value={c.reduced} places={2} />
+                        reduced <Figure value={c.reduced.split(' ')[0]} places={2} /> {c.reduced.split(' ')[1] ?? ''}
                       </div>
                     )}
                   </td>
