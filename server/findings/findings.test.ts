@@ -3,6 +3,11 @@ import type { Findings, FindingsOfChange } from '#contract/findings.ts';
 import type { Found } from '#contract/today.ts';
 import { type Person, type Workshop, openWorkshop, signIn, waitingFor } from '../platform/tests/workshop.ts';
 
+interface Stored {
+  id: string;
+  version: number;
+}
+
 let shop: Workshop;
 let admin: Person;
 beforeAll(async () => {
@@ -47,6 +52,11 @@ it('before a record is kept, what it would add and settle is told; nothing of it
   const more = (await asked(group, null, 'reductions')).body as FindingsOfChange;
   expect([more.adds.map((f) => f.code), more.settles]).toEqual([['reductions_tie'], []]);
   expect(((await admin.get('/reductions')).body as object[]).length).toBe(1);
+  // an item too: without a weight, freight cannot go by it
+  const { id, version, ...item } = (await admin.get(`/items/${shop.shop.items[0]}`)).body as Stored;
+  const lighter = (await asked({ ...item, weightKg: null }, id, 'items')).body as FindingsOfChange;
+  expect(lighter.adds.map((f) => f.code)).toContain('item_without_weight');
+  expect((await admin.get(`/items/${id}`)).body).toEqual({ id, version, ...item });
   // what could not be kept is refused in the same words
   expect((await asked({ ...region, currency: 'EURO' })).body).toMatchObject({ code: 'fields_wrong' });
   expect((await asked(region, null, 'people')).status).toBe(404);

@@ -1,4 +1,5 @@
 import { findingRoutes as declared } from '#contract/api/findings.ts';
+import { itemRegister } from '../items/register.ts';
 import { revisionOf } from '../ledger/audit.ts';
 import { refused } from '../platform/refused.ts';
 import { RIGHT_NAMES } from '#contract/people.ts';
@@ -16,6 +17,7 @@ const CHECKED: readonly Register<never>[] = [
   ...registers.filter((r) => r.name !== 'people' && r.name !== 'settings'),
   recipeRegister as unknown as Register<never>,
   ladderRegister as unknown as Register<never>,
+  itemRegister as unknown as Register<never>,
 ];
 
 export const findingRoutes = [
@@ -28,10 +30,10 @@ export const findingRoutes = [
       throw refused('right_missing', { right: RIGHT_NAMES[register.changeRight] });
     const sent = (await validated(register.body, body.body)) as never;
     const id = body.id === null ? null : recordId(register.title, body.id);
-    const rules = await rulesWith(context.db, register, id, sent);
+    const otherwise = await rulesWith(context.db, register, id, sent);
     // whoever types on asks again: nobody waits for the answer to what was typed before
     const gone = new AbortController();
     response.on('close', () => gone.abort());
-    return context.check.ofChange(rules, await today(context), gone.signal);
+    return context.check.ofChange(otherwise, await today(context), gone.signal);
   }),
 ];

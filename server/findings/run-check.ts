@@ -1,12 +1,13 @@
 import type { FindingsOfChange, ShownFinding } from '#contract/findings.ts';
 import { checkWorkspace } from '#core/checks/check.ts';
 import type { Finding } from '#core/checks/finding.ts';
-import { Prepared, type Workspace } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/index.ts';
 import { type ListCounts, countList } from '../lists/count-list.ts';
 import { type Database, openDatabase } from '../platform/database.ts';
 import { type Loaded, workspaceOn } from '../workspace/state.ts';
 import { shown } from './places.ts';
 import { runKeptProofs } from './proofs.ts';
+import type { Otherwise } from './what-if.ts';
 
 export interface CheckAsked {
   readonly url: string;
@@ -15,7 +16,7 @@ export interface CheckAsked {
     | 'counts'
     | 'findings'
     /** The rules as they would be: what that adds and settles is asked for, not what stands. */
-    | { readonly rules: Workspace };
+    | Otherwise;
 }
 
 export interface Counted {
@@ -65,7 +66,9 @@ export default async function runCheck({ url, day, what }: CheckAsked): Promise<
   const found = foundIn(loaded);
   if (what === 'findings') return { revision, findings: found.map((f) => shown(ws, f)) };
   const { items, costs, posted } = ws.workspace;
-  const then = new Prepared({ ...what.rules, items, costs, posted }, ws);
+  const { item } = what;
+  const others = item ? [...items.filter((i) => i.id !== item.id), item] : items;
+  const then = new Prepared({ ...what.rules, items: others, costs, posted }, ws);
   const after = checkWorkspace(then, day);
   const [before, next] = [new Set(found.map(nameOf)), new Set(after.map(nameOf))];
   return {

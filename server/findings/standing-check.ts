@@ -1,8 +1,8 @@
 import { Piscina } from 'piscina';
 import type { Findings, FindingsOfChange } from '#contract/findings.ts';
-import type { Workspace } from '#core/workspace/index.ts';
 import type { Logger } from 'pino';
 import { withoutValues } from '../platform/log.ts';
+import type { Otherwise } from './what-if.ts';
 import type { CheckAsked, Checked, Counted } from './run-check.ts';
 
 /** The check of the whole set-up and the counts of its lists, made again after a change, beside the server's own thread. */
@@ -12,7 +12,7 @@ export interface StandingCheck {
   /** The counts of the lists and of proofs that fail, as of when they were last counted; begins like `look`. */
   counts(revision: string, day: string): StandingCounts;
   /** What other rules would add and settle. */
-  ofChange(rules: Workspace, day: string, signal: AbortSignal): Promise<FindingsOfChange>;
+  ofChange(otherwise: Otherwise, day: string, signal: AbortSignal): Promise<FindingsOfChange>;
   stop(): Promise<void>;
 }
 
@@ -105,7 +105,7 @@ export function standingCheck(url: string, log: Logger, run?: Run): StandingChec
         findings: found?.of.length ?? 0,
       };
     },
-    ofChange: async (rules, day, signal) => (await carryOut({ url, day, what: { rules } }, signal)).ofChange!,
+    ofChange: async (otherwise, day, signal) => (await carryOut({ url, day, what: otherwise }, signal)).ofChange!,
     stop: async () => void (await pool?.destroy()),
   };
 }

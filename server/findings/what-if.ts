@@ -1,10 +1,24 @@
-import type { Workspace } from '#core/workspace/types.ts';
-import type { Db } from '../platform/database.ts';
+import { eq } from 'drizzle-orm';
+import type { Item, Workspace } from '#core/workspace/types.ts';
+import { items, packs } from '../items/tables.ts';
+import type { Db, Tx } from '../platform/database.ts';
 import type { Register } from '../setup/register.ts';
-import { loadRules } from '../workspace/load-workspace.ts';
+import { catalogueOf, readRules } from '../workspace/load-workspace.ts';
 
 /** Ends a transaction that only looked. */
 class OnlyLooked extends Error {}
+
+/** What would be otherwise: the rules, and where it is an item that is changed, that item. */
+export interface Otherwise {
+  readonly rules: Workspace;
+  readonly item: Item | null;
+}
+
+async function itemIn(tx: Tx, id: number): Promise<Item> {
+  const its = await tx.select().from(items).where(eq(items.id, id));
+  const own = await tx.select().from(packs).where(eq(packs.itemId, id));
+  return catalogueOf({ items: its, packs: own, costs: [] }).items[0]!;
+}
 
 /**
  * The rules as they would be with a record kept as it was sent, by the way that keeps it; nothing of it stays. Refused as
@@ -16,14 +30,14 @@ export async function rulesWith<B extends object>(
   register: Register<B>,
   id: number | null,
   body: B,
-): Promise<Workspace> {
-  let found: Workspace | null = null;
+): Promise<Otherwise> {
+  let found: Otherwise | null = null;
   try {
     await db.transaction(async (tx) => {
       await register.check?.(tx, body, id);
       const [before] = id === null ? [] : await register.read(tx, id);
-      await register.write(tx, id, body, (before?.version ?? 0) + 1);
-      found = await loadRules(tx, { items: [], packs: [], costs: [] });
+      const written = await register.write(tx, id, body, (before?.version ?? 0) + 1);
+      found = { rules: await readRules(tx), item: register.name === 'items' ? await itemIn(tx, written) : null };
       throw new OnlyLooked();
     });
   } catch (error) {

@@ -68,7 +68,7 @@ export function CostsOfItem({ item }: { item: Pick<ItemRow, 'id' | 'supplier'> }
                   <td>{c.supplierName}</td>
                   <td className="figure">
                     <Figure value={c.amount} places={2} />
-                    {c.reduced === null ? null : (
+                    {!c.reduced ? null : (
                       <div className="text-xs text-faint">
                         reduced <Figure value={c.reduced.split(' ')[0]} places={2} /> {c.reduced.split(' ')[1] ?? ''}
                       </div>

@@ -111,7 +111,7 @@ export function RecordDialog({
         <FindingsBeside
           register={view.name}
           id={row?.id ?? null}
-          address={row ? (view.name === 'lists' ? `/lists/${row.id}` : `/setup/${view.name}?open=${row.id}`) : null}
+          address={row ? addressOf(view.name, row) : null}
           body={body}
           changed={changed}
         />
@@ -152,6 +152,14 @@ export function RecordDialog({
 const LONG = new Set(['texts', 'rows', 'scope', 'scopes', 'many', 'countries', 'attributes', 'part', 'condition']);
 const isLong = (f: RegisterField): boolean =>
   f.as.kind === 'declared' ? LONG.has(f.as.field.type) : f.as.kind === 'breakRows' || f.as.kind === 'records';
+
+/** Where findings say that a record is. */
+const addressOf = (register: string, row: Body & { id: string }): string =>
+  register === 'lists'
+    ? `/lists/${row.id}`
+    : register === 'items'
+      ? `/items?find=${encodeURIComponent(String(row['sku']))}`
+      : `/setup/${register}?open=${row.id}`;
 
 /** A record goes back whole: what the form does not show stays what it is. */
 function wholeBody(view: RegisterView, { id: _id, version: _version, ...row }: Body & { id: string; version: number }) {
