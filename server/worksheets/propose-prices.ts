@@ -17,7 +17,7 @@ import { blocksOf } from './blocks.ts';
 import { type PricedBlock, type RowNames, noCounts } from './encode-prices.ts';
 import { type OpenRow, explainRows } from './explain-rows.ts';
 import type { Block } from './price-block.ts';
-import { readPostedColumns } from './read-posted.ts';
+import { readPostedColumns, rowsOfPacks } from './read-posted.ts';
 import { shared } from './shared.ts';
 import { COMPUTING_LOCK, worksheetLists, worksheets } from './tables.ts';
 
@@ -171,12 +171,11 @@ class Run {
       Int32Array.from(columns.rows, (r) => Number(r.item)),
       Int32Array.from(columns.rows, (r) => Number(r.pack)),
     ] as const);
-    const rowOfPack = new Int32Array(packs.reduce((a, b) => Math.max(a, b), 0) + 1).fill(-1);
-    packs.forEach((pack, row) => (rowOfPack[pack] = row));
+    const rowsOf = rowsOfPacks([...packs]);
     const readAll = async (needed: readonly PriceList[]) => {
       for (const { id } of needed)
         if (!this.posted.has(id))
-          this.posted.set(id, await readPostedColumns(reader, Number(id), columns.day, rows, rowOfPack));
+          this.posted.set(id, await readPostedColumns(reader, Number(id), columns.day, rows, rowsOf));
     };
     const read = (list: PriceList | undefined) => {
       const reading = list ? readAll(madeFrom(bulk.ws, list)) : null;
