@@ -49,7 +49,10 @@ function textOf(
   worksheet: number,
   counts: WorksheetCounts,
 ): string {
-  const before = ws.postedOn(q.list, q.item, q.pack, q.day)?.price ?? null;
+  // of a lockstep group what is posted for the lead counts for every member
+  const asked = ws.items.get(q.item)!;
+  const pack = ws.packOf(asked, q.pack)?.id ?? q.pack;
+  const before = ws.postedOn(q.list, ws.followed(asked).id, pack, q.day)?.price ?? null;
   const found = computePrice(ws, q);
   const percent = (d: Dec | null) => (d ? roundHalfUp(d, PERCENT_PLACES).toFixed(PERCENT_PLACES) : null);
   const line = (fields: readonly (string | number | null)[]) =>

@@ -197,15 +197,16 @@ describe('the queue', () => {
 
 describe('a lockstep group', () => {
   it('is proposed beside what is posted for its lead, for every member: none looks as if it had no price yet', async () => {
-    const { counter, items } = shop.shop;
-    await postAll(admin, counter, TODAY, 'before they are joined').catch(() => null);
+    const { counter, yards, items } = shop.shop;
+    for (const list of [counter, yards]) await postAll(admin, list, TODAY, 'before they are joined').catch(() => null);
     const group = { name: 'as one', lead: items[0], members: [items[1], items[2]] };
     expect((await admin.post('/lockstep', group)).status).toBe(200);
-    const made = await propose({ lists: [counter] });
-    const rows = (await pricesOf(made.id, counter)).rows.filter((r) => items.includes(r.item));
-    const [lead] = rows;
-    expect(rows).toHaveLength(3);
-    expect(lead!.before).not.toBeNull();
-    expect(rows.map((r) => r.before)).toEqual(rows.map(() => lead!.before));
+    const made = await propose({ lists: [counter, yards] });
+    for (const list of [counter, yards]) {
+      const rows = (await pricesOf(made.id, list)).rows.filter((r) => items.includes(r.item));
+      expect(rows).toHaveLength(3);
+      expect(rows[0]!.before).not.toBeNull();
+      expect(rows.map((r) => r.before)).toEqual(rows.map(() => rows[0]!.before));
+    }
   });
 });
