@@ -29,6 +29,9 @@ export interface FindingsOfChange {
   settles: ShownFinding[];
 }
 
+/** Kinds of records that the check does not look at: their forms are not asked about, and nothing typed there is sent for it. */
+export const UNCHECKED: readonly string[] = ['people', 'settings'];
+
 /** A record as it stands in a form; `id` null: a new one. */
 export const changeBody = object({
   register: text().required().max(40),

@@ -24,7 +24,7 @@ import { type Demo, loadHistory } from './history.ts';
 import { Dice } from '#core/numbers/dice.ts';
 import { demoBills } from './bills.ts';
 import { loadDeclared, loadDescribed, loadRegions } from './declared.ts';
-import { loadPriceRules } from './price-rules.ts';
+import { loadRecipesAndLists } from './recipes-and-lists.ts';
 import { demoProofs } from './proofs.ts';
 import { demoChanges, demoQuotes } from './quotes.ts';
 import { waitingSheet } from './waiting-sheet.ts';
@@ -39,7 +39,7 @@ export async function loadDemo(
     await loadItems(demo);
     await loadDescribed(demo);
     const regions = await loadRegions(demo);
-    await loadPriceRules(demo, regions);
+    await loadRecipesAndLists(demo, regions);
     await loadDeclared(demo);
     const postingCount = await loadHistory(demo);
     const quoteCount = await demoQuotes(tx, today, demo.person);

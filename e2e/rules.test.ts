@@ -172,7 +172,7 @@ it('Lists: a region gets a list of its own from the counter’s, a group pays le
   expect(marit.troubles).toEqual([]);
 });
 
-it('Lists: a dated special for one group is seen by that group alone, with the saving', async () => {
+it('Lists: a dated special for one group is seen by that group alone', async () => {
   await fresh('reductions', 'reduction');
   await marit.fill('Name', 'Staff week');
   await marit.pick('or the group', 'staff', 'staff');

@@ -13,6 +13,7 @@ import { listPrices } from '#server/lists/list-prices.ts';
 import { checkPrice } from '#server/quotes/check-price.ts';
 import { openDatabase } from '#server/platform/database.ts';
 import { createDatabase } from '#server/platform/tests/create-database.ts';
+import { worksheetLists } from '#server/worksheets/tables.ts';
 import { workspaceOn } from '#server/workspace/state.ts';
 
 const QUESTIONS = 2000;
@@ -107,6 +108,18 @@ it('what Today counts of every list is what the list itself shows', async () => 
         loss: rows.filter((r) => r.marginBefore?.startsWith('-')).length,
       });
     }
+  } finally {
+    await database.close();
+  }
+});
+
+it('no price of the demo’s worksheet looks as if it had never been posted: all of them have', async () => {
+  const { use } = await createDatabase(inject('addresses'), inject('demo'));
+  const database = openDatabase(use);
+  try {
+    const lists = await database.db.select().from(worksheetLists);
+    expect(lists.length).toBeGreaterThan(4);
+    expect(lists.map((l) => [l.listId, l.first])).toEqual(lists.map((l) => [l.listId, 0]));
   } finally {
     await database.close();
   }

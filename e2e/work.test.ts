@@ -40,7 +40,7 @@ it('Costs: a bill is made final; a price follows it up, and a fall waits', async
   await marit.go('/lists/1');
   await marit.fill('Find in prices', 'SH-ST-12 carton');
   await marit.reads(/1 of \d+ prices/);
-  expect(await marit.reads('▲')).not.toContain('would fall to');
+  expect(await marit.reads(/▲ \+\d+\.\d\d/)).not.toContain('would fall to');
   await marit.fill('Find in prices', 'BK-DO-57');
   await marit.reads(/1 of \d+ prices/);
   await marit.reads(/raise only: would fall to \d+\.\d\d/);

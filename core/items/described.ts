@@ -102,43 +102,57 @@ export interface Alike {
   /** `brand`, or the name of an attribute. */
   readonly of: string;
   /** The ways in which one value is written, with how many items write it so; the most usual first. */
-  readonly ways: readonly { readonly value: string; readonly items: readonly string[] }[];
+  readonly ways: readonly Way<string>[];
+}
+
+/** One way in which a value is written, and who writes it so. */
+export interface Way<T> {
+  readonly value: string;
+  readonly items: readonly T[];
+}
+
+/** Values with those who say them, those that are meant as one together; of each the most usual way first. */
+export function inWays<T>(
+  said: Iterable<readonly [value: string, by: T]>,
+  unit: string | null | undefined,
+): Way<T>[][] {
+  // a catalogue has few values, each of many items
+  const ways = new Map<string, { value: string; items: T[] }>();
+  const same = new Map<string, { value: string; items: T[] }[]>();
+  for (const [value, by] of said) {
+    const known = ways.get(value);
+    if (known) {
+      known.items.push(by);
+      continue;
+    }
+    const way = { value, items: [by] };
+    ways.set(value, way);
+    const key = sameness(value, unit);
+    const others = same.get(key);
+    if (others) others.push(way);
+    else same.set(key, [way]);
+  }
+  for (const group of same.values())
+    group.sort((a, b) => b.items.length - a.items.length || (a.value < b.value ? -1 : 1));
+  return [...same.values()];
 }
 
 /** Values that differ only in case, space or unit: they are meant as one, and every rule tied to one misses the others. */
 export function alikeValues({ items, attributes }: Pick<Workspace, 'items' | 'attributes'>): Alike[] {
   const units = new Map(attributes.map((a) => [a.name, a.unit]));
-  const found = new Map<string, Map<string, Map<string, string[]>>>();
-  // a catalogue has few values, each of many items
-  const keys = new Map<string, string>();
-  const known = (of: string, value: string): string => {
-    const at = `${of}\u0000${value}`;
-    const key = keys.get(at) ?? sameness(value, units.get(of));
-    keys.set(at, key);
-    return key;
-  };
+  const said = new Map<string, [string, string][]>();
   const note = (of: string, value: string, item: string) => {
-    const ofName = found.get(of) ?? new Map<string, Map<string, string[]>>();
-    found.set(of, ofName);
-    const key = known(of, value);
-    const ways = ofName.get(key) ?? new Map<string, string[]>();
-    ofName.set(key, ways);
-    const its = ways.get(value);
-    if (its) its.push(item);
-    else ways.set(value, [item]);
+    const known = said.get(of);
+    if (known) known.push([value, item]);
+    else said.set(of, [[value, item]]);
   };
   for (const item of items) {
     if (item.brand) note('brand', item.brand, item.id);
     for (const name in item.attributes) note(name, item.attributes[name]!, item.id);
   }
-  return [...found].flatMap(([of, values]) =>
-    [...values.values()]
-      .filter((ways) => ways.size > 1)
-      .map((ways) => ({
-        of,
-        ways: [...ways]
-          .map(([value, its]) => ({ value, items: its }))
-          .sort((a, b) => b.items.length - a.items.length || (a.value < b.value ? -1 : 1)),
-      })),
+  return [...said].flatMap(([of, values]) =>
+    inWays(values, units.get(of))
+      .filter((ways) => ways.length > 1)
+      .map((ways) => ({ of, ways })),
   );
 }

@@ -1,6 +1,7 @@
 import { and, desc, eq, inArray, not, sql } from 'drizzle-orm';
 import type { BillBody, BillSummary, BillView } from '#contract/bills.ts';
 import type { CostChange, CostFlag } from '#contract/costs.ts';
+import { billTotal } from '#core/costs/bill-total.ts';
 import { dec, money } from '#core/numbers/decimal.ts';
 import { minorUnits } from '#core/numbers/currency.ts';
 import { Prepared } from '#core/workspace/index.ts';
@@ -12,7 +13,7 @@ import { type Queries, type Tx, inTransaction } from '../platform/database.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { suppliers } from '../setup/tables.ts';
-import { loadWorkspace } from '../workspace/load-workspace.ts';
+import { catalogueOf, readRules } from '../workspace/load-workspace.ts';
 import { CodeBook, compareRows } from './compare-sheet.ts';
 import type { SheetRow } from './read-sheet.ts';
 import { bills, costs } from './tables.ts';
@@ -50,20 +51,11 @@ export async function listBills(db: Queries, only?: number): Promise<BillSummary
     day: b.day,
     currency: b.currency,
     state: b.state,
-    total: totalOf(b),
+    total: money(billTotal(b.lines), minorUnits(b.currency)),
     lines: b.lines.length,
     writtenBy,
     finalBy: b.finalBy === null ? null : (names.get(b.finalBy) ?? null),
   }));
-}
-
-/** Goods less what was sent back, without tax. A corrected price says what goods cost and is no delivery of its own. */
-function totalOf({ lines, currency }: Pick<Bill, 'lines' | 'currency'>): string {
-  const sum = lines.reduce((all, l) => {
-    const amount = dec(l.quantity).times(l.price);
-    return l.kind === 'goods' ? all.plus(amount) : l.kind === 'return' ? all.minus(amount) : all;
-  }, dec(0));
-  return money(sum, minorUnits(currency));
 }
 
 async function find(db: Queries, id: number): Promise<Bill> {
@@ -114,7 +106,7 @@ async function changesOf(db: Queries, bill: Bill): Promise<CostChange[]> {
   const lines = bill.lines.map((l, i) => ({ ...l, row: i + 1 })).filter((l) => l.kind !== 'return');
   const ids = [...new Set(lines.map((l) => Number(l.item)))];
   if (ids.length === 0) return [];
-  const known = await db.select({ id: items.id, sku: items.sku }).from(items).where(inArray(items.id, ids));
+  const known = await db.select().from(items).where(inArray(items.id, ids));
   const skus = new Map(known.map((i) => [String(i.id), i.sku]));
   const rows = lines.map((l): SheetRow => ({
     row: l.row,
@@ -135,7 +127,13 @@ async function changesOf(db: Queries, bill: Bill): Promise<CostChange[]> {
     known.map((i) => ({ id: String(i.id), sku: i.sku, supplier: null, supplierCode: null })),
     String(bill.supplierId),
   );
-  const ws = new Prepared(await loadWorkspace(db, '9999-12-31'));
+  const theirs = await db
+    .select()
+    .from(costs)
+    .where(and(inArray(costs.itemId, ids), not(costs.takenBack)))
+    .orderBy(costs.id);
+  // of the catalogue only the items of the bill
+  const ws = new Prepared({ ...(await readRules(db)), ...catalogueOf({ items: known, packs: [], costs: theirs }) });
   const found = compareRows(ws, rows, codes, String(bill.supplierId), false);
   const perUnit = (c: CostChange) => dec(c.after.amount).div(c.after.packUnits);
   return found.map((c, i) => {

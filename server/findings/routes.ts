@@ -2,6 +2,7 @@ import { findingRoutes as declared } from '#contract/api/findings.ts';
 import { itemRegister } from '../items/register.ts';
 import { revisionOf } from '../ledger/audit.ts';
 import { refused } from '../platform/refused.ts';
+import { UNCHECKED } from '#contract/findings.ts';
 import { RIGHT_NAMES } from '#contract/people.ts';
 import { route, validated } from '../platform/http/route.ts';
 import { recipeRegister } from '../recipes/register.ts';
@@ -14,7 +15,7 @@ import { rulesWith } from './what-if.ts';
 
 /** Kinds of records that the check looks at; people and settings are none of its business. */
 const CHECKED: readonly Register<never>[] = [
-  ...registers.filter((r) => r.name !== 'people' && r.name !== 'settings'),
+  ...registers.filter((r) => !UNCHECKED.includes(r.name)),
   recipeRegister as unknown as Register<never>,
   ladderRegister as unknown as Register<never>,
   itemRegister as unknown as Register<never>,

@@ -59,6 +59,8 @@ describe('values that are written in several ways', () => {
     expect((await merge()).body).toMatchObject({ code: 'in_use', message: expect.stringContaining('Blue') as string });
     await admin.delete(`/reductions/${made.id}`, { version: made.version });
     const before = await itemAt(1);
+    const astray = { of: 'colour', from: ['Navy'], to: 'nayv' };
+    expect(faults(await admin.post('/items/merge-values', astray))).toMatchObject([{ path: 'to' }]);
     expect((await merge()).body).toEqual({ items: 1 });
     expect(await itemAt(1)).toMatchObject({ version: before.version + 1, attributes: { colour: 'navy' } });
     const audit = (await admin.get('/audit?subject=items')).body as { action: string; before: unknown }[];

@@ -19,7 +19,7 @@ const WHY: Readonly<Record<DescriptionFault['why'], (f: DescriptionFault) => str
   not_a_number: (f) => `“${f.value}” must be a number, without its unit`,
 };
 
-export const faultOf = (f: DescriptionFault): FieldFault => ({
+const faultOf = (f: DescriptionFault): FieldFault => ({
   path: f.at,
   message: `${WHY[f.why](f)}${f.near === null ? '' : `; is “${f.near}” meant?`}`,
 });
@@ -84,6 +84,9 @@ const USES: Readonly<Record<string, (tx: Tx, name: string) => Promise<string[]>>
   ],
 };
 
+/** Kinds whose records others know by name: each name once. */
+export const KNOWN_BY_NAME: readonly string[] = Object.keys(USES);
+
 /** Refuses that a name others say goes or changes, and names them. Kinds that are not known by name may. */
 export async function refuseWhileSaid(tx: Tx, kind: string, id: number, next: string | null): Promise<void> {
   const uses = USES[kind];
@@ -104,6 +107,10 @@ export async function mergeValues(
   tx: Tx,
   { of, from, to }: { readonly of: string; readonly from: readonly string[]; readonly to: string },
 ): Promise<{ before: { sku: string; value: string }[] }> {
+  const { members } = await readDeclared(tx);
+  const said = of === 'brand' ? { brand: to } : { attributes: { [of]: to } };
+  const [undeclared] = descriptionFaults({ ...members, taxClasses: [] }, { taxClass: '', ...said });
+  if (undeclared) throw refused('fields_wrong', {}, { faults: [{ ...faultOf(undeclared), path: 'to' }] });
   const before: { sku: string; value: string }[] = [];
   for (const old of from) {
     const tied =

@@ -1,14 +1,25 @@
+import { inArray } from 'drizzle-orm';
 import { type RecipeBody, recipeBody, recipeTerms } from '#contract/recipes.ts';
 import { describeRow, describeUplift, tiesBetweenRows } from '#core/recipes/uplift.ts';
 import { dec } from '#core/numbers/decimal.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import type { UpliftRow } from '#core/recipes/recipe.ts';
+import { type Item, Prepared } from '#core/workspace/index.ts';
+import { items } from '../items/tables.ts';
 import { holdState } from '../ledger/audit.ts';
 import { refuseFaults } from '../records/check.ts';
 import type { Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import type { Register } from '../setup/register.ts';
-import { loadWorkspace } from '../workspace/load-workspace.ts';
+import { readRules } from '../workspace/load-workspace.ts';
 import { readRecipes, toBody, writeRecipe } from './store.ts';
+
+/** The items that rows are tied to, by what they are called: nothing else is asked of them. */
+async function named(tx: Tx, rows: readonly UpliftRow[]): Promise<Item[]> {
+  const ids = [...new Set(rows.flatMap((r) => r.scope.item ?? []))].map(Number);
+  if (ids.length === 0) return [];
+  const found = await tx.select({ id: items.id, sku: items.sku }).from(items).where(inArray(items.id, ids));
+  return found.map((i) => ({ id: String(i.id), sku: i.sku, packs: [] as Item['packs'] }) as unknown as Item);
+}
 
 /** Everything about a recipe that no single field shows. */
 async function check(tx: Tx, body: RecipeBody): Promise<void> {
@@ -41,8 +52,8 @@ async function check(tx: Tx, body: RecipeBody): Promise<void> {
     }),
     (path) => path.replace(/^basis\.list$/, 'basisList').replace(/^(uplift\[\d+\])\.scope\./, '$1.'),
   );
-  const ws = new Prepared(await loadWorkspace(tx, '9999-12-31'));
   const rows = recipeTerms(body, { id: '', version: 0 }).uplift;
+  const ws = new Prepared({ ...(await readRules(tx)), items: await named(tx, rows) });
   const tie = tiesBetweenRows(ws, rows)[0];
   if (tie) {
     const words = (id: string) => {

@@ -5,7 +5,7 @@ import { pruned, schemaOf } from '#contract/records/schema.ts';
 import { sameness } from '#core/items/described.ts';
 import type { Workspace } from '#core/workspace/index.ts';
 import { holdState } from '../ledger/audit.ts';
-import { refuseWhileSaid } from '../items/described.ts';
+import { KNOWN_BY_NAME, refuseWhileSaid } from '../items/described.ts';
 import type { Queries, Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import type { Register, Stored } from '../setup/register.ts';
@@ -25,11 +25,8 @@ export async function readRecords(db: Queries, kind: string, only?: number): Pro
   return rows.map(({ id, version, body }) => ({ ...body, id: String(id), version }));
 }
 
-/** Kinds whose records others know by name: each name once. */
-const BY_NAME: readonly string[] = ['attributes', 'brands', 'taxClasses'];
-
 async function refuseTwice(tx: Tx, kind: string, id: number | null, name: unknown): Promise<void> {
-  if (!BY_NAME.includes(kind) || typeof name !== 'string') return;
+  if (!KNOWN_BY_NAME.includes(kind) || typeof name !== 'string') return;
   const others = await tx.select({ id: records.id, body: records.body }).from(records).where(eq(records.kind, kind));
   const twin = others.find((o) => o.id !== id && sameness(String(o.body['name']), null) === sameness(name, null));
   if (twin)

@@ -93,6 +93,25 @@ describe('the state that is made from the one before', () => {
       active: true,
       seesCost: false,
     });
+    const quote = {
+      customer: shop.shop.customers[0],
+      validUntil: null,
+      note: '',
+      list: null,
+      listReason: null,
+      lines: [
+        {
+          item: shop.shop.items[0],
+          pack: shop.shop.packs[0],
+          quantity: '1',
+          reductionKind: null,
+          reductionValue: null,
+        },
+      ],
+    };
+    const written = await admin.post('/quotes', quote);
+    const sheet = await admin.post('/worksheets', { reason: 'a look', day: TODAY });
+    expect([written.status, sheet.status]).toEqual([200, 200]);
     expect(await state()).toBe(before);
     await ACTS[0]!(new Dice(1));
     const after = await state();

@@ -3,7 +3,8 @@ import { BILL_LINE_KINDS, BILL_LINE_WORDS, type BillLine } from '#contract/bills
 import { COST_FLAG_TEXT, type CostChange } from '#contract/costs.ts';
 import type { ItemRow } from '#contract/items.ts';
 import { minorUnits } from '#core/numbers/currency.ts';
-import { dec, plain } from '#core/numbers/decimal.ts';
+import { lineTotal } from '#core/costs/bill-total.ts';
+import { plain } from '#core/numbers/decimal.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { itemsApi } from '../items/endpoints.ts';
 import { Select } from '../kit/controls.tsx';
@@ -40,6 +41,10 @@ export function BillLines({
   const { data: items = NO_ITEMS } = itemsApi.useItemsQuery(null);
   const byId = new Map(items.map((i) => [i.id, i]));
   const put = (n: number, more: Partial<BillLine>) => onLines(lines.map((l, i) => (i === n ? { ...l, ...more } : l)));
+  const lineWords = (l: BillLine): string => {
+    const total = isWhole(l) ? lineTotal(l) : null;
+    return total ? show(plain(total), form, minorUnits(currency)) : '–';
+  };
   const add = (item: ItemRow, pack: string) => {
     const units = item.packs.find((p) => p.id === pack)?.units ?? '1';
     flushSync(() => onLines([...lines, { item: item.id, kind: 'goods', quantity: '1', packUnits: units, price: '' }]));
@@ -104,19 +109,7 @@ export function BillLines({
                       )}
                     </td>
                   ))}
-                  <td className="figure">
-                    {isWhole(l) && l.kind !== 'correction'
-                      ? show(
-                          plain(
-                            dec(l.quantity)
-                              .times(l.price)
-                              .times(l.kind === 'return' ? -1 : 1),
-                          ),
-                          form,
-                          minorUnits(currency),
-                        )
-                      : '–'}
-                  </td>
+                  <td className="figure">{lineWords(l)}</td>
                   <td className="figure whitespace-nowrap">
                     {change?.before ? (
                       <>

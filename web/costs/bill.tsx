@@ -3,7 +3,8 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import type { BillBody, BillView } from '#contract/bills.ts';
 import { minorUnits } from '#core/numbers/currency.ts';
-import { dec, plain } from '#core/numbers/decimal.ts';
+import { billTotal } from '#core/costs/bill-total.ts';
+import { plain } from '#core/numbers/decimal.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Conflict } from '../kit/conflict.tsx';
@@ -85,15 +86,7 @@ function BillForm({ bill, day, currency }: { bill: BillView | null; day: string;
     letGo();
     void navigate('/costs');
   };
-  const total = body.lines.reduce(
-    (sum, l) =>
-      !isWhole(l) || l.kind === 'correction'
-        ? sum
-        : l.kind === 'goods'
-          ? sum.plus(dec(l.quantity).times(l.price))
-          : sum.minus(dec(l.quantity).times(l.price)),
-    dec(0),
-  );
+  const total = billTotal(body.lines.filter(isWhole));
   return (
     <>
       <ViewHead

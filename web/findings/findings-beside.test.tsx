@@ -57,6 +57,15 @@ describe('a record that is being changed', () => {
     await user.type(await screen.findByRole('textbox', { name: 'Value' }), '0');
     expect(await screen.findByText('As it is typed it cannot be kept yet.')).toBeInTheDocument();
   });
+  it('of a person is never asked about: what is typed there stays there until it is kept', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/setup/people?open=new', { 'GET /people': [], 'POST /findings/of-change': {} });
+    await user.type(await screen.findByLabelText('Name'), 'Eve');
+    await user.type(screen.getByLabelText(/^Password/), 'quite a long password');
+    expect(screen.queryByRole('region', { name: 'What the check finds' })).toBeNull();
+    await user.click(screen.getByRole('button', { name: 'Cancel' }));
+    expect(sent).toEqual([]);
+  });
   it('says nothing to whoever may not see costs', async () => {
     visit('/setup/reductions?open=4', answers, ['read', 'edit_rules']);
     await screen.findByRole('dialog');

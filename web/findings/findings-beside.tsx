@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
-import type { FindingsOfChange, ShownFinding } from '#contract/findings.ts';
+import { type FindingsOfChange, type ShownFinding, UNCHECKED } from '#contract/findings.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { showFact } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
@@ -31,7 +31,7 @@ export function FindingsBeside({
   body: object;
   changed: boolean;
 }) {
-  const may = useSignedIn().rights.has('see_cost');
+  const may = useSignedIn().rights.has('see_cost') && !UNCHECKED.includes(register);
   const { data } = findingsApi.useFindingsQuery(undefined, { skip: !may || id === null });
   const [ask] = findingsApi.useFindingsOfChangeMutation();
   const [state, setState] = useState<State | null>(null);

@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
 import type { ItemRow } from '#contract/items.ts';
-import { type AttributeTerms, sameness } from '#core/items/described.ts';
+import { type AttributeTerms, type Way, inWays, sameness } from '#core/items/described.ts';
 import { problemOf } from '../api.ts';
 import { itemsApi } from '../items/endpoints.ts';
 import { Button, Trouble } from '../kit/controls.tsx';
@@ -11,36 +11,6 @@ import { counted } from '../kit/words.ts';
 
 const NO_ITEMS: ItemRow[] = [];
 const MOST_SHOWN = 60;
-
-interface Used {
-  readonly value: string;
-  readonly items: number;
-  readonly sku: string;
-  readonly same: string;
-}
-
-/** Values in use, those that are meant as one together. */
-function usedValues(
-  items: readonly ItemRow[],
-  valueOf: (i: ItemRow) => string | null | undefined,
-  unit: string | null,
-) {
-  const found = new Map<string, Used>();
-  for (const i of items) {
-    const value = valueOf(i);
-    if (!value) continue;
-    const known = found.get(value);
-    found.set(value, {
-      value,
-      items: (known?.items ?? 0) + 1,
-      sku: known?.sku ?? i.sku,
-      same: known?.same ?? sameness(value, unit),
-    });
-  }
-  const groups = new Map<string, Used[]>();
-  for (const u of found.values()) groups.set(u.same, [...(groups.get(u.same) ?? []), u]);
-  return [...groups.values()].map((g) => g.sort((a, b) => b.items - a.items));
-}
 
 /** What items say of an attribute; what is written in several ways is written in one. */
 export function ValuesBeside({ before }: { before: Record<string, unknown> }) {
@@ -78,10 +48,20 @@ function Values({
 }) {
   const { data: items = NO_ITEMS } = itemsApi.useItemsQuery(null);
   const [merge, { error, isLoading }] = itemsApi.useMergeValuesMutation();
-  const groups = useMemo(() => usedValues(items, valueOf, unit), [items, valueOf, unit]);
+  const groups = useMemo(
+    () =>
+      inWays(
+        items.flatMap((i) => {
+          const value = valueOf(i);
+          return value ? [[value, i.sku] as const] : [];
+        }),
+        unit,
+      ),
+    [items, valueOf, unit],
+  );
   const alike = groups.filter((g) => g.length > 1);
   const problem = error && problemOf(error);
-  const write = async (ways: readonly Used[], to: string) => {
+  const write = async (ways: readonly Way<string>[], to: string) => {
     try {
       const from = ways.map((w) => w.value).filter((v) => v !== to);
       const { items: changed } = await merge({ of, from, to }).unwrap();
@@ -98,20 +78,23 @@ function Values({
         {groups.slice(0, MOST_SHOWN).map((g, n) => (
           <span key={g[0]!.value}>
             {n > 0 ? ', ' : ''}
-            <Link className="text-accent underline" to={`/items?find=${encodeURIComponent(g[0]!.sku)}`}>
+            <Link className="text-accent underline" to={`/items?find=${encodeURIComponent(g[0]!.items[0]!)}`}>
               {g[0]!.value}
             </Link>{' '}
-            <span className="text-faint">{g.reduce((sum, w) => sum + w.items, 0)}</span>
+            <span className="text-faint">{g.reduce((sum, w) => sum + w.items.length, 0)}</span>
           </span>
         ))}
         {groups.length > MOST_SHOWN ? ` and ${groups.length - MOST_SHOWN} more` : ''}
       </p>
-      {alike.map((ways) => {
-        const to = ways.find((w) => declared.includes(w.value))?.value ?? ways[0]!.value;
+      {alike.map((found) => {
+        const to = found.find((w) => declared.includes(w.value))?.value ?? found[0]!.value;
+        // the one that stays comes first
+        const ways = [...found].sort((a, b) => Number(b.value === to) - Number(a.value === to));
         return (
-          <p key={ways[0]!.same} className="mt-2 flex flex-wrap items-center gap-3">
+          <p key={ways[0]!.value} className="mt-2 flex flex-wrap items-center gap-3">
             <span>
-              Written in {ways.length} ways: {ways.map((w) => `“${w.value}” (${counted(w.items, 'item')})`).join(', ')}
+              Written in {ways.length} ways:{' '}
+              {ways.map((w) => `“${w.value}” (${counted(w.items.length, 'item')})`).join(', ')}
             </span>
             <Button disabled={isLoading} onClick={() => void write(ways, to)}>
               Write all as “{to}”

@@ -38,7 +38,7 @@ const guard = (kind: 'not_below_cost' | 'least_margin' | 'rrp', percent: string 
 });
 
 /** Ladders, recipes, the lists they make, breaks and floors. */
-export async function loadPriceRules(demo: Demo, regions: Readonly<Record<string, string>>): Promise<void> {
+export async function loadRecipesAndLists(demo: Demo, regions: Readonly<Record<string, string>>): Promise<void> {
   const { tx, category, list } = demo;
   const counterLadder = await writeLadder(
     tx,
