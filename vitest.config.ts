@@ -2,6 +2,8 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
+    // every core: one is left idle otherwise
+    maxWorkers: '100%',
     projects: [
       {
         extends: true,
