@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { Visitor, startApplication } from './application.ts';
+import { formsOf } from './forms.ts';
 
 /** What a list, a group, a region or a rule does to a price: set up by form, seen as the buyer would, proved beside bin/price. */
 
@@ -21,43 +22,7 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 
-const fresh = async (register: string, one: string) => {
-  await marit.go(`/setup/${register}?open=new`);
-  await marit.reads(`New ${one}`);
-};
-const keep = async () => {
-  await marit.click('button', 'Keep');
-  await marit.reads('Kept.');
-};
-const tick = async (label: string) => {
-  const box = await marit.page.waitForSelector(`::-p-aria([name="${label}"][role="checkbox"])`);
-  await box!.click();
-};
-const tie = async (what: string, label: string, text: string, shown: string) => {
-  await marit.choose(`select[aria-label="Tie to, ${label}"]`, what);
-  await marit.pick(`${what}, ${label}`, text, shown);
-};
-
-interface Asked {
-  customer?: [typed: string, shown: string];
-  group?: [typed: string, shown: string];
-  country?: [typed: string, shown: string];
-  item: [typed: string, shown: string];
-  quantity?: string;
-}
-
-/** What a price check says one would pay for one, and the page. */
-async function check(q: Asked): Promise<{ price: string; text: string }> {
-  await marit.go('/price-check');
-  if (q.customer) await marit.pick('Customer', ...q.customer);
-  if (q.group) await marit.pick('Group', ...q.group);
-  if (q.country) await marit.pick('Country', ...q.country);
-  await marit.pick('Item: code or name', ...q.item);
-  if (q.quantity) await marit.fill('Quantity', q.quantity, '[role="textbox"]');
-  await marit.reads('Which list');
-  const text = await marit.reads(/\d\.\d\d [A-Z]{3} (per \w+|each)/);
-  return { price: /([\d,]+\.\d+) [A-Z]{3} (?:per \w+|each)/.exec(text)![1]!, text };
-}
+const { fresh, keep, tick, tie, check } = formsOf(() => marit);
 
 /** The workspace as it is written out, asked by bin/price. */
 async function priceOf(questions: object[]): Promise<string[]> {

@@ -98,7 +98,7 @@ export function Dialog({
         <RadixDialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
         <RadixDialog.Content
           aria-describedby={undefined}
-          className={`fixed top-[8vh] left-1/2 z-50 max-h-[84vh] w-[calc(100vw-2rem)] -translate-x-1/2 overflow-auto border border-rule-strong bg-sheet p-5 ${wide ? 'max-w-4xl' : 'max-w-xl'}`}
+          className={`fixed top-[8vh] left-1/2 z-50 max-h-[84vh] w-[calc(100vw-2rem)] -translate-x-1/2 scroll-pb-16 overflow-auto border border-rule-strong bg-sheet p-5 ${wide ? 'max-w-4xl' : 'max-w-xl'}`}
         >
           <RadixDialog.Title className="mb-3 border-b border-rule-strong pb-2 text-base font-semibold">
             {title}

@@ -123,14 +123,15 @@ describe('a recipe that was changed meanwhile', () => {
 describe('a row of the uplift table', () => {
   it('shows every tie it has, so that it never looks as if it reached everything', async () => {
     const user = userEvent.setup();
-    const tied = { ...row, item: '10', attributes: { strength: '12' }, bandFrom: '5', bandTo: '20' };
+    const tied = { ...row, item: '10', attributes: { strength: '12' }, bandFrom: '5', bandTo: '20', lockstep: '4' };
     const sent = visit('/recipes/7', {
       ...answers,
       'GET /items': [{ id: '10', sku: 'BL-10', name: 'Braided line', packs: [] }],
+      'GET /lockstep': [{ id: '4', version: 1, name: 'Shackles, bow' }],
       'GET /recipes': [{ ...recipe, uplift: [{ ...tied, method: 'markup', value: '35' }, ...recipe.uplift] }],
     });
     const first = await screen.findByRole('row', { name: 'Uplift row 1' });
-    for (const tie of ['BL-10, Braided line', 'strength 12', 'a basis from 5 to under 20'])
+    for (const tie of ['BL-10, Braided line', 'strength 12', 'a basis from 5 to under 20', 'in lockstep: Shackles, bow'])
       expect(await within(first).findByText(tie, { exact: false })).toBeInTheDocument();
     await user.click(within(first).getByRole('button', { name: 'Take away “strength 12”, row 1' }));
     await user.click(screen.getByRole('button', { name: 'Keep the recipe' }));
@@ -194,6 +195,16 @@ describe('the rest of the form', () => {
     expect((sent[0]!.body as RecipeBody).guards).toEqual([
       { kind: 'not_below_cost', percent: null, amount: null, currency: null },
     ]);
+  });
+
+  it('one that is new does not claim the lists that have no recipe', async () => {
+    const user = userEvent.setup();
+    visit('/recipes/new', {
+      ...answers,
+      'GET /lists': [{ id: '5', version: 1, name: 'Boat fair', currency: 'EUR', recipe: null }],
+    });
+    await user.type(await screen.findByRole('textbox', { name: 'Name' }), 'Fair');
+    expect(await screen.findByText(/No posted price changes by keeping it/)).not.toHaveTextContent('Boat fair');
   });
 
   it('whoever may only look sees the recipe, and nothing to keep', async () => {

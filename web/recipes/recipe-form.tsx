@@ -53,14 +53,16 @@ export function RecipeForm({
   const { data: lists = [] } = recordsApi.useRegisterQuery('lists');
   const { data: ladders = [] } = recordsApi.useLaddersQuery();
   const [sample, setSample] = useState('48.00');
-  const users = useMemo(() => lists.filter((l) => l['recipe'] === id).map((l) => String(l['name'])), [lists, id]);
+  // a list without a recipe is not priced by one that is new
+  const priced = useMemo(() => lists.filter((l) => id !== null && l['recipe'] === id), [lists, id]);
+  const users = priced.map((l) => String(l['name']));
   // the lists it prices; one that prices none yet can be tried on any
   const triable = useMemo(() => {
     const all = lists.map((l) => ({ id: l.id, name: String(l['name']), uses: l['recipe'] === id && id !== null }));
     return all.some((l) => l.uses) ? all.filter((l) => l.uses) : all;
   }, [lists, id]);
   // amounts that name no currency are in that of the list which is priced
-  const used = new Set(lists.filter((l) => l['recipe'] === id && id !== null).map((l) => String(l['currency'])));
+  const used = new Set(priced.map((l) => String(l['currency'])));
   const currency = used.size === 1 ? [...used][0]! : me.workspace.currency;
   const { question, letGo } = useLeaveGuard(editable && changed, 'The recipe');
   const keep = async () => {

@@ -2,7 +2,7 @@ import { screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { pack } from '#contract/packed.ts';
-import { type RecipeBody, recipeTerms } from '#contract/recipes.ts';
+import { type RecipeBody, recipeBody, recipeTerms } from '#contract/recipes.ts';
 import { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
 import { Prepared } from '#core/workspace/index.ts';
 import { LARGE_DAY, largeWorkspace } from '#demo/large-workspace.ts';
@@ -41,7 +41,8 @@ const kept: RecipeBody = {
 };
 /** What the server does: makes the list ready with the draft. */
 const trial = (s: Sent) => {
-  const recipe = recipeTerms((s.body as { recipe: RecipeBody }).recipe, { id: 'draft', version: 0 });
+  const read = recipeBody.cast((s.body as { recipe: RecipeBody }).recipe) as RecipeBody;
+  const recipe = recipeTerms(read, { id: 'draft', version: 0 });
   const list = { ...w.lists[0]!, recipe: 'draft' };
   const bulk = new BulkWorkspace(new Prepared({ ...w, recipes: [recipe], lists: [list] }), LARGE_DAY);
   const { rows, day: _, ...figures } = bulk.columns;
@@ -92,6 +93,22 @@ describe('a recipe that is tried while it is typed', () => {
     await user.click(await screen.findByRole('button', { name: 'Try it on every price' }));
     await user.click(await screen.findByRole('button', { name: 'against the posted prices' }));
     await waitFor(() => expect(sums()).toContain('had none before80'));
+  });
+
+  it('tries an add-on by weight as the server reads it, and asks for it once', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/recipes/7', answers);
+    await user.click(await screen.findByRole('button', { name: 'Try it on every price' }));
+    await waitFor(() => expect(sums()).toContain('stay80'));
+    await user.click(screen.getByRole('button', { name: 'one more add-on' }));
+    await user.type(screen.getByRole('textbox', { name: 'Name, add-on 1' }), 'Carriage');
+    await user.selectOptions(screen.getByRole('combobox', { name: 'What it is, add-on 1' }), 'an amount by weight');
+    await user.click(screen.getByRole('button', { name: 'one more weight band' }));
+    await user.type(screen.getByRole('textbox', { name: 'from, weight band 1, add-on 1' }), '0');
+    const before = sent.length;
+    await user.type(screen.getByRole('textbox', { name: 'amount per pack, weight band 1, add-on 1' }), '9');
+    await waitFor(() => expect(sums()).toMatch(/rise[5-8]\d/));
+    expect(sent.length - before).toBe(1);
   });
 
   it('says why a list cannot be tried', async () => {

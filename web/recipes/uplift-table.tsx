@@ -6,6 +6,7 @@ import { itemsApi } from '../items/endpoints.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { ROW_TIES } from '#contract/records/recipe-fields.ts';
+import { type Choice, useChoices } from '../records/use-names.ts';
 import { DeclaredFields } from '../records/declared-field.tsx';
 import { Button, Dialog, Select } from '../kit/controls.tsx';
 import { type Fault, RowFaults } from '../kit/faults.tsx';
@@ -52,7 +53,12 @@ interface ShownTie {
 }
 
 /** Ties that have no column of their own: a row must never look as if it reached more than it does. */
-export function tiesOf(row: Row, items: readonly Pick<ItemRow, 'id' | 'sku' | 'name'>[], form: NumberForm): ShownTie[] {
+export function tiesOf(
+  row: Row,
+  items: readonly Pick<ItemRow, 'id' | 'sku' | 'name'>[],
+  lockstep: readonly Choice[],
+  form: NumberForm,
+): ShownTie[] {
   const out: ShownTie[] = [];
   if (row.item) {
     const item = items.find((i) => i.id === row.item);
@@ -62,7 +68,10 @@ export function tiesOf(row: Row, items: readonly Pick<ItemRow, 'id' | 'sku' | 'n
     const { [name]: _, ...rest } = row.attributes!;
     out.push({ title: `${name} ${value}`, without: { attributes: Object.keys(rest).length > 0 ? rest : null } });
   }
-  if (row.lockstep) out.push({ title: `lockstep group ${row.lockstep}`, without: { lockstep: null } });
+  if (row.lockstep) {
+    const group = lockstep.find((g) => g.id === row.lockstep);
+    out.push({ title: group ? `in lockstep: ${group.name}` : 'a lockstep group', without: { lockstep: null } });
+  }
   if (row.channel) out.push({ title: `channel ${row.channel}`, without: { channel: null } });
   if (row.bandFrom || row.bandTo) {
     const from = row.bandFrom ? `from ${show(row.bandFrom, form)}` : 'from 0';
@@ -97,6 +106,7 @@ export function UpliftTable({
   const { data: suppliers = [] } = recordsApi.useRegisterQuery('suppliers');
   const form = useNumberForm();
   const { data: items = NO_ITEMS } = itemsApi.useItemsQuery(null, { skip: !rows.some((r) => r.item) });
+  const lockstep = useChoices('lockstep');
   const [tying, setTying] = useState<number | null>(null);
   const change = (i: number, more: Partial<Row>) => onRows(rows.map((r, n) => (n === i ? { ...r, ...more } : r)));
   const text = (i: number, field: 'pack' | 'brand' | 'model', label: string) => (
@@ -158,7 +168,7 @@ export function UpliftTable({
                 <td>{text(i, 'brand', 'Brand')}</td>
                 <td>{text(i, 'model', 'Model')}</td>
                 <td>
-                  {tiesOf(r, items, form).map((t) => (
+                  {tiesOf(r, items, lockstep, form).map((t) => (
                     <div key={t.title} className="text-xs whitespace-nowrap">
                       {t.title}{' '}
                       <button
@@ -177,7 +187,7 @@ export function UpliftTable({
                     className="text-xs text-accent underline"
                     onClick={() => setTying(i)}
                   >
-                    {tiesOf(r, items, form).length === 0 ? 'more …' : 'change …'}
+                    {tiesOf(r, items, lockstep, form).length === 0 ? 'more …' : 'change …'}
                   </button>
                 </td>
                 <td>

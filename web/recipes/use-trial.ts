@@ -30,6 +30,8 @@ export function useTrial(list: string, kept: string, body: RecipeBody, against: 
   /** A draft that the figures at hand are not ready for. */
   const [unready, setUnready] = useState<RecipeBody | null>(null);
   const asked = useRef({ turn: 0, at: 0, body });
+  /** The draft that the figures at hand were made ready with last. */
+  const readied = useRef<RecipeBody | null>(null);
 
   // a worker for each list; what it holds goes with it
   useEffect(() => {
@@ -40,7 +42,8 @@ export function useTrial(list: string, kept: string, body: RecipeBody, against: 
       if (data.turn !== turn) return;
       if (data.effect)
         setTrial({ effect: data.effect, milliseconds: performance.now() - at, loading: false, trouble: null });
-      else setUnready(tried);
+      else if (readied.current !== tried) setUnready(tried);
+      else setTrial({ ...LOADING, loading: false, trouble: 'This draft cannot be tried at once: a worksheet decides.' });
     };
     const stop = load(made, list, JSON.parse(kept) as RecipeBody, true, (trouble) => {
       if (trouble === null) setWorker(made);
@@ -61,6 +64,7 @@ export function useTrial(list: string, kept: string, body: RecipeBody, against: 
     let stop = () => undefined as void;
     const resting = setTimeout(() => {
       stop = load(worker, list, unready, false, (trouble) => {
+        readied.current = unready;
         if (trouble === null) setLoads((n) => n + 1);
         else setTrial({ ...LOADING, loading: false, trouble });
       });
@@ -74,7 +78,8 @@ export function useTrial(list: string, kept: string, body: RecipeBody, against: 
   useEffect(() => {
     if (!worker || !recipeBody.isValidSync(body)) return;
     asked.current = { turn: asked.current.turn + 1, at: performance.now(), body };
-    const recipe = recipeTerms(body, { id: 'draft', version: 0 });
+    // as the server reads it: a field left out and one that says nothing are the same
+    const recipe = recipeTerms(recipeBody.cast(body) as RecipeBody, { id: 'draft', version: 0 });
     worker.postMessage({ kind: 'try', recipe, against, turn: asked.current.turn } satisfies ToWorker);
   }, [worker, loads, body, against]);
 
