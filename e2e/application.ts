@@ -112,7 +112,15 @@ export class Visitor {
   /** Types into a field that finds records, and takes the first once it is shown. */
   async pick(label: string, text: string, shown: string): Promise<void> {
     await this.fill(label, text, '[role="combobox"]');
-    await this.reads(shown);
+    await this.page
+      .waitForFunction(
+        (s: string) => document.querySelector('[role=option][aria-selected=true]')?.textContent.includes(s),
+        {},
+        shown,
+      )
+      .catch(async () => {
+        throw new Error(`"${shown}" is not the first that is found; the page reads:\n${await this.text()}`);
+      });
     await this.press('Enter');
   }
 

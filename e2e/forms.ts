@@ -42,5 +42,12 @@ export function formsOf(person: () => Visitor) {
     const text = await who.reads(/\d\.\d\d [A-Z]{3} (per \w+|each)/);
     return { price: /([\d,]+\.\d+) [A-Z]{3} (?:per \w+|each)/.exec(text)![1]!, text };
   };
-  return { fresh, keep, tick, tie, check };
+  /** The workspace's day. */
+  const today = (): Promise<string> =>
+    person().page.evaluate(() =>
+      fetch('/api/session')
+        .then((r) => r.json())
+        .then((s: { workspace: { today: string } }) => s.workspace.today),
+    );
+  return { fresh, keep, tick, tie, check, today };
 }

@@ -15,7 +15,7 @@ beforeAll(async () => {
 });
 afterAll(() => app.stop());
 
-const { fresh, keep, tick, tie, check } = formsOf(() => marit);
+const { fresh, keep, tick, tie, check, today } = formsOf(() => marit);
 
 const newRecipe = async (name: string) => {
   await marit.go('/recipes/new');
@@ -52,12 +52,6 @@ const openList = async (recipe: string) => {
   await marit.choose('div > label > select.field', `List of ${recipe}`);
   await marit.reads(`priced by ${recipe}`);
 };
-const today = () =>
-  marit.page.evaluate(() =>
-    fetch('/api/session')
-      .then((r) => r.json())
-      .then((s: { workspace: { today: string } }) => s.workspace.today),
-  );
 /** The build-up of the first price that is found in the list that is open. */
 const builtUp = async (find: string): Promise<string> => {
   await marit.fill('Find in prices', find);
@@ -165,7 +159,16 @@ it('Recipes: multiply, add and a fixed price are computed in the background, and
     all.map((tr) => [...tr.children].map((td) => (td as HTMLElement).innerText)),
   );
   // every price is a first one; the drum costs 73.7171, and tax is in
-  expect(rows).toContainEqual(['BL-06-WH', 'Braided line 6 mm, white, drum', '–', '176.92', '–', '100.00', '50.00', '']);
+  expect(rows).toContainEqual([
+    'BL-06-WH',
+    'Braided line 6 mm, white, drum',
+    '–',
+    '176.92',
+    '–',
+    '100.00',
+    '50.00',
+    '',
+  ]);
   await openList('Three ways');
   expect(await builtUp('AF-BL5-20')).toContain('uplift add 30');
   expect(await builtUp('LJ-150-AD')).toContain('549.90');
@@ -219,7 +222,9 @@ it('Recipes: two-cut endings by band are tried on a draft, and a currency’s ow
   await marit.choose('select[name=ladder]', 'Two cuts');
   await marit.click('button', 'Try it on every price');
   await marit.reads('largest rises');
-  const then = await marit.page.$$eval('tr:has(td.truncate) td:nth-child(3)', (cells) => cells.map((c) => c.textContent));
+  const then = await marit.page.$$eval('tr:has(td.truncate) td:nth-child(3)', (cells) =>
+    cells.map((c) => c.textContent),
+  );
   expect(then.length).toBeGreaterThan(5);
   // over fifty whole tens less one, under it 45 cents; nothing is kept
   for (const price of then.map((t) => Number(t.replace(',', ''))))

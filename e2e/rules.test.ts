@@ -22,7 +22,7 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 
-const { fresh, keep, tick, tie, check } = formsOf(() => marit);
+const { fresh, keep, tick, tie, check, today } = formsOf(() => marit);
 
 /** The workspace as it is written out, asked by bin/price. */
 async function priceOf(questions: object[]): Promise<string[]> {
@@ -45,13 +45,6 @@ async function priceOf(questions: object[]): Promise<string[]> {
   });
   return (JSON.parse(ran.stdout) as { unitPrice: string }[]).map((a) => a.unitPrice);
 }
-const day = async () =>
-  (await marit.page.evaluate(() =>
-    fetch('/api/session')
-      .then((r) => r.json())
-      .then((s: { workspace: { today: string } }) => s.workspace.today),
-  )) as string;
-
 it('Lists: a region gets a list of its own from the counter’s, a group pays less there, and two customers’ prices are those of bin/price', async () => {
   await fresh('regions', 'region');
   await marit.fill('Name', 'Far north');
@@ -112,7 +105,7 @@ it('Lists: a region gets a list of its own from the counter’s, a group pays le
   await marit.pick('On the list', 'far', 'Far north');
   await tie('item', 'For', 'AN-PL-12', 'Anchor, plough, 12 kg');
   await marit.fill('Value', '25');
-  await marit.fill('First day', await day(), '[role="textbox"]');
+  await marit.fill('First day', await today(), '[role="textbox"]');
   await keep();
 
   const found: string[] = [];
@@ -124,7 +117,7 @@ it('Lists: a region gets a list of its own from the counter’s, a group pays le
   ] as const)
     for (const customer of [['seiche', 'Seiche Sailing Club'] as [string, string], yacht])
       found.push((await check({ customer, ...north, item: [sku, shown] })).price.replaceAll(',', ''));
-  const on = await day();
+  const on = await today();
   const told = await priceOf(
     ['BL-10-WH', 'AN-PL-10', 'AN-PL-12'].flatMap((sku) =>
       ['Seiche Sailing Club', 'Yacht Lumme, private'].map((customer) => ({ sku, customer, country: 'IS', day: on })),
@@ -143,7 +136,7 @@ it('Lists: a dated special for one group is seen by that group alone', async () 
   await marit.pick('or the group', 'staff', 'staff');
   await tie('item', 'On', 'LJ-150-AD', 'Lifejacket 150 N, adult');
   await marit.fill('Value', '3');
-  await marit.fill('First day', await day(), '[role="textbox"]');
+  await marit.fill('First day', await today(), '[role="textbox"]');
   await keep();
   const item: [string, string] = ['LJ-150-AD', 'Lifejacket 150 N, adult'];
   const staff = await check({ group: ['staff', 'staff'], item });

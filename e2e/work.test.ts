@@ -1,5 +1,6 @@
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import { Visitor, startApplication } from './application.ts';
+import { type Picked, formsOf } from './forms.ts';
 
 /** Short pieces of a day's work, by place, each named by what a person achieves. */
 
@@ -14,10 +15,7 @@ beforeAll(async () => {
 });
 afterAll(() => app.stop());
 
-const keep = async () => {
-  await marit.click('button', 'Keep');
-  await marit.reads('Kept.');
-};
+const { fresh, keep, tick, tie, check, today } = formsOf(() => marit);
 const quoteFor = async (customer: string) => {
   await marit.go('/quotes/new');
   await marit.choose('select[name=customer]', customer);
@@ -26,6 +24,18 @@ const add = async (sku: string, name: string, line: number, quantity: string) =>
   await marit.pick('Add an item: code, name or barcode', sku, name);
   await marit.fill(`Quantity, line ${line}`, quantity);
 };
+
+/** What stands in a quote's lines. */
+const figuresOf = () =>
+  marit.page.$$eval('tr:has(input[name^=quantity])', (rows) =>
+    rows.map((tr) => {
+      const cells = [...tr.querySelectorAll('td.figure')].map((td) =>
+        Number(td.textContent.replace('on average', '').replaceAll(',', '')),
+      );
+      return { list: cells[1]!, each: cells[2]!, total: cells[3]! };
+    }),
+  );
+const sums = (text: string) => Number(/net\n([\d,.]+)/.exec(text)![1]!.replaceAll(',', ''));
 
 it('Costs: a bill is made final; a price follows it up, and a fall waits', async () => {
   await marit.go('/recipes/1');
@@ -97,4 +107,143 @@ it('Quotes: goods for the north get the north’s list, and what the customer wa
   await marit.reads(/is kept/);
   expect(await marit.reads('to pay, SEK')).toContain('Scandinavia');
   expect(marit.troubles).toEqual([]);
+});
+
+it('Lists: one price for all variants of a model, seen as a customer of the group and by nobody else', async () => {
+  await fresh('entries', 'entry');
+  await marit.pick('On the list', 'boaty', 'Boatyards');
+  await marit.choose('select[aria-label="Tie to, For"]', 'model');
+  await marit.fill('model, For', 'AF-20', '[role="combobox"]');
+  await marit.choose('select[name=kind]', 'price');
+  await marit.fill('Value', '655');
+  await keep();
+  const variants: Picked[] = [
+    ['AF-BL5-20', 'Antifouling, black, 20 l drum'],
+    ['AF-OC5-20', 'Antifouling, ochre, 20 l drum'],
+  ];
+  for (const item of variants) {
+    const yard = await check({ customer: ['salth', 'Saltholm Boatyard'], item });
+    expect(yard.price).toBe('655.00');
+    const counter = await check({ customer: ['counter', 'Counter sale'], item });
+    expect(counter.price).not.toBe('655.00');
+  }
+});
+
+it('Lists: what a group pays less in a category, and an exact price for one item, with the saving struck', async () => {
+  await fresh('reductions', 'reduction');
+  await marit.fill('Name', 'Clubs, buoys');
+  await marit.pick('or the group', 'club', 'club members');
+  await tie('category', 'On', 'buoys', 'buoys');
+  await marit.fill('Value', '12');
+  await keep();
+  await fresh('entries', 'entry');
+  await marit.pick('On the list', 'counter', 'Counter');
+  await tie('item', 'For', 'BL-14-WH', 'Braided line 14 mm, white');
+  await marit.choose('select[name=kind]', 'price');
+  await marit.fill('Value', '2.20');
+  await marit.fill('First day', await today(), '[role="textbox"]');
+  await keep();
+  await fresh('rules', 'rule set');
+  await marit.fill('Name', 'Savings shown');
+  await tick('Active');
+  await marit.click('button', 'one more rule');
+  await marit.fill('Rule, rule 1', 'What it was');
+  await marit.choose('select[aria-label^="Effect, effect 1, rule 1"]', 'show an earlier price struck');
+  await keep();
+  const club: Picked = ['seiche', 'Seiche Sailing Club'];
+  const exact = await check({ customer: club, item: ['BL-14-WH', 'Braided line 14 mm, white'] });
+  expect(exact.price).toBe('2.20');
+  const struck = /before ([\d.]+) EUR/.exec(exact.text);
+  expect(Number(struck?.[1])).toBeGreaterThan(2.2);
+  // nothing is struck where nothing was saved: the reduction is told in the build-up
+  const buoy = await check({ customer: club, item: ['BU-45', 'Buoy 45 cm, orange'] });
+  expect(buoy.text).toContain('Clubs, buoys');
+});
+
+it('Quotes: a break is met, and each line is its own total', async () => {
+  await quoteFor('Saltholm Boatyard');
+  await add('BL-10-WH', 'Braided line 10 mm, white', 1, '49');
+  await marit.reads('1 more would cost');
+  await marit.fill('Quantity, line 1', '50');
+  await add('BL-12-WH', 'Braided line 12 mm, white', 2, '50');
+  await marit.reads('breaks: 50 to 199');
+  await vi.waitFor(async () => {
+    const [first, second] = await figuresOf();
+    expect(first!.total).toBeCloseTo(first!.each * 50, 2);
+    expect(second!.total).toBeCloseTo(second!.each * 50, 2);
+    // six per cent off what the list asks
+    expect(first!.each).toBeCloseTo(first!.list * 0.94, 2);
+    expect(sums(await marit.text())).toBeCloseTo(first!.total + second!.total, 2);
+  });
+});
+
+it('Quotes: prices by the cost for one brand and by the RRP for another, each told from its line', async () => {
+  // one recipe of the list goes by cost, with a row for a brand; another, for lifejackets, by the RRP of a brand
+  await marit.go('/recipes/3');
+  await marit.reads('Uplift');
+  await marit.click('button', 'Add a row');
+  await marit.fill('Brand, row 6', 'Aldermere');
+  await marit.fill('Markup per cent, row 6', '30');
+  await marit.click('button', 'Keep the recipe');
+  await marit.reads('version 2');
+  await marit.go('/recipes/new');
+  await marit.reads('Uplift');
+  await marit.fill('Name', 'Under the RRP', '[role="textbox"]');
+  await marit.choose('select[name=basis]', 'RRP');
+  await marit.fill('Brand, row 1', 'Pell & Orrin');
+  await marit.choose('select[aria-label="How, row 1"]', '% off');
+  await marit.fill('Value, row 1', '12');
+  await marit.click('button', 'Keep the recipe');
+  await marit.reads(/version 1 /);
+  await marit.go('/setup/lists');
+  await marit.click('button', 'change Resale');
+  await marit.click('button', 'one more recipe');
+  await marit.pick('category, recipe 1', 'lifej', 'lifejackets');
+  await marit.pick('recipe, recipe 1', 'under the', 'Under the RRP');
+  await keep();
+  for (const sku of ['SH-BO-10', 'LJ-150-AD']) {
+    await marit.go('/lists/3');
+    await marit.fill('Find in prices', `${sku} each`);
+    await marit.reads(/\b1 of \d+ prices/);
+    await marit.click('button', 'Post 1 change …');
+    await marit.fill('Why (stands in the ledger)', 'by brand');
+    await marit.click('button', 'Post 1 price');
+    await marit.reads('1 price posted on Resale');
+  }
+  await quoteFor('Fjordline Chandlery');
+  await add('SH-BO-10', 'Shackle, bow, 10 mm, stainless', 1, '1');
+  await add('LJ-150-AD', 'Lifejacket 150 N, adult', 2, '1');
+  const told = async (line: number) => {
+    await marit.click('button', `Why: build-up of line ${line}`);
+    await marit.reads(`Build-up of line ${line}`);
+    await marit.click('button', 'How the posted price was made');
+    await marit.reads(/uplift|rounded/);
+    return marit.page.$eval('aside[aria-label="Build-up"]', (a) => (a as HTMLElement).innerText);
+  };
+  expect(await told(1)).toContain('uplift markup 30 %');
+  const byRrp = await told(2);
+  expect(byRrp).toContain('Under the RRP');
+  expect(byRrp).toMatch(/uplift .*12 %/);
+});
+
+it('Quotes: a charge is a share of the rest with a least, and right after two changes', async () => {
+  await quoteFor('Counter sale');
+  await add('BL-10-WH', 'Braided line 10 mm, white', 1, '40');
+  await marit.choose('select[aria-label="A charge to add"]', 'Rigging inspection cover');
+  await marit.click('button', 'Add the charge');
+  await marit.reads('at least 45.00');
+  await marit.fill('Quantity, line 1', '2000');
+  await marit.reads('tax 20 %');
+  await marit.fill('Quantity, line 1', '1500');
+  await marit.choose('select[aria-label="Reduction, line 1"]', '% off');
+  await marit.fill('Reduction value, line 1', '5');
+  await vi.waitFor(async () => {
+    const [line] = await figuresOf();
+    expect(line!.total).toBeCloseTo(line!.each * 1500, 1);
+    const told = /Rigging inspection cover 4 % of ([\d,.]+) EUR[^\t]*\t([\d,.]+)/.exec(await marit.text())!;
+    const [rest, charge] = [Number(told[1]!.replaceAll(',', '')), Number(told[2]!.replaceAll(',', ''))];
+    // of the goods without tax; the list shows prices with it
+    expect(rest).toBeCloseTo(line!.total / 1.2, 1);
+    expect(charge).toBeCloseTo(rest * 0.04 * 1.2, 1);
+  });
 });

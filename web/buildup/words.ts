@@ -1,5 +1,5 @@
 import type { GoodsChange } from '#core/buildup/goods-change.ts';
-import type { Operation, Step, StepKind } from '#core/buildup/steps.ts';
+import type { Operation, RuleRef, Step, StepKind } from '#core/buildup/steps.ts';
 import { type NumberForm, show, shorten } from '../kit/number-form.ts';
 
 export const STEP_NAMES: Record<StepKind, string> = {
@@ -101,31 +101,27 @@ export const FLAG_WORDS: Record<NonNullable<Step['flag']>, string> = {
 };
 
 /** Where a rule can be opened. */
-export function ruleAddress(step: Step): string | null {
-  const rule = step.rule;
+export function ruleAddress({ kind, rule }: Step): string | null {
   if (!rule) return null;
-  switch (rule.kind) {
-    case 'recipe':
-      return `/recipes/${rule.id}`;
-    case 'ladder':
-      return `/ladders/${rule.id}`;
-    case 'list':
-      return `/lists/${rule.id}`;
-    case 'posting':
-      return `/ledger/${rule.id}`;
-    case 'supplier':
-      return `/setup/suppliers?open=${rule.id}`;
-    case 'rate':
-      return '/setup/exchange-rates';
-    case 'tax':
-      return '/setup/tax-rates';
-    case 'break':
-      return `/setup/breaks?open=${rule.id}`;
-    case 'floor':
-      return `/setup/floors?open=${rule.id}`;
-    case 'reduction':
-      return `/setup/reductions?open=${rule.id}`;
-    default:
-      return null;
-  }
+  if (kind === 'entry' && rule.part) return `/setup/entries?open=${rule.part}`;
+  return ADDRESSES[rule.kind]?.(rule.id) ?? null;
 }
+
+const inSetup = (register: string) => (id: string) => `/setup/${register}?open=${id}`;
+/** Where the record is opened that a step names. */
+const ADDRESSES: Partial<Record<RuleRef['kind'], (id: string) => string>> = {
+  recipe: (id) => `/recipes/${id}`,
+  ladder: (id) => `/ladders/${id}`,
+  list: (id) => `/lists/${id}`,
+  posting: (id) => `/ledger/${id}`,
+  item: (id) => `/items/${id}`,
+  supplier: inSetup('suppliers'),
+  rate: () => '/setup/exchange-rates',
+  tax: () => '/setup/tax-rates',
+  break: inSetup('breaks'),
+  floor: inSetup('floors'),
+  reduction: inSetup('reductions'),
+  rule: inSetup('rules'),
+  charge: inSetup('charges'),
+  lockstep: inSetup('lockstep'),
+};

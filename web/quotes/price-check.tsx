@@ -102,6 +102,7 @@ export function PriceCheck() {
 
 function Answer({ found, item }: { found: Checked; item: ItemRow }) {
   const form = useNumberForm();
+  const me = useSignedIn();
   const { figures } = found;
   const line = figures.lines[0]!;
   return (
@@ -140,7 +141,7 @@ function Answer({ found, item }: { found: Checked; item: ItemRow }) {
                 <LineWords line={line} currency={figures.currency} />
               </div>
             ) : null}
-            <StepsList steps={line.steps} places={2} links={false} />
+            <StepsList steps={line.steps} places={2} links={me.rights.has('see_cost')} />
           </>
         )}
         {found.behind?.length ? (

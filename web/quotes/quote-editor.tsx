@@ -8,6 +8,7 @@ import { itemsApi } from '../items/endpoints.ts';
 import { quotesApi } from './endpoints.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { problemOf } from '../api.ts';
+import { PostedBehind } from '../buildup/posted-behind.tsx';
 import { StepsList } from '../buildup/steps-list.tsx';
 import { Button, Field, Trouble, ViewHead } from '../kit/controls.tsx';
 import { useNumberForm } from '../frame/preferences.ts';
@@ -284,6 +285,9 @@ function Editor({ quote }: { quote: QuoteView | null }) {
               {opened ? opened.name : `${figures!.lines[at!]!.sku} · ${figures!.lines[at!]!.name}`}
             </p>
             <StepsList steps={steps} places={2} links />
+            {!opened && at !== null && body.lines[at] && me.rights.has('see_cost') ? (
+              <PostedBehind key={at} steps={steps} {...body.lines[at]} day={editable ? null : quote!.day} />
+            ) : null}
             {quote?.listLost.map((l) => (
               <p key={l.name} className="text-xs text-faint">
                 <s>{l.name}</s>: {l.why}

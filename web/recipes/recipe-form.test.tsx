@@ -131,7 +131,12 @@ describe('a row of the uplift table', () => {
       'GET /recipes': [{ ...recipe, uplift: [{ ...tied, method: 'markup', value: '35' }, ...recipe.uplift] }],
     });
     const first = await screen.findByRole('row', { name: 'Uplift row 1' });
-    for (const tie of ['BL-10, Braided line', 'strength 12', 'a basis from 5 to under 20', 'in lockstep: Shackles, bow'])
+    for (const tie of [
+      'BL-10, Braided line',
+      'strength 12',
+      'a basis from 5 to under 20',
+      'in lockstep: Shackles, bow',
+    ])
       expect(await within(first).findByText(tie, { exact: false })).toBeInTheDocument();
     await user.click(within(first).getByRole('button', { name: 'Take away “strength 12”, row 1' }));
     await user.click(screen.getByRole('button', { name: 'Keep the recipe' }));

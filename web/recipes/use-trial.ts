@@ -43,7 +43,8 @@ export function useTrial(list: string, kept: string, body: RecipeBody, against: 
       if (data.effect)
         setTrial({ effect: data.effect, milliseconds: performance.now() - at, loading: false, trouble: null });
       else if (readied.current !== tried) setUnready(tried);
-      else setTrial({ ...LOADING, loading: false, trouble: 'This draft cannot be tried at once: a worksheet decides.' });
+      else
+        setTrial({ ...LOADING, loading: false, trouble: 'This draft cannot be tried at once: a worksheet decides.' });
     };
     const stop = load(made, list, JSON.parse(kept) as RecipeBody, true, (trouble) => {
       if (trouble === null) setWorker(made);
