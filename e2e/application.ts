@@ -98,7 +98,8 @@ export class Visitor {
   }
 
   async click(role: string, name: string): Promise<void> {
-    await this.find(role, name);
+    // what is at the end of a long form lies behind its buttons
+    await (await this.find(role, name)).evaluate((e) => e.scrollIntoView({ block: 'center' }));
     await this.page.locator(`::-p-aria([name="${name}"][role="${role}"])`).click();
   }
 

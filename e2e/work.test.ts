@@ -247,3 +247,50 @@ it('Quotes: a charge is a share of the rest with a least, and right after two ch
     expect(charge).toBeCloseTo(rest * 0.04 * 1.2, 1);
   });
 });
+
+it('Quotes: several items reach a break together, within the least, the most and the steps they are sold in', async () => {
+  await fresh('pools', 'pool');
+  await marit.fill('Name', 'Horn cleats');
+  await marit.click('button', 'one more kind of item');
+  await marit.choose('select[aria-label^="Tie to"]', 'category');
+  await marit.pick('category, kind of item 1', 'cleat', 'cleats and fairleads');
+  await keep();
+  await fresh('breaks', 'table of breaks');
+  await marit.fill('Name', 'Cleats by the pool');
+  await marit.choose('select[name=list]', 'Boatyards');
+  await marit.choose('select[name=category]', 'cleats and fairleads');
+  await marit.choose('select[name=count]', 'the items of a pool together');
+  await marit.pick('The pool that counts together', 'horn', 'Horn cleats');
+  await marit.fill('From, break 1', '30');
+  await marit.fill('Value, break 1', '8');
+  await keep();
+  await fresh('entries', 'entry');
+  await marit.pick('On the list', 'boaty', 'Boatyards');
+  await tie('item', 'For', 'CL-HO-200-S', 'Cleat, horn, 200 mm, stainless steel');
+  await marit.fill('Value', '1');
+  await marit.click('button', 'Say so: Quantities that can be ordered, where it stands');
+  for (const [name, value] of [
+    ['least', '4'],
+    ['most', '40'],
+    ['in steps of', '4'],
+  ] as const)
+    await marit.fill(`${name}, Quantities that can be ordered, where it stands`, value);
+  await keep();
+  await quoteFor('Saltholm Boatyard');
+  await add('CL-HO-200-S', 'Cleat, horn, 200 mm, stainless steel', 1, '2');
+  await marit.reads('At least 4');
+  await marit.fill('Quantity, line 1', '44');
+  await marit.reads('At most 40');
+  await marit.fill('Quantity, line 1', '18');
+  await marit.reads('The quantity goes in steps of 4; the nearest allowed quantities are 16 and 20.');
+  await marit.fill('Quantity, line 1', '16');
+  await add('CL-HO-150-S', 'Cleat, horn, 150 mm, stainless steel', 2, '13');
+  // one short of the break: both lines are told what one more would save
+  await marit.reads(/1 more would cost \d+\.\d\d EUR less in all/);
+  await marit.fill('Quantity, line 2', '14');
+  await vi.waitFor(async () => {
+    const [, second] = await figuresOf();
+    expect(second!.each).toBeCloseTo(second!.list * 0.92, 1);
+    expect(second!.total).toBeCloseTo(second!.each * 14, 2);
+  });
+});
