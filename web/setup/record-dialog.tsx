@@ -132,7 +132,7 @@ export function RecordDialog({
           </div>
         ) : null}
         {/* in sight however long the form is: what is said above it comes later and would push it away */}
-        <div className="sticky bottom-0 -mx-5 mt-5 -mb-5 flex items-center gap-2 border-t border-rule bg-sheet px-5 py-3">
+        <div className="sticky -bottom-5 -mx-5 mt-5 -mb-5 flex items-center gap-2 border-t border-rule bg-sheet px-5 py-3">
           {row && view.removable ? (
             <Button weight="stop" onClick={() => void away()}>
               Remove
