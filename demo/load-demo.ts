@@ -8,6 +8,7 @@ import { audit } from '#server/ledger/audit.ts';
 import { hashPassword } from '#server/people/password.ts';
 import { people } from '#server/people/tables.ts';
 import type { Database, Db, Tx } from '#server/platform/database.ts';
+import { fromTheBeginning } from '#server/platform/history.ts';
 import {
   categories,
   customerGroups,
@@ -35,6 +36,7 @@ export async function loadDemo(
   today: string,
 ): Promise<Record<string, number>> {
   const { counts, person } = await db.transaction(async (tx) => {
+    await fromTheBeginning(tx);
     const demo = await loadMasterData(tx, today);
     await loadItems(demo);
     await loadDescribed(demo);

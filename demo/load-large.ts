@@ -6,6 +6,7 @@ import { hashPassword } from '#server/people/password.ts';
 import { people } from '#server/people/tables.ts';
 import { copyField, copyIn } from '#server/platform/copy.ts';
 import { type Database, migrateDatabase, openDatabase } from '#server/platform/database.ts';
+import { fromTheBeginning } from '#server/platform/history.ts';
 import { writeRecipe } from '#server/recipes/store.ts';
 import { writeLadder } from '#server/rounding/store.ts';
 import { categories, exchangeRates, suppliers, taxRates, workspaceSettings } from '#server/setup/tables.ts';
@@ -18,6 +19,7 @@ export async function loadLarge(database: Database, itemCount: number): Promise<
   const category = new Map<string, number>();
   const supplier = new Map<string, number>();
   const person = await database.db.transaction(async (tx) => {
+    await fromTheBeginning(tx);
     await tx
       .insert(workspaceSettings)
       .values({ name: 'Brannholm Chandlers', currency: 'EUR', timeZone: 'Europe/Berlin', supplierChoice: 'preferred' });

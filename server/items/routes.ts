@@ -16,8 +16,7 @@ import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { readSettings } from '../setup/settings.ts';
 import { categories, taxRates } from '../setup/tables.ts';
-import { workspaceOn } from '../workspace/state.ts';
-import { askedDay } from '../workspace/asked-day.ts';
+import { askedDay, stateAsked, stateOn } from '../workspace/asked-day.ts';
 import type { KeptRecord } from '#contract/api/answers.ts';
 import { readDeclared } from '../records/load.ts';
 import { mergeValues } from './described.ts';
@@ -27,7 +26,7 @@ import { itemRegister } from './register.ts';
 import { items, packs } from './tables.ts';
 
 async function readItems(context: Context, person: SignedIn, day: string): Promise<ItemRow[]> {
-  const { ws } = await workspaceOn(context.db, day);
+  const { ws } = await stateOn(context, day);
   const extra = new Map(
     (await context.db.select({ id: items.id, code: items.supplierCode }).from(items)).map((r) => [String(r.id), r]),
   );
@@ -285,7 +284,7 @@ export const itemRoutes = [
   route(declared.page, async ({ context, person, params, query }) =>
     itemPage(
       context.db,
-      await workspaceOn(context.db, await askedDay(context, query)),
+      await stateAsked(context, query),
       recordId('The item', params.id),
       person.rights.has('see_cost'),
     ),

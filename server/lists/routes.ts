@@ -2,7 +2,7 @@ import { postPrices } from '../ledger/post-prices.ts';
 import { route } from '../platform/http/route.ts';
 import { listRoutes as declared } from '#contract/api/lists.ts';
 import { recordId } from '../setup/register.ts';
-import { askedDay, today } from '../workspace/asked-day.ts';
+import { stateAsked, today } from '../workspace/asked-day.ts';
 import { workspaceOn } from '../workspace/state.ts';
 import { type WholeList, audienceOf } from './audience.ts';
 import { buildUpOf, listPrices } from './list-prices.ts';
@@ -10,7 +10,7 @@ import { buildUpOf, listPrices } from './list-prices.ts';
 export const listRoutes = [
   route(declared.prices, async ({ context, person, params, query }) =>
     listPrices(
-      await workspaceOn(context.db, await askedDay(context, query)),
+      await stateAsked(context, query),
       params['id']!,
       person.rights.has('see_cost'),
     ),
@@ -18,7 +18,7 @@ export const listRoutes = [
   route(declared.buildUp, async ({ context, person, params, query }) =>
     buildUpOf(
       context.db,
-      await workspaceOn(context.db, await askedDay(context, query)),
+      await stateAsked(context, query),
       params['id']!,
       params['item']!,
       params['pack']!,

@@ -3,6 +3,7 @@ import { fileURLToPath } from 'node:url';
 import { type NodePgDatabase, drizzle } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
+import { keepHistory, letReadHistory } from './history.ts';
 
 export type Db = NodePgDatabase & { $client: pg.Pool };
 /** Inside a transaction; offers the same queries. */
@@ -118,6 +119,7 @@ export async function migrateDatabase(url: string, owner = url): Promise<void> {
     await migrate(drizzle(client, { casing: 'snake_case' }), {
       migrationsFolder: fileURLToPath(new URL('./migrations', import.meta.url)),
     });
+    await keepHistory(client);
     const { username, pathname } = new URL(url);
     if (username !== new URL(owner).username)
       await letUse(client, pg.escapeIdentifier(username), pg.escapeIdentifier(decodeURIComponent(pathname.slice(1))));
@@ -137,7 +139,8 @@ async function letUse(client: pg.Client, role: string, database: string): Promis
     grant usage on schema public to ${role};
     grant select, insert, update, delete on all tables in schema public to ${role};
     grant usage, select on all sequences in schema public to ${role};
-    revoke update, delete, truncate on ${ADDED_TO} from ${role}`);
+    revoke update, delete, truncate on ${ADDED_TO} from ${role};
+    ${letReadHistory(role)}`);
 }
 
 /** SQLSTATE of a database error, wherever the driver or the query builder has wrapped it. */

@@ -5,7 +5,7 @@ import { quoteRoutes as declared } from '#contract/api/quotes.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { recordId } from '../setup/register.ts';
 import { readSettings } from '../setup/settings.ts';
-import { today } from '../workspace/asked-day.ts';
+import { stateOn, today } from '../workspace/asked-day.ts';
 import { type Loaded, workspaceOn } from '../workspace/state.ts';
 import type { ChainView } from '#contract/change-orders.ts';
 import { acceptQuote, dropChange, issueChange, keepChange, tryChange, viewChain } from './change-orders.ts';
@@ -100,7 +100,7 @@ export const quoteRoutes = [
   route(declared.priceCheck, async ({ context, person, body }) => {
     const found = await checkPrice(
       context.db,
-      await workspaceOn(context.db, body.day),
+      await stateOn(context, body.day),
       body,
       person.rights.has('see_cost'),
     );

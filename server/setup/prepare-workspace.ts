@@ -1,4 +1,5 @@
 import { inTransaction } from '../platform/database.ts';
+import { fromTheBeginning } from '../platform/history.ts';
 import { randomBytes } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { audit } from '../ledger/audit.ts';
@@ -17,6 +18,7 @@ export async function prepareWorkspace(
 ): Promise<string[]> {
   const note = dataFolder ? `${dataFolder}/sign-ins.txt` : null;
   const created = await inTransaction(context.db, async (tx) => {
+    await fromTheBeginning(tx);
     const [known] = await tx.select({ id: people.id }).from(people).limit(1);
     if (known) return null;
     const password = randomBytes(9).toString('base64url');

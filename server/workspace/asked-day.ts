@@ -1,7 +1,10 @@
+import { sql } from 'drizzle-orm';
 import { dayText } from '#contract/fields.ts';
 import { type Context, dayIn } from '../platform/context.ts';
+import type { Db } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import { readSettings } from '../setup/settings.ts';
+import { type Loaded, workspaceAsOf, workspaceOn } from './state.ts';
 
 export async function today(context: Context): Promise<string> {
   return dayIn((await readSettings(context.db)).timeZone, context.now());
@@ -14,4 +17,25 @@ export async function askedDay(context: Context, query: Record<string, string>):
   if (!dayText().isValidSync(asked))
     throw refused('fields_wrong', {}, { faults: [{ path: 'day', message: 'must be a day such as 2026-03-09' }] });
   return asked;
+}
+
+/** The state of a day: one that has gone by is shown as it was at its end, with the rules and costs of then. */
+export async function stateOn(context: Context, day: string): Promise<Loaded> {
+  const { timeZone } = await readSettings(context.db);
+  if (day >= dayIn(timeZone, context.now())) return workspaceOn(context.db, day);
+  const last = await lastEntryOf(context.db, day, timeZone);
+  return last === null ? workspaceOn(context.db, day) : workspaceAsOf(context.db, day, last);
+}
+
+export const stateAsked = async (context: Context, query: Record<string, string>): Promise<Loaded> =>
+  stateOn(context, await askedDay(context, query));
+
+/** The last entry of the record of changes up to the end of a day; null: none was written since. */
+async function lastEntryOf(db: Db, day: string, timeZone: string): Promise<number | null> {
+  const { rows } = await db.execute<{ last: number; newest: number }>(sql`
+    select coalesce(max(id) filter (where at < (${day}::date + 1)::timestamp at time zone ${timeZone}), 0) as last,
+      coalesce(max(id), 0) as newest
+    from audit_entries where change <> 0`);
+  const { last, newest } = rows[0]!;
+  return last === newest ? null : last;
 }

@@ -5,8 +5,7 @@ import { RIGHT_NAMES } from '#contract/people.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { route } from '../platform/http/route.ts';
-import { askedDay } from './asked-day.ts';
-import { workspaceOn } from './state.ts';
+import { stateAsked } from './asked-day.ts';
 
 /** A file holds every cost: whoever may change rules alone, such as a program with a key for that, does not read it. */
 function seesCosts({ rights }: SignedIn): void {
@@ -16,7 +15,7 @@ function seesCosts({ rights }: SignedIn): void {
 export const workspaceRoutes = [
   route(declared.file, async ({ context, person, query, response }) => {
     seesCosts(person);
-    const { ws, day } = await workspaceOn(context.db, await askedDay(context, query));
+    const { ws, day } = await stateAsked(context, query);
     response
       .type('application/json')
       .set('content-disposition', `attachment; filename="workspace-${day}.json"`)
@@ -26,7 +25,7 @@ export const workspaceRoutes = [
   // nothing is kept: a file is looked at
   route(declared.compare, async ({ context, person, query, body }) => {
     seesCosts(person);
-    const { ws, day } = await workspaceOn(context.db, await askedDay(context, query));
+    const { ws, day } = await stateAsked(context, query);
     const read = readWorkspace(Buffer.isBuffer(body) ? body.toString('utf8') : '');
     return read.ok
       ? { day, faults: [], members: compareWorkspaces(ws.workspace, read.value) }

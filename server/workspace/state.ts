@@ -2,8 +2,9 @@ import { sql } from 'drizzle-orm';
 import { Prepared, type PostedPrice, type Workspace } from '#core/workspace/index.ts';
 import { type Revisions, holdState, revisionText, revisionsOf } from '../ledger/audit.ts';
 import { type Db, type Queries, type Tx, inSnapshot } from '../platform/database.ts';
+import { readAsOf } from '../platform/history.ts';
 import { type CatalogueRows, copyCatalogue, selectCatalogue } from './catalogue-rows.ts';
-import { catalogueOf, readPosted, readRules } from './load-workspace.ts';
+import { catalogueOf, loadRules, readPosted, readRules } from './load-workspace.ts';
 
 /** What prices of a day are made of, at one moment. */
 export interface Loaded {
@@ -24,16 +25,39 @@ const MOST_KEPT = 4;
 
 export async function workspaceOn(owner: Db, day: string): Promise<Loaded> {
   const revision = revisionText(await revisionsOf(owner));
+  return keptState(owner, `${revision}/${day}`, (before) =>
+    // one snapshot, with the revisions that belong to it
+    inSnapshot(owner.$client, (client, snapshot) =>
+      nextState(snapshot, day, before, () => copyCatalogue(client, day)),
+    ),
+  );
+}
+
+/**
+ * Prices of a day from what was known once an entry of the record of changes was written: rules, items, costs and postings
+ * as they were then, whatever has become of them since.
+ */
+export async function workspaceAsOf(owner: Db, day: string, entry: number): Promise<Loaded> {
+  return keptState(owner, `as of ${entry}/${day}`, () =>
+    inSnapshot(owner.$client, async (client, snapshot) => {
+      await readAsOf(client, entry);
+      const workspace = {
+        ...(await loadRules(snapshot, await copyCatalogue(client, day))),
+        posted: await readPosted(snapshot, day),
+      };
+      // no later state is made from one of the past
+      const revisions = { catalogue: -1, rules: -1, posted: -1 };
+      return { revision: `as of ${entry}`, revisions, day, ws: new Prepared(workspace) };
+    }),
+  );
+}
+
+function keptState(owner: Db, key: string, read: (before: readonly State[]) => Promise<State>): Promise<State> {
   const states = kept.get(owner) ?? new Map<string, { loading: Promise<State>; loaded: State | null }>();
   kept.set(owner, states);
-  const key = `${revision}/${day}`;
   const known = states.get(key);
   if (known) return known.loading;
-  const before = [...states.values()].flatMap((s) => s.loaded ?? []);
-  // one snapshot, with the revisions that belong to it
-  const loading = inSnapshot(owner.$client, (client, snapshot) =>
-    nextState(snapshot, day, before, () => copyCatalogue(client, day)),
-  );
+  const loading = read([...states.values()].flatMap((s) => s.loaded ?? []));
   const state = { loading, loaded: null as State | null };
   states.set(key, state);
   while (states.size > MOST_KEPT) states.delete(states.keys().next().value!);

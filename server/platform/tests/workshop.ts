@@ -21,6 +21,7 @@ import {
 import { writeLadder } from '../../rounding/store.ts';
 import { writeRecipe } from '../../recipes/store.ts';
 import { audit } from '../../ledger/audit.ts';
+import { fromTheBeginning } from '../history.ts';
 import { priceListGroups } from '../../lists/tables.ts';
 import type { Context } from '../context.ts';
 import { migrateDatabase, openDatabase } from '../database.ts';
@@ -131,6 +132,7 @@ export async function openWorkshop() {
 
 async function stock(context: Context) {
   return context.db.transaction(async (tx) => {
+    await fromTheBeginning(tx);
     await tx
       .insert(workspaceSettings)
       .values({ name: 'Test shop', currency: 'EUR', timeZone: 'Europe/Berlin', supplierChoice: 'preferred' });
