@@ -3,6 +3,7 @@ import { Dice } from '#core/numbers/dice.ts';
 import type { Workspace } from '#core/workspace/types.ts';
 import { runs } from '#core/tests/runs.ts';
 import { inTransaction } from '../platform/database.ts';
+import { acts } from '../platform/tests/acts.ts';
 import { type Person, TODAY, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
 import { loadWorkspace } from './load-workspace.ts';
 import { workspaceIn, workspaceOn } from './state.ts';
@@ -31,47 +32,7 @@ const same = async (day: string) => {
     );
 };
 
-interface Kept {
-  id: string;
-  version: number;
-  [field: string]: unknown;
-}
-
-/** One thing that somebody does, with figures from the dice. */
-const ACTS: readonly ((dice: Dice) => Promise<unknown>)[] = [
-  (dice) =>
-    admin.post('/reductions', {
-      name: `r${dice.whole(0, 1e6)}`,
-      group: shop.shop.group,
-      scope: {},
-      kind: 'percent_off',
-      value: String(dice.whole(1, 9)),
-    }),
-  async (dice) => {
-    const all = (await admin.get('/reductions')).body as Kept[];
-    if (all.length > 0) await admin.delete(`/reductions/${all[0]!.id}`, { version: all[0]!.version });
-    return dice;
-  },
-  (dice) =>
-    admin.post('/costs', {
-      item: dice.pick(shop.shop.items),
-      supplier: shop.shop.supplier,
-      amount: `${dice.whole(150, 400)}.00`,
-      currency: 'GBP',
-      packUnits: '220',
-      validFrom: dice.pick(['2026-03-01', TODAY, '2026-03-12']),
-    }),
-  async (dice) => {
-    const { id, ...item } = (await admin.get(`/items/${dice.pick(shop.shop.items)}`)).body as Kept;
-    await admin.put(`/items/${id}`, { ...item, weightKg: `0.${dice.whole(10, 99)}` });
-  },
-  // where nothing has moved there is nothing to post
-  (dice) => postAll(admin, dice.pick([shop.shop.counter, shop.shop.yards])).catch(() => null),
-  async (dice) => {
-    const [latest] = (await admin.get('/postings')).body as { id: string }[];
-    if (latest) await admin.post(`/postings/${latest.id}/reverse`, { reason: `undo ${dice.whole(1, 9)}` });
-  },
-];
+const ACTS = acts(() => ({ shop, admin }));
 
 describe('the state that is made from the one before', () => {
   it('is the one that is read anew, whatever was changed, posted and reversed, on any day', async () => {

@@ -27,9 +27,7 @@ export async function workspaceOn(owner: Db, day: string): Promise<Loaded> {
   const revision = revisionText(await revisionsOf(owner));
   return keptState(owner, `${revision}/${day}`, (before) =>
     // one snapshot, with the revisions that belong to it
-    inSnapshot(owner.$client, (client, snapshot) =>
-      nextState(snapshot, day, before, () => copyCatalogue(client, day)),
-    ),
+    inSnapshot(owner.$client, (client, snapshot) => nextState(snapshot, day, before, () => copyCatalogue(client, day))),
   );
 }
 

@@ -1,0 +1,67 @@
+import type { Dice } from '#core/numbers/dice.ts';
+import { type Person, TODAY, type Workshop, postAll } from './workshop.ts';
+
+interface Kept {
+  id: string;
+  version: number;
+  [field: string]: unknown;
+}
+
+/** One thing that somebody does, with figures from the dice. */
+type Act = (dice: Dice) => Promise<unknown>;
+
+/** What people do to rules, costs, items and prices in a day. */
+export function acts(of: () => { shop: Workshop; admin: Person }): readonly Act[] {
+  return [
+    (dice) =>
+      of().admin.post('/reductions', {
+        name: `r${dice.whole(0, 1e6)}`,
+        group: of().shop.shop.group,
+        scope: {},
+        kind: 'percent_off',
+        value: String(dice.whole(1, 9)),
+      }),
+    async (dice) => {
+      const all = (await of().admin.get('/reductions')).body as Kept[];
+      if (all.length > 0) await of().admin.delete(`/reductions/${all[0]!.id}`, { version: all[0]!.version });
+      return dice;
+    },
+    (dice) =>
+      of().admin.post('/costs', {
+        item: dice.pick(of().shop.shop.items),
+        supplier: of().shop.shop.supplier,
+        amount: `${dice.whole(150, 400)}.00`,
+        currency: 'GBP',
+        packUnits: '220',
+        validFrom: dice.pick(['2026-03-01', TODAY, '2026-03-12']),
+      }),
+    async (dice) => {
+      const { id, ...item } = (await of().admin.get(`/items/${dice.pick(of().shop.shop.items)}`)).body as Kept;
+      await of().admin.put(`/items/${id}`, { ...item, weightKg: `0.${dice.whole(10, 99)}` });
+    },
+    // where nothing has moved there is nothing to post
+    (dice) => postAll(of().admin, dice.pick([of().shop.shop.counter, of().shop.shop.yards])).catch(() => null),
+    async (dice) => {
+      const [latest] = (await of().admin.get('/postings')).body as { id: string }[];
+      if (latest) await of().admin.post(`/postings/${latest.id}/reverse`, { reason: `undo ${dice.whole(1, 9)}` });
+    },
+    async (dice) => {
+      const recipes = (await of().admin.get('/recipes')).body as (Kept & { uplift: object[] })[];
+      const { id, ...recipe } = dice.pick(recipes);
+      const [first, ...rest] = recipe.uplift;
+      const uplift = [{ ...first, value: String(dice.whole(5, 60)) }, ...rest];
+      await of().admin.put(`/recipes/${id}`, { ...recipe, uplift });
+    },
+    async (dice) => {
+      const [table] = (await of().admin.get('/breaks')).body as (Kept & { rows: object[] })[];
+      if (!table) return;
+      const { id, ...breaks } = table;
+      const rows = [{ from: String(dice.whole(2, 40)), kind: 'percent_off', value: String(dice.whole(1, 9)) }];
+      await of().admin.put(`/breaks/${id}`, { ...breaks, rows });
+    },
+    async (dice) => {
+      const { id, ...supplier } = dice.pick((await of().admin.get('/suppliers')).body as Kept[]);
+      await of().admin.put(`/suppliers/${id}`, { ...supplier, overheadPercent: `${dice.whole(0, 4)}.5` });
+    },
+  ];
+}
