@@ -13,7 +13,7 @@ export async function benchWorkers(): Promise<void> {
   const bulk = new BulkWorkspace(new Prepared(largeWorkspace(100_000)), LARGE_DAY);
   const { rows, ...figures } = bulk.columns;
   const ids = shared(Int32Array.from(rows, (_, i) => i));
-  const common = { figures: shared(figures), rows: rows.length };
+  const common = { figures: shared(figures), rows: rows.length, become: false };
   const blocks = bulk.ws.workspace.lists.flatMap((list, i) => {
     const names = { worksheet: 1, list: i + 1, items: ids, packs: ids };
     return [...blocksOf({ ...common, list: shared(bulk.list(list)!), names })];

@@ -98,6 +98,23 @@ export const PROBLEMS = {
     text: '{list} cannot be tried at once with this recipe: a worksheet computes its prices one by one.',
   },
   nothing_to_propose: { status: 422, text: 'No active price list has a recipe: give one to a list under Price lists.' },
+  worksheet_not_a_draft: { status: 409, text: 'The worksheet is {state}: only a draft can be posted.' },
+  worksheet_outdated: {
+    status: 409,
+    text: 'Something that prices are made from has changed since the worksheet was computed. Have it proposed anew, or post it as it was computed.',
+  },
+  worksheet_prices_moved: {
+    status: 409,
+    text: '{count} of the prices on {list} have been posted by others since: have the prices proposed anew.',
+  },
+  worksheet_day_gone: {
+    status: 409,
+    text: 'The worksheet is for {day}, which has gone by: have the prices proposed anew.',
+  },
+  worksheet_needs_list: {
+    status: 409,
+    text: '{list} is made from {parent}, whose changes on this worksheet are not posted: post them first, or together.',
+  },
   worksheet_under_way: { status: 409, text: 'The worksheet is {state}: cancel that first.' },
   no_such_file: { status: 404, text: 'There is nothing at this address.' },
   unexpected: { status: 500, text: 'Something went wrong on our side. It is logged under {id}.' },

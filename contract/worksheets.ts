@@ -1,14 +1,16 @@
-import { array, type InferType, object } from 'yup';
+import { array, boolean, type InferType, object, string } from 'yup';
 import { dayText, idText, text } from './fields.ts';
 import type { PriceFlag } from './lists.ts';
 
-export const WORKSHEET_STATES = ['waiting', 'computing', 'draft', 'failed', 'cancelled'] as const;
+export const WORKSHEET_STATES = ['waiting', 'computing', 'draft', 'posting', 'posted', 'failed', 'cancelled'] as const;
 export type WorksheetState = (typeof WORKSHEET_STATES)[number];
 
 export const WORKSHEET_STATE_NAMES: Record<WorksheetState, string> = {
   waiting: 'waiting to be computed',
   computing: 'being computed',
   draft: 'draft',
+  posting: 'being posted',
+  posted: 'posted',
   failed: 'failed',
   cancelled: 'cancelled',
 };
@@ -20,6 +22,20 @@ export const proposeBody = object({
   lists: array(idText().required()).default([]),
 }).noUnknown();
 export type ProposeBody = InferType<typeof proposeBody>;
+
+/** Which of a list's changes are posted. */
+export const POSTED_SHARES = ['changed', 'rises', 'falls', 'first'] as const;
+export type PostedShare = (typeof POSTED_SHARES)[number];
+
+/** Posts proposed prices for the worksheet's day: of the lists named, in one transaction. */
+export const postWorksheetBody = object({
+  reason: text().required('Say why these prices are posted').max(500),
+  lists: array(idText().required()).required().min(1, 'Choose at least one list'),
+  share: string().oneOf(POSTED_SHARES).required(),
+  /** Though something that prices are made from has changed since they were computed. */
+  asComputed: boolean().default(false),
+}).noUnknown();
+export type PostWorksheetBody = InferType<typeof postWorksheetBody>;
 
 /** What became of a number of prices. */
 export interface WorksheetCounts {
@@ -41,6 +57,8 @@ export interface WorksheetList extends WorksheetCounts {
   name: string;
   currency: string;
   decimals: number;
+  /** The postings that were made of it. */
+  postings: string[];
 }
 
 export interface Worksheet {
@@ -54,6 +72,8 @@ export interface Worksheet {
   madeBy: string;
   madeAt: string;
   endedAt: string | null;
+  /** Something that prices are made from has changed since it was computed. */
+  outdated: boolean;
   lists: WorksheetList[];
 }
 

@@ -11,7 +11,8 @@ import { buildApp } from './platform/http/app.ts';
 import type { Context } from './platform/context.ts';
 import { pdfThread } from './quotes/pdf-thread.ts';
 import { prepareWorkspace } from './setup/prepare-workspace.ts';
-import { PROPOSALS, proposalThread } from './worksheets/proposals.ts';
+import { postWorksheet } from './worksheets/post-worksheet.ts';
+import { PROPOSALS, WORKSHEET_POSTINGS, proposalThread } from './worksheets/proposals.ts';
 import { leftWorksheets } from './worksheets/store.ts';
 
 /** Serves the application. The database's address comes in DATABASE_URL; its owner's, where that is another, in MIGRATIONS_URL. */
@@ -43,7 +44,10 @@ const thread = proposalThread(url);
 const pdf = pdfThread();
 const log = makeLog(values['log-level']);
 const check = standingCheck(url, log);
-const jobs = await startJobs(url, log, { [PROPOSALS]: thread.work });
+const jobs = await startJobs(url, log, {
+  [PROPOSALS]: thread.work,
+  [WORKSHEET_POSTINGS]: (id) => postWorksheet(context, id),
+});
 const context: Context = {
   database,
   db: database.db,
@@ -60,7 +64,8 @@ const context: Context = {
   trustProxy: process.env['TRUST_PROXY'] || false,
 };
 // what a server that is gone left undone
-for (const id of await leftWorksheets(database.db)) await jobs.enqueue(PROPOSALS, id);
+for (const { id, state } of await leftWorksheets(database.db))
+  await jobs.enqueue(state === 'posting' ? WORKSHEET_POSTINGS : PROPOSALS, id);
 const signIns = await prepareWorkspace(context, values.data ?? null);
 const server = createServer(buildApp(context));
 server.listen(Number(values.port), '127.0.0.1');

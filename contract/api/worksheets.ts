@@ -1,4 +1,4 @@
-import { proposeBody } from '../worksheets.ts';
+import { postWorksheetBody, proposeBody } from '../worksheets.ts';
 import { get, post, remove } from './declare.ts';
 
 export const worksheetRoutes = {
@@ -18,6 +18,11 @@ export const worksheetRoutes = {
     right: 'post',
     body: proposeBody,
     changes: ['worksheets'],
+  }),
+  post: post('/worksheets/:id/postings', 'Posts proposed prices in the background', 'worksheet', {
+    right: 'post',
+    body: postWorksheetBody,
+    changes: ['worksheets', 'prices'],
   }),
   cancel: post('/worksheets/:id/cancel', 'Cancels a computation', 'worksheet', {
     right: 'post',

@@ -66,4 +66,7 @@ export async function revisionsOf(db: Queries): Promise<Revisions> {
 /** The state of all of it, as one text. */
 export const revisionText = (r: Revisions): string => `${r.catalogue}.${r.rules}.${r.posted}`;
 
+/** The entry of the record of changes after which a state was as its text names it. */
+export const entryOf = (revision: string): number => Math.max(...revision.split('.').map(Number));
+
 export const revisionOf = async (db: Queries): Promise<string> => revisionText(await revisionsOf(db));

@@ -3,7 +3,6 @@ import type { postBody } from '#contract/lists.ts';
 import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { achievedAt } from '#core/lists/achieved.ts';
 import { computePrice } from '#core/lists/list-price.ts';
-import type { ComputedPrice } from '#core/recipes/compute-price.ts';
 import type { Prepared } from '#core/workspace/index.ts';
 import { findList } from '../lists/list-prices.ts';
 import type { Context } from '../platform/context.ts';
@@ -11,7 +10,7 @@ import { type Tx, inTransaction } from '../platform/database.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { workspaceIn, workspaceOn } from '../workspace/state.ts';
-import { audit, holdState, revisionOf } from './audit.ts';
+import { audit, entryOf, holdState, revisionOf } from './audit.ts';
 import { postingLines, postings } from './tables.ts';
 
 type PostBody = InferType<typeof postBody>;
@@ -27,10 +26,6 @@ export async function writeLines(
   for (let i = 0; i < lines.length; i += CHUNK)
     await tx.insert(postingLines).values(lines.slice(i, i + CHUNK).map((l) => ({ ...head, ...l })));
 }
-
-/** Steps that lead to the price, without the one that a price set by hand put at their end. */
-const stepsTo = (p: ComputedPrice, released: boolean) =>
-  released ? p.steps.filter((s) => s.kind !== 'hand_set') : p.steps;
 
 /** Lines that no field alone shows to be wrong: a pack twice or of another item, digits that the list does not keep, an end before the beginning. */
 function refuseOdd(ws: Prepared, body: PostBody, decimals: number): void {
@@ -80,7 +75,15 @@ export async function postPrices(
     try {
       return await inTransaction(context.db, async (tx) => {
         const last = seen ?? (await workspaceIn(tx, context.db, body.effective));
-        const written = await write(tx, context, person, listId, body, lines ?? linesOf(last.ws, listId, body));
+        const asOf = entryOf(last.revision);
+        const written = await write(
+          tx,
+          context,
+          person,
+          listId,
+          { ...body, asOf },
+          lines ?? linesOf(last.ws, listId, body),
+        );
         await holdState(tx);
         if ((await revisionOf(tx)) !== last.revision) throw new MovedOn();
         await audit(tx, {
@@ -143,7 +146,6 @@ function linesOf(ws: Prepared, listId: number, body: PostBody): LineValues[] {
       after: money(dec(line.after), decimals),
       cost: achieved.ok ? plain(roundHalfUp(achieved.value.cost, 10)) : null,
       margin: achieved.ok ? round(achieved.value.margin) : null,
-      steps: line.handSet || !found.ok ? null : stepsTo(found.value, line.release),
       handSetReason: line.handSet?.reason ?? null,
       handSetLastDay: line.handSet?.lastDay ?? null,
     });
@@ -160,7 +162,7 @@ async function write(
   context: Context,
   person: SignedIn,
   listId: number,
-  body: PostBody,
+  body: PostBody & { asOf: number },
   lines: readonly LineValues[],
 ): Promise<{ posting: string; lines: number }> {
   const [posting] = await tx
@@ -170,6 +172,7 @@ async function write(
       kind: 'post',
       reason: body.reason,
       effective: body.effective,
+      asOf: body.asOf,
       postedBy: person.id,
       postedAt: context.now(),
     })

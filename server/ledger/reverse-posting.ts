@@ -116,7 +116,8 @@ export async function reversePosting(
           after: l.before,
           cost: was?.cost ?? null,
           margin: was?.margin ?? null,
-          steps: was?.steps ?? null,
+          steps: null,
+          madeBy: was?.madeBy ?? null,
           handSetReason: was?.handSetReason ?? null,
           handSetLastDay: was?.handSetLastDay ?? null,
         };
@@ -141,11 +142,11 @@ async function whatStoodBefore(tx: Parameters<Parameters<Context['db']['transact
     pack_id: number;
     cost: string | null;
     margin: string | null;
-    steps: typeof postingLines.$inferSelect.steps;
+    made_by: number;
     reason: string | null;
     last_day: string | null;
   }>(sql`
-    select mine.item_id, mine.pack_id, was.cost, was.margin, was.steps, was.hand_set_reason as reason, was.hand_set_last_day::text as last_day
+    select mine.item_id, mine.pack_id, was.cost, was.margin, coalesce(was.made_by, was.posting_id) as made_by, was.hand_set_reason as reason, was.hand_set_last_day::text as last_day
     from posting_lines mine join lateral (
       select * from posting_lines o
       where o.list_id = mine.list_id and o.item_id = mine.item_id and o.pack_id = mine.pack_id and o.id < mine.id and o.effective <= mine.effective
@@ -159,7 +160,7 @@ async function whatStoodBefore(tx: Parameters<Parameters<Context['db']['transact
   return new Map(
     rows.rows.map((r) => [
       `${r.item_id}/${r.pack_id}`,
-      { cost: r.cost, margin: r.margin, steps: r.steps, handSetReason: r.reason, handSetLastDay: r.last_day },
+      { cost: r.cost, margin: r.margin, madeBy: r.made_by, handSetReason: r.reason, handSetLastDay: r.last_day },
     ]),
   );
 }

@@ -22,8 +22,11 @@ export const postings = pgTable(
       .notNull()
       .references(() => people.id),
     postedAt: timestamp({ withTimezone: true }).notNull(),
+    /** The last entry of the record of changes that its figures were computed from; null: its lines keep their steps. */
+    asOf: integer(),
+    worksheetId: integer(),
   },
-  (t) => [index('postings_reverses').on(t.reversesId)],
+  (t) => [index('postings_reverses').on(t.reversesId), index('postings_worksheet').on(t.worksheetId)],
 );
 
 export const postingLines = pgTable(
@@ -52,6 +55,8 @@ export const postingLines = pgTable(
     steps: jsonb().$type<readonly Step[]>(),
     handSetReason: text(),
     handSetLastDay: date(),
+    /** The posting whose computation a price comes from that a reversal put back; null: its own. */
+    madeBy: integer(),
   },
   (t) => [
     index('posting_lines_price').on(t.listId, t.itemId, t.packId, t.effective, t.id),

@@ -9,6 +9,7 @@ import { computePrice } from '#core/lists/list-price.ts';
 import type { Prepared, PriceList } from '#core/workspace/index.ts';
 import { askedPrice } from './asked-price.ts';
 import { type ComputedRow, ListComputation } from './compute-rows.ts';
+import { stepsOfLine } from '../ledger/rebuilt-steps.ts';
 import { postingLines, postings } from '../ledger/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Db } from '../platform/database.ts';
@@ -153,7 +154,7 @@ export async function buildUpOf(
       by: people.name,
       at: postings.postedAt,
       reason: postings.reason,
-      steps: postingLines.steps,
+      entry: postingLines.id,
       handSet: postingLines.handSetReason,
       lastDay: postingLines.handSetLastDay,
     })
@@ -185,7 +186,7 @@ export async function buildUpOf(
           handSet: line.handSet === null ? null : { reason: line.handSet, lastDay: line.lastDay },
         }
       : null,
-    postedSteps: showCost ? (line?.steps ?? null) : null,
+    postedSteps: showCost && line ? await stepsOfLine(db, line.entry) : null,
     computed: found?.ok
       ? {
           price: money(found.value.price, decimals),

@@ -9,11 +9,7 @@ import { buildUpOf, listPrices } from './list-prices.ts';
 
 export const listRoutes = [
   route(declared.prices, async ({ context, person, params, query }) =>
-    listPrices(
-      await stateAsked(context, query),
-      params['id']!,
-      person.rights.has('see_cost'),
-    ),
+    listPrices(await stateAsked(context, query), params['id']!, person.rights.has('see_cost')),
   ),
   route(declared.buildUp, async ({ context, person, params, query }) =>
     buildUpOf(

@@ -76,7 +76,8 @@ export async function fromTheBeginning(tx: Queries): Promise<void> {
  * that is named. Only of the tables that prices are made from; the others are read as they are.
  */
 export async function readAsOf(client: pg.PoolClient, entry: number): Promise<void> {
-  await client.query(`select set_config('search_path', 'past, public', true), set_config('hard_ledger.as_of', $1, true)`, [
-    String(entry),
-  ]);
+  await client.query(
+    `select set_config('search_path', 'past, public', true), set_config('hard_ledger.as_of', $1, true)`,
+    [String(entry)],
+  );
 }

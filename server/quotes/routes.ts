@@ -98,12 +98,7 @@ export const quoteRoutes = [
     return undefined;
   }),
   route(declared.priceCheck, async ({ context, person, body }) => {
-    const found = await checkPrice(
-      context.db,
-      await stateOn(context, body.day),
-      body,
-      person.rights.has('see_cost'),
-    );
+    const found = await checkPrice(context.db, await stateOn(context, body.day), body, person.rights.has('see_cost'));
     return { ...found, figures: await seenBy(context, person, found.figures) };
   }),
   route(declared.accept, async (asked) => {

@@ -15,6 +15,8 @@ export interface PricedBlock {
   /** Rows left to the explained way: not in the text. */
   readonly open: Int32Array;
   readonly counts: WorksheetCounts;
+  /** What the rows would be posted at, in whole units of the prices' scale; NaN: nothing, or a person decides. Null: not asked for. */
+  readonly become: Float64Array | null;
 }
 
 const OPEN = FLAGS.indexOf('open');
@@ -79,7 +81,7 @@ export function encodePrices(
     writer.figure(prices.wouldFallTo[i]!, places);
     writer.none(NEWLINE);
   }
-  return { text: writer.written(), open: Int32Array.from(open), counts };
+  return { text: writer.written(), open: Int32Array.from(open), counts, become: null };
 }
 
 class Writer {

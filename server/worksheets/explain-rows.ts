@@ -9,6 +9,7 @@ import { GUARD_KINDS } from '#core/recipes/recipe.ts';
 import { Prepared, type PriceList } from '#core/workspace/index.ts';
 import { copyField } from '../platform/copy.ts';
 import type { Queries } from '../platform/database.ts';
+import type { Becoming } from './becoming.ts';
 import { readPosted } from '../workspace/load-workspace.ts';
 
 /** Rows whose postings are read at a time, and rows between two texts. */
@@ -28,15 +29,24 @@ export async function* explainRows(
   bulk: BulkWorkspace,
   worksheet: number,
   open: readonly OpenRow[],
+  becoming: Becoming,
 ): AsyncGenerator<{ text: string; rows: number }> {
   const { columns } = bulk;
   for (let start = 0; start < open.length; start += READ_ROWS) {
     const some = open.slice(start, start + READ_ROWS).map((o) => ({ ...o, ...columns.rows[o.row]! }));
-    const posted = await readPosted(snapshot, columns.day, [...new Set(some.map((r) => Number(r.pack)))]);
+    const stands = await readPosted(snapshot, columns.day, [...new Set(some.map((r) => Number(r.pack)))]);
+    const posted = becoming.over(stands, bulk, some);
     const ws = new Prepared({ ...bulk.ws.workspace, posted });
     for (let at = 0; at < some.length; at += TEXT_ROWS) {
-      const texts = some.slice(at, at + TEXT_ROWS).map(({ item, pack, list, counts }) => {
-        return textOf(ws, { item, pack, list: list.id, day: columns.day }, worksheet, counts);
+      const texts = some.slice(at, at + TEXT_ROWS).map(({ item, pack, list, counts, row }) => {
+        const q = { item, pack, list: list.id, day: columns.day };
+        const found = computePrice(ws, q);
+        becoming.decided(
+          list.id,
+          row,
+          found.ok && found.value.flag !== 'floor_above_ceiling' ? found.value.price : null,
+        );
+        return textOf(ws, q, found, worksheet, counts);
       });
       yield { text: texts.join(''), rows: texts.length };
     }
@@ -46,6 +56,7 @@ export async function* explainRows(
 function textOf(
   ws: Prepared,
   q: { item: string; pack: string; list: string; day: string },
+  found: ReturnType<typeof computePrice>,
   worksheet: number,
   counts: WorksheetCounts,
 ): string {
@@ -53,7 +64,6 @@ function textOf(
   const asked = ws.items.get(q.item)!;
   const pack = ws.packOf(asked, q.pack)?.id ?? q.pack;
   const before = ws.postedOn(q.list, ws.followed(asked).id, pack, q.day)?.price ?? null;
-  const found = computePrice(ws, q);
   const percent = (d: Dec | null) => (d ? roundHalfUp(d, PERCENT_PLACES).toFixed(PERCENT_PLACES) : null);
   const line = (fields: readonly (string | number | null)[]) =>
     `${[worksheet, q.list, q.item, q.pack, before, ...fields].map(copyField).join('\t')}\n`;

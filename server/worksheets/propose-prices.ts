@@ -15,6 +15,7 @@ import { copyCatalogue } from '../workspace/catalogue-rows.ts';
 import { loadRules } from '../workspace/load-workspace.ts';
 import { blocksOf } from './blocks.ts';
 import { type PricedBlock, type RowNames, noCounts } from './encode-prices.ts';
+import { Becoming } from './becoming.ts';
 import { type OpenRow, explainRows } from './explain-rows.ts';
 import type { Block } from './price-block.ts';
 import { readPostedColumns, rowsOfPacks } from './read-posted.ts';
@@ -83,10 +84,38 @@ function madeFrom(ws: Prepared, list: PriceList): PriceList[] {
   return found;
 }
 
+interface UnderWay {
+  readonly list: PriceList;
+  readonly start: number;
+  readonly rows: number;
+  readonly scale: number;
+  readonly priced: Promise<PricedBlock>;
+}
+
+/** The lists in the order in which they are made: those of a generation from lists of earlier ones, or from none of them. */
+function generations(
+  ws: Prepared,
+  lists: readonly PriceList[],
+): { lists: PriceList[]; parents: ReadonlySet<string> }[] {
+  const above = new Map(lists.map((l) => [l.id, madeFrom(ws, l).filter((m) => m !== l && lists.includes(m))] as const));
+  const parents = new Set([...above.values()].flat().map((l) => l.id));
+  const rounds: { lists: PriceList[]; parents: ReadonlySet<string> }[] = [];
+  const placed = new Set<PriceList>();
+  while (placed.size < lists.length) {
+    const next = lists.filter((l) => !placed.has(l) && above.get(l.id)!.every((m) => placed.has(m)));
+    // in a circle nothing comes first: the explained way says so row by row
+    const round = next.length > 0 ? next : lists.filter((l) => !placed.has(l));
+    for (const l of round) placed.add(l);
+    rounds.push({ lists: round, parents });
+  }
+  return rounds;
+}
+
 class Run {
   private readonly counts = new Map<number, WorksheetCounts & { explained: number }>();
   private readonly open: OpenRow[] = [];
   private readonly posted = new Map<string, PostedColumns>();
+  private readonly becoming = new Becoming();
   private done = 0;
   private lastLook = 0;
 
@@ -126,7 +155,7 @@ class Run {
     const seconds = () => (performance.now() - started) / 1000;
     const revision = await revisionOf(snapshot);
     const ws = new Prepared(await loadRules(snapshot, await copyCatalogue(reader, day)));
-    const bulk = new BulkWorkspace(ws, day, (list) => this.posted.get(list.id)!);
+    const bulk = new BulkWorkspace(ws, day, (list) => this.becoming.columns(list.id) ?? this.posted.get(list.id)!);
     const lists = await this.lists(bulk.ws);
     const total = lists.length * bulk.columns.rows.length;
     await this.database.db.update(worksheets).set({ total, revision }).where(eq(worksheets.id, this.worksheet));
@@ -135,8 +164,13 @@ class Run {
     const writer = await this.database.pool.connect();
     try {
       await writer.query('begin');
-      await copyIn(writer, 'worksheet_prices', this.blocks(reader, bulk, lists));
-      await copyIn(writer, 'worksheet_prices', this.explained(snapshot, bulk));
+      // lists that are made from others follow them, at what those become
+      for (const some of generations(bulk.ws, lists)) {
+        const before = this.open.length;
+        await copyIn(writer, 'worksheet_prices', this.blocks(reader, bulk, some.lists, some.parents));
+        await copyIn(writer, 'worksheet_prices', this.explained(snapshot, bulk, this.open.slice(before)));
+        for (const { id } of some.lists) this.becoming.end(id);
+      }
       await this.finish(writer);
       await writer.query('commit');
       writer.release();
@@ -162,6 +196,7 @@ class Run {
     reader: PoolClient,
     bulk: BulkWorkspace,
     lists: readonly PriceList[],
+    parents: ReadonlySet<string>,
   ): AsyncGenerator<Uint8Array> {
     const { columns } = bulk;
     const rows = columns.rows.length;
@@ -184,31 +219,35 @@ class Run {
     };
     // the next list is read while one is priced and written
     let reading = read(lists[0]);
-    const underWay: { list: PriceList; rows: number; priced: Promise<PricedBlock> }[] = [];
+    const underWay: UnderWay[] = [];
     for (const [at, list] of lists.entries()) {
       const names: RowNames = { worksheet: this.worksheet, list: Number(list.id), items, packs };
       await reading;
       reading = read(lists[at + 1]);
-      const ready = bulk.list(list);
+      const posted = this.posted.get(list.id)!;
+      const ready = bulk.list(list, posted);
+      const become = parents.has(list.id);
+      if (become) this.becoming.begin(list.id, posted);
       const counts = { ...noCounts(), explained: 0 };
       this.counts.set(names.list, counts);
       if (!ready) {
         for (let row = 0; row < rows; row++) this.open.push({ list, row, counts });
         continue;
       }
-      for (const block of blocksOf({ figures: sharedFigures, list: shared(ready), names, rows })) {
+      for (const block of blocksOf({ figures: sharedFigures, list: shared(ready), names, rows, become })) {
         const priced = this.pool.run(block);
         // one that fails is met when its turn comes
         priced.catch(() => undefined);
-        underWay.push({ list, rows: block.end - block.start, priced });
+        underWay.push({ list, start: block.start, rows: block.end - block.start, scale: ready.ladder.scale, priced });
         while (underWay.length > this.pool.options.maxThreads + 2) yield await this.take(underWay.shift()!);
       }
     }
     for (const block of underWay) yield await this.take(block);
   }
 
-  private async take(block: { list: PriceList; rows: number; priced: Promise<PricedBlock> }) {
-    const { text, open, counts } = await block.priced;
+  private async take(block: UnderWay) {
+    const { text, open, counts, become } = await block.priced;
+    if (become) this.becoming.block(block.list.id, block.start, become, block.scale);
     const into = this.counts.get(Number(block.list.id))!;
     for (const [name, count] of Object.entries(counts)) into[name as keyof WorksheetCounts] += count as number;
     for (const row of open) this.open.push({ list: block.list, row, counts: into });
@@ -217,9 +256,9 @@ class Run {
     return text;
   }
 
-  private async *explained(snapshot: Queries, bulk: BulkWorkspace): AsyncGenerator<string> {
-    for (const { list } of this.open) this.counts.get(Number(list.id))!.explained += 1;
-    for await (const { text, rows } of explainRows(snapshot, bulk, this.worksheet, this.open)) {
+  private async *explained(snapshot: Queries, bulk: BulkWorkspace, open: readonly OpenRow[]): AsyncGenerator<string> {
+    for (const { list } of open) this.counts.get(Number(list.id))!.explained += 1;
+    for await (const { text, rows } of explainRows(snapshot, bulk, this.worksheet, open, this.becoming)) {
       this.done += rows;
       yield text;
       await this.look('soon');

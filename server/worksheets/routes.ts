@@ -1,6 +1,7 @@
 import { inTransaction } from '../platform/database.ts';
 import { and, eq, inArray } from 'drizzle-orm';
 import {
+  type PostWorksheetBody,
   type ProposeBody,
   WORKSHEET_SHOWS,
   WORKSHEET_STATE_NAMES,
@@ -15,7 +16,8 @@ import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { recordId } from '../setup/register.ts';
 import { today } from '../workspace/asked-day.ts';
-import { PROPOSALS } from './proposals.ts';
+import { refuseUnfit } from './post-worksheet.ts';
+import { PROPOSALS, WORKSHEET_POSTINGS } from './proposals.ts';
 import { nobodyComputes, proposableLists, readPrices, readWorksheets } from './store.ts';
 import { worksheetLists, worksheetPrices, worksheets } from './tables.ts';
 
@@ -60,6 +62,30 @@ async function propose(context: Context, person: SignedIn, body: ProposeBody): P
   return find(context, String(id));
 }
 
+/** Orders that its prices are posted: refused at once where something speaks against it, else done in the background. */
+async function order(
+  context: Context,
+  person: SignedIn,
+  id: string | undefined,
+  body: PostWorksheetBody,
+): Promise<Worksheet> {
+  const found = await find(context, id);
+  const key = Number(found.id);
+  const now = await today(context);
+  await inTransaction(context.db, async (tx) => {
+    const [head] = await tx.select().from(worksheets).where(eq(worksheets.id, key)).for('no key update');
+    if (head?.state !== 'draft')
+      throw refused('worksheet_not_a_draft', { state: WORKSHEET_STATE_NAMES[head?.state ?? 'cancelled'] });
+    await refuseUnfit(tx, head, body, now);
+    await tx
+      .update(worksheets)
+      .set({ state: 'posting', order: { ...body, person: person.id }, trouble: null })
+      .where(eq(worksheets.id, key));
+  });
+  await context.jobs.enqueue(WORKSHEET_POSTINGS, key);
+  return find(context, id);
+}
+
 /** Where nobody computes it, it is cancelled at once; else when the computation looks up next. */
 async function cancel(context: Context, person: SignedIn, id: string | undefined): Promise<Worksheet> {
   const key = Number((await find(context, id)).id);
@@ -91,7 +117,7 @@ async function discard(context: Context, person: SignedIn, id: string | undefine
     const [ended] = await tx
       .select({ state: worksheets.state })
       .from(worksheets)
-      .where(and(eq(worksheets.id, key), inArray(worksheets.state, ['draft', 'failed', 'cancelled'])))
+      .where(and(eq(worksheets.id, key), inArray(worksheets.state, ['draft', 'posted', 'failed', 'cancelled'])))
       .for('no key update');
     if (!ended) throw refused('worksheet_under_way', { state: WORKSHEET_STATE_NAMES[found.state] });
     for (const table of [worksheetPrices, worksheetLists]) await tx.delete(table).where(eq(table.worksheetId, key));
@@ -127,6 +153,7 @@ export const worksheetRoutes = [
     return readPrices(context.db, Number(key), { id, decimals: list.decimals }, shows, from);
   }),
   route(declared.propose, ({ context, person, body }) => propose(context, person, body)),
+  route(declared.post, ({ context, person, params, body }) => order(context, person, params['id'], body)),
   route(declared.cancel, ({ context, person, params }) => cancel(context, person, params['id'])),
   route(declared.discard, async ({ context, person, params }) => {
     await discard(context, person, params['id']);

@@ -7,6 +7,8 @@ import { dec, money } from '#core/numbers/decimal.ts';
 import { GUARD_NAMES } from '#core/guards/guards.ts';
 import { priceChange } from '#core/lists/price-change.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';
+import { entryOf, revisionOf } from '../ledger/audit.ts';
+import { postings } from '../ledger/tables.ts';
 import { items, packs } from '../items/tables.ts';
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
@@ -36,6 +38,23 @@ export async function readWorksheets(db: Queries, only?: number): Promise<Worksh
     .innerJoin(priceLists, eq(priceLists.id, worksheetLists.listId))
     .where(only === undefined ? undefined : eq(worksheetLists.worksheetId, only))
     .orderBy(asc(priceLists.rank), asc(priceLists.id));
+  const made = await db
+    .select({ id: postings.id, list: postings.listId, worksheet: postings.worksheetId })
+    .from(postings)
+    .where(
+      and(
+        eq(postings.kind, 'post'),
+        inArray(
+          postings.worksheetId,
+          heads.map((h) => h.worksheet.id),
+        ),
+      ),
+    )
+    .orderBy(asc(postings.id));
+  const revision = await revisionOf(db);
+  const outdated = new Set<number>();
+  for (const { worksheet: w } of heads)
+    if (w.state === 'draft' && w.revision !== revision && !(await onlyOwnPostings(db, w))) outdated.add(w.id);
   return heads.map(({ worksheet: w, by }) => ({
     id: String(w.id),
     reason: w.reason,
@@ -47,6 +66,7 @@ export async function readWorksheets(db: Queries, only?: number): Promise<Worksh
     madeBy: by,
     madeAt: w.madeAt.toISOString(),
     endedAt: w.endedAt?.toISOString() ?? null,
+    outdated: outdated.has(w.id),
     lists: lists
       .filter(({ of }) => of.worksheetId === w.id)
       .map(({ of: { worksheetId: _, listId, explained: __, ...counts }, name, currency, decimals }) => ({
@@ -54,9 +74,22 @@ export async function readWorksheets(db: Queries, only?: number): Promise<Worksh
         name,
         currency,
         decimals: decimals ?? minorUnits(currency),
+        postings: made.filter((m) => m.worksheet === w.id && m.list === listId).map((m) => String(m.id)),
         ...counts,
       })),
   }));
+}
+
+/** Whether nothing but this worksheet's own postings has changed what prices are made from. */
+export async function onlyOwnPostings(
+  db: Queries,
+  head: Pick<typeof worksheets.$inferSelect, 'id' | 'revision'>,
+): Promise<boolean> {
+  const { rows } = await db.execute<{ others: boolean }>(sql`
+    select exists (select 1 from layers where name <> 'posted' and revision > ${entryOf(head.revision!)})
+      or exists (select 1 from audit_entries a where a.id > ${entryOf(head.revision!)} and a.subject = 'postings'
+        and not exists (select 1 from postings h where h.id = a.subject_id::int and h.worksheet_id = ${head.id} and h.kind = 'post')) as others`);
+  return !rows[0]!.others;
 }
 
 const p = worksheetPrices;
@@ -133,14 +166,14 @@ export async function nobodyComputes(tx: Tx, worksheet: number): Promise<boolean
   return rows[0]!.free;
 }
 
-/** Worksheets that are not computed to their end, and by nobody now: their server is gone. */
-export async function leftWorksheets(db: Db): Promise<number[]> {
+/** Worksheets that are not computed or posted to their end, and by nobody now: their server is gone. */
+export async function leftWorksheets(db: Db): Promise<{ id: number; state: string }[]> {
   const unfinished = await db
-    .select({ id: worksheets.id })
+    .select({ id: worksheets.id, state: worksheets.state })
     .from(worksheets)
-    .where(inArray(worksheets.state, ['waiting', 'computing']))
+    .where(inArray(worksheets.state, ['waiting', 'computing', 'posting']))
     .orderBy(asc(worksheets.id));
-  const left: number[] = [];
-  for (const { id } of unfinished) if (await db.transaction((tx) => nobodyComputes(tx, id))) left.push(id);
+  const left: { id: number; state: string }[] = [];
+  for (const one of unfinished) if (await db.transaction((tx) => nobodyComputes(tx, one.id))) left.push(one);
   return left;
 }

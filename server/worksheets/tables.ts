@@ -1,6 +1,20 @@
-import { boolean, date, integer, numeric, pgTable, primaryKey, smallint, text, timestamp } from 'drizzle-orm/pg-core';
+import {
+  boolean,
+  date,
+  integer,
+  jsonb,
+  numeric,
+  pgTable,
+  primaryKey,
+  smallint,
+  text,
+  timestamp,
+} from 'drizzle-orm/pg-core';
 import { priceLists } from '../lists/tables.ts';
+import type { PostWorksheetBody } from '../../contract/worksheets.ts';
 import { people } from '../people/tables.ts';
+
+export type PostOrder = PostWorksheetBody & { person: number };
 
 /** Of PostgreSQL's advisory locks, with a worksheet's id: held while somebody computes it. */
 export const COMPUTING_LOCK = 7303;
@@ -10,7 +24,7 @@ export const worksheets = pgTable('worksheets', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
   reason: text().notNull(),
   day: date().notNull(),
-  state: text({ enum: ['waiting', 'computing', 'draft', 'failed', 'cancelled'] })
+  state: text({ enum: ['waiting', 'computing', 'draft', 'posting', 'posted', 'failed', 'cancelled'] })
     .notNull()
     .default('waiting'),
   cancelAsked: boolean().notNull().default(false),
@@ -26,6 +40,8 @@ export const worksheets = pgTable('worksheets', {
     .references(() => people.id),
   madeAt: timestamp({ withTimezone: true }).notNull(),
   endedAt: timestamp({ withTimezone: true }),
+  /** While it is being posted: what of it, why, by whom. */
+  order: jsonb().$type<PostOrder>(),
 });
 
 /** A list on a worksheet, with what became of its prices. */

@@ -1,4 +1,5 @@
-import { and, asc, getTableColumns, gt, isNull, lte, not, or } from 'drizzle-orm';
+import { and, asc, getTableColumns, gt, inArray, isNull, lte, not, or } from 'drizzle-orm';
+import type { AnyPgColumn } from 'drizzle-orm/pg-core';
 import type { PoolClient } from 'pg';
 import { costs } from '../costs/tables.ts';
 import { items, packs } from '../items/tables.ts';
@@ -26,18 +27,20 @@ export interface CatalogueRows {
   readonly costs: readonly Pick<typeof costs.$inferSelect, (typeof COST_KEYS)[number]>[];
 }
 
-export async function selectCatalogue(db: Queries, day: string): Promise<CatalogueRows> {
+/** `only`: of these items. */
+export async function selectCatalogue(db: Queries, day: string, only?: readonly number[]): Promise<CatalogueRows> {
+  const of = (column: AnyPgColumn) => (only ? inArray(column, [...only]) : undefined);
   return {
     items: await db
       .select()
       .from(items)
-      .where(or(isNull(items.retiredFrom), gt(items.retiredFrom, day)))
+      .where(and(or(isNull(items.retiredFrom), gt(items.retiredFrom, day)), of(items.id)))
       .orderBy(asc(items.id)),
-    packs: await db.select().from(packs).orderBy(asc(packs.id)),
+    packs: await db.select().from(packs).where(of(packs.itemId)).orderBy(asc(packs.id)),
     costs: await db
       .select()
       .from(costs)
-      .where(and(lte(costs.validFrom, day), not(costs.takenBack)))
+      .where(and(lte(costs.validFrom, day), not(costs.takenBack), of(costs.itemId)))
       .orderBy(asc(costs.id)),
   };
 }

@@ -1,7 +1,11 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { isNotNull } from 'drizzle-orm';
 import type { PriceCheck } from '#contract/quotes.ts';
+import type { Step } from '#core/buildup/steps.ts';
 import { Dice } from '#core/numbers/dice.ts';
 import { runs } from '#core/tests/runs.ts';
+import { stepsOfLine } from '../ledger/rebuilt-steps.ts';
+import { postingLines, postings } from '../ledger/tables.ts';
 import { acts } from '../platform/tests/acts.ts';
 import { type Person, TODAY, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
 
@@ -41,10 +45,11 @@ describe('a day that has gone by', () => {
 
   it('is exported byte for byte as on that day, whatever was changed, posted and reversed since', async () => {
     const dice = new Dice(20261126);
-    const all = acts(() => ({ shop, admin }));
+    let day = TODAY;
+    const all = acts(() => ({ shop, admin, day }));
     const files = new Map<string, string>();
     for (let n = 1; n <= DAYS; n++) {
-      const day = dayAfter(n + 5);
+      day = dayAfter(n + 5);
       shop.setDay(day);
       for (let act = 0; act < 8; act++) await dice.pick(all)(dice);
       files.set(day, await fileOf(day));
@@ -74,5 +79,42 @@ describe('a day that has gone by', () => {
       true,
       false,
     ]);
+  });
+});
+
+describe('a posted price', () => {
+  it('is explained by steps that lead to it, whatever was changed, posted and reversed since', async () => {
+    const lines = await shop.database.db
+      .select({ id: postingLines.id, after: postingLines.after, hand: postingLines.handSetReason })
+      .from(postingLines);
+    expect(lines.length).toBeGreaterThan(20);
+    for (const { id, after, hand } of lines) {
+      const steps = await stepsOfLine(shop.database.db, id);
+      if (after === null || hand !== null) expect(steps).toBeNull();
+      else expect(Number(steps!.at(-1)!.after)).toBe(Number(after));
+    }
+  });
+
+  it('of an earlier release is explained by the steps that its line kept', async () => {
+    const [line] = await shop.database.db.select().from(postingLines).where(isNotNull(postingLines.after)).limit(1);
+    const { id: _, ...values } = line!;
+    const [posting] = await shop.database.db.select().from(postings).limit(1);
+    const { id: __, asOf: ___, ...head } = posting!;
+    const [old] = await shop.database.db.insert(postings).values(head).returning({ id: postings.id });
+    const steps = [
+      {
+        kind: 'list_price',
+        operation: { op: 'start', value: '1' },
+        currency: 'EUR',
+        per: 'pack',
+        before: null,
+        after: '1',
+      },
+    ] satisfies Step[];
+    const [kept] = await shop.database.db
+      .insert(postingLines)
+      .values({ ...values, postingId: old!.id, steps })
+      .returning({ id: postingLines.id });
+    expect(await stepsOfLine(shop.database.db, kept!.id)).toEqual(steps);
   });
 });

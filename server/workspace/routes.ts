@@ -1,6 +1,7 @@
 import { workspaceRoutes as declared } from '#contract/api/workspace.ts';
 import { compareWorkspaces } from '#contract/workspace-file/compare.ts';
 import { readWorkspace, writeWorkspace } from '#contract/workspace-file/workspace-file.ts';
+import type { Workspace } from '#core/workspace/index.ts';
 import { RIGHT_NAMES } from '#contract/people.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
@@ -12,6 +13,14 @@ function seesCosts({ rights }: SignedIn): void {
   if (!rights.has('see_cost')) throw refused('right_missing', { right: RIGHT_NAMES.see_cost });
 }
 
+/** In the order in which they are read anew: the same state is the same file, however it came about. */
+const inOrder = (workspace: Workspace): Workspace => ({
+  ...workspace,
+  posted: [...workspace.posted].sort(
+    (a, b) => Number(a.list) - Number(b.list) || Number(a.item) - Number(b.item) || Number(a.pack) - Number(b.pack),
+  ),
+});
+
 export const workspaceRoutes = [
   route(declared.file, async ({ context, person, query, response }) => {
     seesCosts(person);
@@ -19,7 +28,7 @@ export const workspaceRoutes = [
     response
       .type('application/json')
       .set('content-disposition', `attachment; filename="workspace-${day}.json"`)
-      .send(writeWorkspace(ws.workspace));
+      .send(writeWorkspace(inOrder(ws.workspace)));
     return undefined;
   }),
   // nothing is kept: a file is looked at

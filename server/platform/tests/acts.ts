@@ -11,7 +11,7 @@ interface Kept {
 type Act = (dice: Dice) => Promise<unknown>;
 
 /** What people do to rules, costs, items and prices in a day. */
-export function acts(of: () => { shop: Workshop; admin: Person }): readonly Act[] {
+export function acts(of: () => { shop: Workshop; admin: Person; day?: string }): readonly Act[] {
   return [
     (dice) =>
       of().admin.post('/reductions', {
@@ -40,7 +40,8 @@ export function acts(of: () => { shop: Workshop; admin: Person }): readonly Act[
       await of().admin.put(`/items/${id}`, { ...item, weightKg: `0.${dice.whole(10, 99)}` });
     },
     // where nothing has moved there is nothing to post
-    (dice) => postAll(of().admin, dice.pick([of().shop.shop.counter, of().shop.shop.yards])).catch(() => null),
+    (dice) =>
+      postAll(of().admin, dice.pick([of().shop.shop.counter, of().shop.shop.yards]), of().day).catch(() => null),
     async (dice) => {
       const [latest] = (await of().admin.get('/postings')).body as { id: string }[];
       if (latest) await of().admin.post(`/postings/${latest.id}/reverse`, { reason: `undo ${dice.whole(1, 9)}` });

@@ -29,6 +29,8 @@ import { buildApp } from '../http/app.ts';
 import runCheck from '../../findings/run-check.ts';
 import { standingCheck } from '../../findings/standing-check.ts';
 import { pdfThread } from '../../quotes/pdf-thread.ts';
+import { postWorksheet } from '../../worksheets/post-worksheet.ts';
+import { WORKSHEET_POSTINGS } from '../../worksheets/proposals.ts';
 import proposePrices from '../../worksheets/propose-prices.ts';
 import { createDatabase } from './create-database.ts';
 import { heldTo } from './held-to.ts';
@@ -64,7 +66,12 @@ export async function openWorkshop() {
     db: database.db,
     now: () => state.now,
     // the work is done before the answer comes
-    jobs: { enqueue: async (_, id) => void (await proposePrices({ url, worksheet: id, threads: 1 })) },
+    jobs: {
+      enqueue: async (queue, id) =>
+        queue === WORKSHEET_POSTINGS
+          ? postWorksheet(context, id)
+          : void (await proposePrices({ url, worksheet: id, threads: 1 })),
+    },
     log,
     pdf: pdf.make,
     check: standingCheck(url, log, runCheck),

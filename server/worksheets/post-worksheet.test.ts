@@ -1,0 +1,163 @@
+import { afterAll, beforeEach, describe, expect, it } from 'vitest';
+import type { BuildUp, PostingDetail } from '#contract/lists.ts';
+import type { Worksheet, WorksheetPrices } from '#contract/worksheets.ts';
+import {
+  type Person,
+  TODAY,
+  type Workshop,
+  openWorkshop,
+  postAll,
+  postedOn,
+  signIn,
+} from '../platform/tests/workshop.ts';
+import { postWorksheet } from './post-worksheet.ts';
+import { worksheets } from './tables.ts';
+
+const shops: Workshop[] = [];
+let shop: Workshop;
+let admin: Person;
+beforeEach(async () => {
+  shop = await openWorkshop();
+  shops.push(shop);
+  admin = await signIn(shop.app, 'administrator');
+});
+afterAll(() => Promise.all(shops.map((s) => s.close())));
+
+const cost = (item: number, amount: string) =>
+  admin.post('/costs', {
+    item: shop.shop.items[item],
+    supplier: shop.shop.supplier,
+    amount,
+    currency: 'GBP',
+    packUnits: '220',
+    validFrom: TODAY,
+  });
+const propose = async (more: object = {}) =>
+  (await admin.post('/worksheets', { reason: 'new costs', day: TODAY, ...more })).body as Worksheet;
+const post = (worksheet: string, lists: string[], more: object = {}) =>
+  admin.post(`/worksheets/${worksheet}/postings`, { reason: 'as proposed', lists, share: 'changed', ...more });
+const pricesOf = async (worksheet: string, list: string, shows = 'all') =>
+  ((await admin.get(`/worksheets/${worksheet}/lists/${list}/prices?shows=${shows}`)).body as WorksheetPrices).rows;
+const code = (answer: { body: unknown }) => (answer.body as { code?: string }).code;
+const buildUp = async (list: string, n: number) =>
+  (await admin.get(`/lists/${list}/build-up/${shop.shop.items[n]}/${shop.shop.packs[n]}`)).body as BuildUp;
+
+describe('a worksheet that is posted', () => {
+  it('puts every proposed price in force, list by list, and the ledger says where it came from', async () => {
+    const { counter, yards } = shop.shop;
+    const made = await propose();
+    const answer = await post(made.id, [yards, counter]);
+    expect(answer.status, JSON.stringify(answer.body)).toBe(200);
+    const after = answer.body as Worksheet;
+    expect([after.state, after.trouble]).toEqual(['posted', null]);
+    for (const list of [counter, yards]) {
+      const proposed = await pricesOf(made.id, list);
+      expect(await postedOn(admin, list, TODAY)).toEqual(
+        Object.fromEntries(proposed.map((p) => [`${p.item}/${p.pack}`, p.after])),
+      );
+      const [posting] = after.lists.find((l) => l.list === list)!.postings;
+      const detail = (await admin.get(`/postings/${posting}`)).body as PostingDetail;
+      expect([detail.reason, detail.lines, detail.effective]).toEqual(['as proposed', 3, TODAY]);
+    }
+  });
+
+  it('has lists that are made from others follow at what those become, in one go, each explained down to the cost', async () => {
+    const { counter, yards } = shop.shop;
+    await post((await propose()).id, [counter, yards]);
+    await cost(0, '300.00');
+    const made = await propose();
+    const [first] = await pricesOf(made.id, counter, 'changed');
+    const [follows] = await pricesOf(made.id, yards, 'changed');
+    // twelve per cent under what the counter becomes, without its tax of 20 %
+    expect(Number(follows!.after)).toBeCloseTo((Number(first!.after) / 1.2) * 0.88, 2);
+    expect(code(await post(made.id, [yards]))).toBe('worksheet_needs_list');
+    expect(((await post(made.id, [counter, yards])).body as Worksheet).state).toBe('posted');
+    const explained = await buildUp(yards, 0);
+    expect(explained.posted!.price).toBe(follows!.after);
+    const [basis] = explained.postedSteps!;
+    expect([basis!.kind, Number(basis!.after)]).toEqual(['basis', Number(first!.after)]);
+    // what it was made of stays told, whatever becomes of the costs
+    await cost(0, '100.00');
+    expect((await buildUp(yards, 0)).postedSteps).toEqual(explained.postedSteps);
+  });
+
+  it('can be posted in shares: the rises first, and what is left stays a draft', async () => {
+    const { counter } = shop.shop;
+    await post((await propose({ lists: [counter] })).id, [counter]);
+    await cost(0, '300.00');
+    await cost(1, '150.00');
+    const made = await propose({ lists: [counter] });
+    const part = (await post(made.id, [counter], { share: 'rises' })).body as Worksheet;
+    expect([part.state, part.outdated, part.lists[0]!.postings.length]).toEqual(['draft', false, 1]);
+    const whole = (await post(made.id, [counter])).body as Worksheet;
+    expect([whole.state, whole.lists[0]!.postings.length]).toEqual(['posted', 2]);
+    expect(code(await post(made.id, [counter]))).toBe('worksheet_not_a_draft');
+  });
+
+  it('is refused once something has changed since, unless it is meant as it was computed', async () => {
+    const { counter } = shop.shop;
+    const made = await propose({ lists: [counter] });
+    await cost(0, '300.00');
+    expect(((await admin.get(`/worksheets/${made.id}`)).body as Worksheet).outdated).toBe(true);
+    expect(code(await post(made.id, [counter]))).toBe('worksheet_outdated');
+    const proposed = await pricesOf(made.id, counter);
+    expect(((await post(made.id, [counter], { asComputed: true })).body as Worksheet).state).toBe('posted');
+    const explained = await buildUp(counter, 0);
+    expect(explained.posted!.price).toBe(proposed[0]!.after);
+    // explained by the cost that it was computed from, not by the later one
+    expect(explained.postedSteps![0]!.after).not.toBe('300');
+    expect(explained.computed!.price).not.toBe(explained.posted!.price);
+  });
+
+  it('writes nothing where others have posted the same prices, and says so', async () => {
+    const { counter } = shop.shop;
+    const made = await propose({ lists: [counter] });
+    await postAll(admin, counter);
+    const before = await postedOn(admin, counter, TODAY);
+    const left = (await post(made.id, [counter], { asComputed: true })).body as Worksheet;
+    expect([left.state, left.trouble]).toEqual([
+      'draft',
+      '3 of the prices on Counter have been posted by others since: have the prices proposed anew.',
+    ]);
+    expect(await postedOn(admin, counter, TODAY)).toEqual(before);
+  });
+
+  it('is posted once, though two are asked and a server ended in the middle', async () => {
+    const { counter } = shop.shop;
+    const made = await propose({ lists: [counter] });
+    const answers = await Promise.all([post(made.id, [counter]), post(made.id, [counter])]);
+    expect(answers.map((a) => a.status).sort()).toEqual([200, 409]);
+    const order = { reason: 'again', lists: [counter], share: 'changed' as const, asComputed: false, person: 1 };
+    await shop.database.db.update(worksheets).set({ state: 'posting', order });
+    await postWorksheet(shop.context, Number(made.id));
+    const after = (await admin.get(`/worksheets/${made.id}`)).body as Worksheet;
+    expect([after.state, after.trouble, after.lists[0]!.postings.length]).toEqual([
+      'draft',
+      'There is nothing to post.',
+      1,
+    ]);
+  });
+
+  it('goes back as a whole by reversing what was posted, build-up and all', async () => {
+    const { counter } = shop.shop;
+    await post((await propose({ lists: [counter] })).id, [counter]);
+    const before = await buildUp(counter, 0);
+    await cost(0, '300.00');
+    const made = (await post((await propose({ lists: [counter] })).id, [counter])).body as Worksheet;
+    await admin.post(`/postings/${made.lists[0]!.postings[0]}/reverse`, { reason: 'too early' });
+    const back = await buildUp(counter, 0);
+    expect(back.posted!.price).toBe(before.posted!.price);
+    expect(back.postedSteps).toEqual(before.postedSteps);
+  });
+
+  it('is posted by nobody who may not, and not for a day gone by', async () => {
+    const { counter } = shop.shop;
+    const made = await propose({ lists: [counter] });
+    const seller = await signIn(shop.app, 'seller');
+    const body = { reason: 'x', lists: [counter], share: 'changed' };
+    expect((await seller.post(`/worksheets/${made.id}/postings`, body)).status).toBe(403);
+    shop.setDay('2026-12-31');
+    expect(code(await post(made.id, [counter], { asComputed: true }))).toBe('worksheet_day_gone');
+    expect(code(await post(made.id, ['999']))).toBe('worksheet_day_gone');
+  });
+});

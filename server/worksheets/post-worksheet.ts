@@ -1,0 +1,167 @@
+import { type SQL, and, asc, eq, inArray, sql } from 'drizzle-orm';
+import type { PostWorksheetBody, PostedShare } from '#contract/worksheets.ts';
+import { FLAGS } from '#core/bulk/price-rows.ts';
+import { audit, entryOf, holdState, revisionOf } from '../ledger/audit.ts';
+import { mayBeInForce } from '../ledger/in-force.ts';
+import { postings } from '../ledger/tables.ts';
+import { priceLists } from '../lists/tables.ts';
+import type { Context } from '../platform/context.ts';
+import { type Queries, type Tx, inTransaction } from '../platform/database.ts';
+import { Refused, refused } from '../platform/refused.ts';
+import { today } from '../workspace/asked-day.ts';
+import { parentsFirst } from './order.ts';
+import { nobodyComputes, onlyOwnPostings } from './store.ts';
+import { worksheetLists, worksheets } from './tables.ts';
+
+type Head = typeof worksheets.$inferSelect;
+
+const SHARES: Readonly<Record<PostedShare, SQL>> = {
+  changed: sql`w.after is distinct from w.before`,
+  rises: sql`w.after > w.before`,
+  falls: sql`w.after < w.before`,
+  first: sql`w.before is null`,
+};
+
+/**
+ * Proposed prices that can be posted, as SQL on `worksheet_prices w`: computed, not to be decided by hand, of the item's own
+ * pack (who follows a lead of a lockstep group has no price of its own), and not posted from this worksheet before.
+ */
+const postable = (worksheet: number, list: number, share: PostedShare) => sql`
+  w.worksheet_id = ${worksheet} and w.list_id = ${list} and w.after is not null and (${SHARES[share]})
+  and w.after is distinct from w.before and w.flag <> ${FLAGS.indexOf('floor_above_ceiling')}
+  and exists (select 1 from packs p where p.id = w.pack_id and p.item_id = w.item_id)
+  and not exists (select 1 from postings h join posting_lines l on l.posting_id = h.id
+    where h.worksheet_id = w.worksheet_id and h.list_id = w.list_id and l.item_id = w.item_id and l.pack_id = w.pack_id)`;
+
+/** What speaks against posting a worksheet that is a draft; refuses it. */
+export async function refuseUnfit(db: Queries, head: Head, body: PostWorksheetBody, now: string): Promise<void> {
+  if (head.day < now) throw refused('worksheet_day_gone', { day: head.day });
+  const names = new Map(
+    (
+      await db
+        .select({ id: worksheetLists.listId, name: priceLists.name })
+        .from(worksheetLists)
+        .innerJoin(priceLists, eq(priceLists.id, worksheetLists.listId))
+        .where(eq(worksheetLists.worksheetId, head.id))
+    ).map((l) => [String(l.id), l.name]),
+  );
+  const missing = body.lists.find((id) => !names.has(id));
+  if (missing) throw refused('not_found', { what: 'On this worksheet the price list', id: missing });
+  if (!body.asComputed && (await revisionOf(db)) !== head.revision && !(await onlyOwnPostings(db, head)))
+    throw refused('worksheet_outdated');
+  // a list that is made from another was computed from what that would become
+  for (const { list, parent } of await parentsFirst(db, [...names.keys()]))
+    if (parent && body.lists.includes(list) && names.has(parent)) {
+      const whole = body.lists.includes(parent) && body.share === 'changed';
+      if (!whole && (await left(db, head.id, Number(parent))) > 0)
+        throw refused('worksheet_needs_list', { list: names.get(list)!, parent: names.get(parent)! });
+    }
+}
+
+async function left(db: Queries, worksheet: number, list: number): Promise<number> {
+  const { rows } = await db.execute<{ n: number }>(
+    sql`select count(*)::int as n from worksheet_prices w where ${postable(worksheet, list, 'changed')}`,
+  );
+  return rows[0]!.n;
+}
+
+/** Somebody changed something while the prices were written. */
+class MovedOn extends Error {}
+const TRIES = 3;
+
+/**
+ * Carries out what a worksheet was ordered to: posts its prices in one transaction, or leaves everything as it was and says
+ * why. Nobody waits for it but at its end, for a moment. Does nothing where another process does it already.
+ */
+export async function postWorksheet(context: Pick<Context, 'db' | 'now'>, id: number): Promise<void> {
+  for (let attempt = 1; ; attempt++)
+    try {
+      await inTransaction(context.db, (tx) => carryOut(tx, context, id, attempt === TRIES));
+      return;
+    } catch (error) {
+      if (error instanceof MovedOn) continue;
+      const trouble = error instanceof Refused ? error.message : 'the prices could not be written';
+      await context.db
+        .update(worksheets)
+        .set({ state: 'draft', order: null, trouble, done: sql`${worksheets.total}` })
+        .where(and(eq(worksheets.id, id), eq(worksheets.state, 'posting')));
+      if (!(error instanceof Refused)) throw error;
+      return;
+    }
+}
+
+async function carryOut(tx: Tx, context: Pick<Context, 'db' | 'now'>, id: number, alone: boolean): Promise<void> {
+  if (!(await nobodyComputes(tx, id))) return;
+  const [head] = await tx.select().from(worksheets).where(eq(worksheets.id, id));
+  if (head?.state !== 'posting' || !head.order) return;
+  const { order } = head;
+  if (alone) await holdState(tx);
+  const seen = await revisionOf(tx);
+  await refuseUnfit(tx, head, order, await today(context as Context));
+  const asOf = entryOf(head.revision!);
+  const made: { posting: number; list: string; lines: number }[] = [];
+  for (const { list } of await parentsFirst(tx, order.lists)) {
+    const posted = await postList(tx, context, head, Number(list), asOf);
+    if (posted) made.push(posted);
+  }
+  if (made.length === 0) throw refused('nothing_to_post');
+  await holdState(tx);
+  if ((await revisionOf(tx)) !== seen) throw new MovedOn();
+  for (const m of made)
+    await audit(tx, {
+      at: context.now(),
+      personId: order.person,
+      action: 'posted prices',
+      subject: 'postings',
+      subjectId: String(m.posting),
+      after: { list: m.list, effective: head.day, lines: m.lines, reason: order.reason, worksheet: id },
+    });
+  const rest = await stillLeft(tx, id);
+  await tx
+    .update(worksheets)
+    .set({ state: rest ? 'draft' : 'posted', order: null, trouble: null })
+    .where(eq(worksheets.id, id));
+}
+
+async function stillLeft(tx: Tx, id: number): Promise<boolean> {
+  const lists = await tx
+    .select({ id: worksheetLists.listId })
+    .from(worksheetLists)
+    .where(eq(worksheetLists.worksheetId, id))
+    .orderBy(asc(worksheetLists.listId));
+  for (const list of lists) if ((await left(tx, id, list.id)) > 0) return true;
+  return false;
+}
+
+async function postList(tx: Tx, context: Pick<Context, 'now'>, head: Head, list: number, asOf: number) {
+  const order = head.order!;
+  const [named] = await tx
+    .select({ name: priceLists.name })
+    .from(priceLists)
+    .where(inArray(priceLists.id, [list]));
+  const from = sql`worksheet_prices w where ${postable(head.id, list, order.share)}`;
+  const counted = await tx.execute<{ all: number; moved: number }>(sql`
+    select count(*)::int as all, (count(*) filter (where now.after is distinct from w.before))::int as moved from (select w.* from ${from}) w left join lateral (
+      select l.after from posting_lines l
+      where l.list_id = w.list_id and l.item_id = w.item_id and l.pack_id = w.pack_id and ${sql.raw(mayBeInForce(head.day))}
+      order by l.effective desc, l.id desc limit 1) now on true`);
+  const { all, moved } = counted.rows[0]!;
+  if (moved > 0) throw refused('worksheet_prices_moved', { count: String(moved), list: named!.name });
+  if (all === 0) return null;
+  const values = {
+    listId: list,
+    kind: 'post' as const,
+    reason: order.reason,
+    effective: head.day,
+    postedBy: order.person,
+    postedAt: context.now(),
+    asOf,
+    worksheetId: head.id,
+  };
+  const [posting] = await tx.insert(postings).values(values).returning({ id: postings.id });
+  const written = await tx.execute(sql`
+    insert into posting_lines (posting_id, list_id, item_id, pack_id, effective, before, after, margin)
+    select ${posting!.id}, w.list_id, w.item_id, w.pack_id, ${head.day}, w.before, w.after, w.margin
+    from ${from} order by w.item_id, w.pack_id`);
+  return { posting: posting!.id, list: named!.name, lines: written.rowCount ?? 0 };
+}
