@@ -30,6 +30,10 @@ export const PROBLEMS = {
   value_impossible: { status: 422, text: 'A value is larger, longer or of another kind than can be kept.' },
   database_away: { status: 503, text: 'The database is away. Nothing is lost; try again in a moment.' },
   too_busy: { status: 503, text: 'There is too much to do at the moment. Try again in a minute.' },
+  lockstep_apart: {
+    status: 422,
+    text: '{item} always has the price of {lead}, whose lockstep group it is in: this posting gives them two.',
+  },
   nothing_to_post: { status: 422, text: 'There is nothing to post.' },
   day_in_the_past: {
     status: 422,

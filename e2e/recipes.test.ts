@@ -146,6 +146,7 @@ it('Recipes: multiply, add and a fixed price are computed in the background, and
   await marit.click('button', 'change List of Three ways');
   await marit.reads('Change this price list');
   await tick('Active');
+  await marit.fill('Only through the channels', 'the pier');
   await keep();
   await marit.go('/worksheets');
   await marit.click('button', 'Propose prices');
@@ -169,7 +170,18 @@ it('Recipes: multiply, add and a fixed price are computed in the background, and
     '50.00',
     '',
   ]);
+  // what is proposed is posted, in the background, on this list alone
+  await marit.click('button', 'Post …');
+  for (const label of await marit.page.$$('[role=dialog] tbody label')) {
+    const other = await label.evaluate(
+      (l) => l.querySelector('input')!.checked && !l.textContent.startsWith('List of Three ways'),
+    );
+    if (other) await label.click();
+  }
+  await marit.click('button', 'Post on 1 list');
+  await marit.reads(/posting \d+/);
   await openList('Three ways');
+  await marit.reads(/0 up, 0 down/);
   expect(await builtUp('AF-BL5-20')).toContain('uplift add 30');
   expect(await builtUp('LJ-150-AD')).toContain('549.90');
 

@@ -250,6 +250,11 @@ export class Prepared {
     return best && best.price !== null ? best : null;
   }
 
+  /** What is posted for an item: of those that follow the lead of a lockstep group, what is posted for the lead. */
+  postedFor(list: string, item: Item, pack: string, day: Day): PostedPrice | null {
+    return this.postedOn(list, this.followed(item).id, this.packOf(item, pack)?.id ?? pack, day);
+  }
+
   /** Every posting of a price, in no order. */
   postings(list: string, item: string, pack: string): readonly PostedPrice[] {
     return this.posted.get(`${list}\u0000${item}\u0000${pack}`) ?? [];

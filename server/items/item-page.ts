@@ -59,11 +59,12 @@ async function postedOf(db: Queries, lists: readonly number[], id: number, day: 
 }
 
 async function listsOf(db: Queries, { ws, day }: Loaded, item: Item): Promise<ItemPage['lists']> {
+  const lead = ws.followed(item);
   const past = new Prepared({
     ...ws.workspace,
-    items: [item],
+    items: [lead],
     costs: [],
-    posted: await postedOf(db, listIds(ws), Number(item.id), day),
+    posted: await postedOf(db, listIds(ws), Number(lead.id), day),
   });
   return ws.workspace.lists.map((list) => {
     const decimals = ws.decimalsOf(list);
@@ -74,9 +75,14 @@ async function listsOf(db: Queries, { ws, day }: Loaded, item: Item): Promise<It
       taxIn: list.taxIn,
       decimals,
       prices: item.packs.map((pack) => {
-        const posted = ws.postedOn(list.id, item.id, pack.id, day);
+        const posted = ws.postedFor(list.id, item, pack.id, day);
         const price = posted ? money(dec(posted.price!), decimals) : null;
-        const was = wasPrice(past, { list: list.id, item: item.id, pack: pack.id, began: plusDays(day, 1) });
+        const was = wasPrice(past, {
+          list: list.id,
+          item: lead.id,
+          pack: ws.packOf(item, pack.id)?.id ?? pack.id,
+          began: plusDays(day, 1),
+        });
         return {
           pack: pack.id,
           packName: pack.name,

@@ -115,10 +115,12 @@ function linesOf(ws: Prepared, listId: number, body: PostBody): LineValues[] {
   const changed: unknown[] = [];
   let held = 0;
   const lines: LineValues[] = [];
+  const written = new Map<string, string>();
   refuseOdd(ws, body, decimals);
   for (const line of body.lines) {
     const q = { item: line.item, pack: line.pack, list: String(listId), day: body.effective };
-    const posted = ws.postedOn(q.list, q.item, q.pack, body.effective);
+    const item = ws.items.get(line.item)!;
+    const posted = ws.postedFor(q.list, item, q.pack, body.effective);
     const before = posted ? money(dec(posted.price!), decimals) : null;
     const found = computePrice(ws, q);
     const made = found.ok ? (line.release ? found.value.recipePrice : found.value.price) : null;
@@ -137,11 +139,20 @@ function linesOf(ws: Prepared, listId: number, body: PostBody): LineValues[] {
     // a release is posted though the price stays: it is no longer set by hand
     const releases = line.release && posted?.handSet;
     if (same(before, line.after) && !line.handSet && !releases) continue;
+    // a price of one who follows the lead of a lockstep group is the lead's, and every member's
+    const lead = ws.followed(item);
+    const pack = ws.packOf(item, line.pack)!.id;
+    const other = written.get(pack);
+    if (other !== undefined) {
+      if (!dec(other).eq(line.after)) throw refused('lockstep_apart', { item: item.sku, lead: lead.sku });
+      continue;
+    }
+    written.set(pack, line.after);
     const achieved = achievedAt(ws, q, dec(line.after));
     const round = (d: Dec | null) => (d ? plain(roundHalfUp(d, 4)) : null);
     lines.push({
-      itemId: Number(line.item),
-      packId: Number(line.pack),
+      itemId: Number(lead.id),
+      packId: Number(pack),
       before,
       after: money(dec(line.after), decimals),
       cost: achieved.ok ? plain(roundHalfUp(achieved.value.cost, 10)) : null,

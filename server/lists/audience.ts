@@ -47,7 +47,7 @@ export function audienceOf({ ws, day }: Loaded, id: string, body: WholeList): Li
   for (const item of ws.workspace.items)
     for (const pack of item.packs) {
       prices++;
-      if ((ws.postedOn(id, item.id, pack.id, day)?.price ?? null) === null) missing++;
+      if ((ws.postedFor(id, item, pack.id, day)?.price ?? null) === null) missing++;
     }
   return {
     customers: customers.length,

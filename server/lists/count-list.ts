@@ -37,7 +37,7 @@ export async function countList(loaded: Loaded, list: PriceList): Promise<ListCo
   for (const item of ws.workspace.items)
     for (const pack of item.packs) {
       const { proposed, held } = computation.brief(item.id, pack.id);
-      const posted = ws.postedOn(list.id, item.id, pack.id, day);
+      const posted = ws.postedFor(list.id, item, pack.id, day);
       const price = posted ? dec(posted.price!) : null;
       if (held) n.held++;
       if (proposed === null) n.without++;

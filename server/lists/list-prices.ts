@@ -1,6 +1,6 @@
 import { setImmediate } from 'node:timers/promises';
 import type { BuildUp, ListPriceRow, ListPrices } from '#contract/lists.ts';
-import { and, eq } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { priceChange } from '#core/lists/price-change.ts';
 import { wording } from '#core/reasons.ts';
@@ -83,7 +83,7 @@ async function computeList(loaded: Loaded, listId: string, showCost: boolean): P
   let slow = 0;
   for (const item of ws.workspace.items) {
     for (const pack of item.packs) {
-      const posted = ws.postedOn(list.id, item.id, pack.id, day);
+      const posted = ws.postedFor(list.id, item, pack.id, day);
       const price = posted ? money(dec(posted.price!), decimals) : null;
       const q = { item: item.id, pack: pack.id, list: list.id, day };
       const part = computation ? computedPart(ws, q, price, await computation.row(item.id, pack.id)) : HIDDEN;
@@ -146,6 +146,8 @@ export async function buildUpOf(
   const pack = item?.packs.find((p) => p.id === packId);
   if (!item || !pack) throw refused('not_found', { what: 'The item or pack', id: `${itemId}/${packId}` });
   const decimals = ws.decimalsOf(list);
+  // who follows a lead has what is posted for it
+  const posted = ws.postedFor(listId, item, packId, day);
   const [line] = await db
     .select({
       after: postingLines.after,
@@ -161,14 +163,7 @@ export async function buildUpOf(
     .from(postingLines)
     .innerJoin(postings, eq(postings.id, postingLines.postingId))
     .innerJoin(people, eq(people.id, postings.postedBy))
-    .where(
-      and(
-        eq(postingLines.listId, Number(listId)),
-        eq(postingLines.itemId, Number(itemId)),
-        eq(postingLines.packId, Number(packId)),
-        eq(postingLines.id, ws.postedOn(listId, itemId, packId, day)?.entry ?? 0),
-      ),
-    );
+    .where(eq(postingLines.id, posted?.entry ?? 0));
   const found = showCost ? computePrice(ws, { item: itemId, pack: packId, list: listId, day }) : null;
   return {
     item: { id: item.id, sku: item.sku, name: item.name },

@@ -1,5 +1,5 @@
 import { worksheetRoutes } from '#contract/api/worksheets.ts';
-import type { ProposeBody, WorksheetShows } from '#contract/worksheets.ts';
+import type { PostWorksheetBody, ProposeBody, WorksheetShows } from '#contract/worksheets.ts';
 import { api, changes, reads, readsAll } from '../api.ts';
 
 interface PageAsked {
@@ -18,6 +18,10 @@ export const worksheetsApi = api.injectEndpoints({
       query: { shows, from: String(from) },
     })),
     propose: changes(b, worksheetRoutes.propose, (body: ProposeBody) => ({ body })),
+    postWorksheet: changes(b, worksheetRoutes.post, ({ id, body }: { id: string; body: PostWorksheetBody }) => ({
+      params: { id },
+      body,
+    })),
     cancelWorksheet: changes(b, worksheetRoutes.cancel, (id: string) => ({ params: { id } })),
     discardWorksheet: changes(b, worksheetRoutes.discard, (id: string) => ({ params: { id } })),
   }),

@@ -1,7 +1,7 @@
 import { Progress as Bar } from 'radix-ui';
 import { WORKSHEET_STATE_NAMES, type Worksheet, type WorksheetList } from '#contract/worksheets.ts';
 
-export const isUnderWay = (w: Worksheet): boolean => w.state === 'waiting' || w.state === 'computing';
+export const isUnderWay = (w: Worksheet): boolean => ['waiting', 'computing', 'posting'].includes(w.state);
 
 export function sumOf(lists: readonly WorksheetList[]): Pick<WorksheetList, 'rises' | 'falls' | 'first' | 'without'> {
   const sum = { rises: 0, falls: 0, first: 0, without: 0 };

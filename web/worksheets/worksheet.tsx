@@ -1,4 +1,5 @@
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
+import { useDispatch } from 'react-redux';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { FLAG_TEXT } from '#contract/lists.ts';
@@ -10,12 +11,13 @@ import {
   type WorksheetShows,
 } from '#contract/worksheets.ts';
 import { worksheetsApi } from './endpoints.ts';
-import { problemOf } from '../api.ts';
+import { api, problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Dialog, Empty, Select, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
 import { show, showDay, showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
+import { PostWorksheetDialog } from './post-worksheet-dialog.tsx';
 import { Progress, isUnderWay } from './progress.tsx';
 import { LOOK_MS } from './worksheets.tsx';
 
@@ -30,6 +32,9 @@ const SHOWS: Record<WorksheetShows, string> = {
   all: 'all prices',
 };
 
+/** In these it has prices to show. */
+const WITH_PRICES: readonly Worksheet['state'][] = ['draft', 'posting', 'posted'];
+
 const PAGE = 100;
 
 /** One worksheet: what became of each list, and the proposed prices of one of them. */
@@ -43,6 +48,15 @@ export function WorksheetView() {
   const [cancel, cancelling] = worksheetsApi.useCancelWorksheetMutation();
   const [discard, discarding] = worksheetsApi.useDiscardWorksheetMutation();
   const [sure, setSure] = useState(false);
+  const [posting, setPosting] = useState(false);
+  // prices that came into force in the background are read anew wherever they are shown
+  const state = data?.state;
+  const before = useRef(state);
+  const dispatch = useDispatch();
+  useEffect(() => {
+    if (before.current === 'posting' && state !== 'posting') dispatch(api.util.invalidateTags(['prices']));
+    before.current = state;
+  }, [state, dispatch]);
   const underWay = data ? isUnderWay(data) : true;
   if (underWay !== fast) setFast(underWay);
   if (error)
@@ -76,18 +90,23 @@ export function WorksheetView() {
           </>
         }
       >
-        {may && underWay ? (
+        {may && underWay && data.state !== 'posting' ? (
           <Button weight="stop" disabled={cancelling.isLoading} onClick={() => void cancel(id)}>
             Cancel the computation
           </Button>
         ) : null}
         {may && !underWay ? <Button onClick={() => setSure(true)}>Discard</Button> : null}
+        {may && data.state === 'draft' && data.lists.some((l) => l.rises + l.falls + l.first > 0) ? (
+          <Button weight="main" onClick={() => setPosting(true)}>
+            Post …
+          </Button>
+        ) : null}
       </ViewHead>
       <div className="min-h-0 flex-1 overflow-auto px-5 py-3">
         {underWay ? (
           <div className="flex items-center gap-3" role="status">
             <Progress worksheet={data} />
-            {data.total > 0 ? (
+            {data.total > 0 && data.state !== 'posting' ? (
               <span className="text-faint">
                 {show(String(data.done), form)} of {show(String(data.total), form)} prices
               </span>
@@ -96,8 +115,15 @@ export function WorksheetView() {
         ) : null}
         {data.state === 'failed' ? <Trouble>The prices could not be computed: {data.trouble}</Trouble> : null}
         {data.state === 'cancelled' ? <Empty>The computation was cancelled; no price was written down.</Empty> : null}
-        {data.state === 'draft' ? <Proposed worksheet={data} /> : null}
+        {data.state === 'draft' && data.trouble ? <Trouble>It was not posted: {data.trouble}</Trouble> : null}
+        {data.outdated ? (
+          <Trouble tone="warn">
+            Something that prices are made from has changed since these prices were computed.
+          </Trouble>
+        ) : null}
+        {WITH_PRICES.includes(data.state) ? <Proposed worksheet={data} /> : null}
       </div>
+      {posting ? <PostWorksheetDialog worksheet={data} onClose={() => setPosting(false)} /> : null}
       {sure ? (
         <Dialog open onClose={() => setSure(false)} title={`Discard worksheet ${id}?`}>
           <p>
@@ -183,6 +209,7 @@ function Lists({
             </th>
           ))}
           <th className="figure">unchanged</th>
+          {worksheet.lists.some((l) => l.postings.length > 0) ? <th>posted</th> : null}
         </tr>
       </thead>
       <tbody>
@@ -215,6 +242,15 @@ function Lists({
               </td>
             ))}
             <td className="figure">{show(String(l.unchanged), form)}</td>
+            {worksheet.lists.some((o) => o.postings.length > 0) ? (
+              <td>
+                {l.postings.map((p) => (
+                  <Link key={p} to={`/ledger/${p}`} className="mr-2 text-accent underline underline-offset-2">
+                    posting {p}
+                  </Link>
+                ))}
+              </td>
+            ) : null}
           </tr>
         ))}
       </tbody>

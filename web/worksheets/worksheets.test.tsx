@@ -16,6 +16,7 @@ const counter = {
   guarded: 2,
   held: 0,
   without: 3,
+  postings: [],
 };
 const draft: Worksheet = {
   id: '9',
@@ -28,6 +29,7 @@ const draft: Worksheet = {
   madeBy: 'Marit',
   madeAt: '2026-03-09T08:00:00Z',
   endedAt: '2026-03-09T08:00:05Z',
+  outdated: false,
   lists: [counter, { ...counter, list: '5', name: 'Kuwait', currency: 'KWD', decimals: 3, rises: 1, without: 0 }],
 };
 const price = (more: Partial<WorksheetPrice>): WorksheetPrice => ({
@@ -98,6 +100,55 @@ describe('a worksheet', () => {
     await user.click(await screen.findByRole('button', { name: 'Kuwait' }));
     expect(await screen.findByText('1.255')).toBeInTheDocument();
     expect(screen.getByText('1.250')).toBeInTheDocument();
+  });
+
+  it('is posted on the lists that are chosen, in the share that is chosen, with a reason', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/worksheets/9', { ...answers, 'POST /worksheets/9/postings': { ...draft, state: 'posting' } });
+    await user.click(await screen.findByRole('button', { name: 'Post …' }));
+    const dialog = within(screen.getByRole('dialog'));
+    await user.selectOptions(dialog.getByRole('combobox', { name: 'Which are posted' }), 'rises');
+    await user.click(dialog.getByRole('checkbox', { name: /Kuwait/ }));
+    await user.type(dialog.getByRole('textbox', { name: /^Why/ }), ' of March');
+    await user.click(dialog.getByRole('button', { name: 'Post on 1 list' }));
+    await waitFor(() =>
+      expect(sent[0]?.body).toEqual({ reason: 'new costs of March', lists: ['4'], share: 'rises', asComputed: false }),
+    );
+    await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
+  });
+
+  it('that is not up to date any more is only posted when somebody says that it is meant so', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/worksheets/9', {
+      ...answers,
+      'POST /worksheets/9/postings': (s: Sent) =>
+        (s.body as { asComputed: boolean }).asComputed
+          ? { ...draft, state: 'posting' as const }
+          : new Refusal(409, { code: 'worksheet_outdated', message: 'Something has changed.' }),
+      'POST /worksheets': { ...draft, id: '10' },
+      'GET /worksheets/10': { ...draft, id: '10' },
+    });
+    await user.click(await screen.findByRole('button', { name: 'Post …' }));
+    await user.click(screen.getByRole('button', { name: 'Post on 2 lists' }));
+    expect(await screen.findByText(/has changed since this worksheet was computed/)).toBeInTheDocument();
+    expect(screen.getByRole('button', { name: 'Post on 2 lists' })).toBeDisabled();
+    await user.click(screen.getByRole('checkbox', { name: 'or post it as it was computed' }));
+    expect(screen.getByRole('button', { name: 'Post on 2 lists' })).toBeEnabled();
+    await user.click(screen.getByRole('button', { name: 'Have its prices proposed anew' }));
+    await waitFor(() => expect(sent.at(-1)?.path).toBe('/worksheets'));
+  });
+
+  it('says why it was not posted, and leads to what was', async () => {
+    visit('/worksheets/9', {
+      ...answers,
+      'GET /worksheets/9': {
+        ...draft,
+        trouble: '3 prices have been posted by others since.',
+        lists: [{ ...counter, postings: ['31'] }, draft.lists[1]!],
+      },
+    });
+    expect(await screen.findByText(/It was not posted: 3 prices/)).toBeInTheDocument();
+    expect(screen.getByRole('link', { name: 'posting 31' })).toHaveAttribute('href', '/ledger/31');
   });
 
   it('is discarded only after a second look, and the server’s refusal is shown', async () => {

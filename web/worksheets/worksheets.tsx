@@ -29,7 +29,7 @@ export function Worksheets() {
     <>
       <ViewHead
         title="Worksheets"
-        about="Prices that recipes propose, list by list, beside the posted ones. Nothing here is in force."
+        about="Prices that recipes propose, list by list, beside the posted ones. Nothing here is in force before it is posted."
       >
         {may ? <Button onClick={() => setMaking(true)}>Propose prices</Button> : null}
       </ViewHead>
@@ -73,7 +73,7 @@ function Table({ worksheets }: { worksheets: readonly Worksheet[] }) {
       <tbody>
         {worksheets.map((w) => {
           const sum = sumOf(w.lists);
-          const ready = w.state === 'draft';
+          const ready = ['draft', 'posting', 'posted'].includes(w.state);
           return (
             <tr key={w.id}>
               <td className="figure">
