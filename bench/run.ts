@@ -3,6 +3,7 @@ import { benchBulk } from './bulk.bench.ts';
 import { benchExplained } from './explained.bench.ts';
 import { benchWorkers } from './workers.bench.ts';
 import { benchPipeline } from './pipeline.bench.ts';
+import { benchPosting } from './posting.bench.ts';
 
 // Ratios within one run; figures per second are of this machine only. A name as argument runs that part alone.
 const parts: Readonly<Record<string, () => void | Promise<void>>> = {
@@ -11,6 +12,7 @@ const parts: Readonly<Record<string, () => void | Promise<void>>> = {
   workers: benchWorkers,
   browser: benchBrowser,
   pipeline: benchPipeline,
+  posting: benchPosting,
 };
 const asked = process.argv.slice(2);
 for (const [name, run] of Object.entries(parts)) if (asked.length === 0 || asked.includes(name)) await run();

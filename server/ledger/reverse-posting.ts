@@ -1,13 +1,12 @@
 import { type Queries, inTransaction } from '../platform/database.ts';
-import { asc, desc, eq, sql } from 'drizzle-orm';
+import { desc, eq, sql } from 'drizzle-orm';
 import type { Reversal, ReverseBody } from '#contract/lists.ts';
 import { priceLists } from '../lists/tables.ts';
 import type { Context } from '../platform/context.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { audit } from './audit.ts';
-import { writeLines } from './post-prices.ts';
-import { postingLines, postings } from './tables.ts';
+import { postings } from './tables.ts';
 
 /** Prices named in an answer; more are counted. */
 const NAMED = 200;
@@ -22,6 +21,17 @@ const laterLines = sql`select other.* from posting_lines other join postings h o
   where other.list_id = mine.list_id and other.item_id = mine.item_id and other.pack_id = mine.pack_id and other.id > mine.id and h.kind = 'post'
     and not exists (select 1 from postings r join posting_lines back on back.posting_id = r.id
       where r.reverses_id = other.posting_id and back.item_id = other.item_id and back.pack_id = other.pack_id)`;
+
+/** What stood before a line, with what made it and whether it was set by hand: that comes back too. As SQL on `posting_lines mine`. */
+const STOOD_BEFORE = sql`
+  select * from posting_lines o
+  where o.list_id = mine.list_id and o.item_id = mine.item_id and o.pack_id = mine.pack_id and o.id < mine.id and o.effective <= mine.effective
+    and (o.hand_set_last_day is null or o.hand_set_last_day >= mine.effective)
+    and not exists (select 1 from posting_lines held
+      where held.list_id = o.list_id and held.item_id = o.item_id and held.pack_id = o.pack_id and held.hand_set_reason is not null
+        and held.effective <= mine.effective and (held.hand_set_last_day is null or held.hand_set_last_day >= mine.effective)
+        and held.id > o.id and held.id < mine.id)
+  order by o.effective desc, o.id desc limit 1`;
 
 async function findPosting(db: Queries, id: number) {
   const [posting] = await db.select().from(postings).where(eq(postings.id, id));
@@ -82,15 +92,7 @@ export async function reversePosting(
         prices: changed === 1 ? 'one of its prices' : `${changed} of its prices`,
         postings: `posting ${later.map((l) => l.posting).join(', ')}`,
       });
-    const open = await tx.execute<{ id: string }>(
-      sql`select mine.id from posting_lines mine where ${standing(id)} and not exists (${laterLines})`,
-    );
-    const goBack = new Set(open.rows.map((r) => Number(r.id)));
-    const lines = (
-      await tx.select().from(postingLines).where(eq(postingLines.postingId, id)).orderBy(asc(postingLines.id))
-    ).filter((l) => goBack.has(l.id));
     const effective = posting.effective > today ? posting.effective : today;
-    const earlier = await whatStoodBefore(tx, id);
     const at = context.now();
     const [made] = await tx
       .insert(postings)
@@ -104,63 +106,22 @@ export async function reversePosting(
         postedAt: at,
       })
       .returning({ id: postings.id });
-    await writeLines(
-      tx,
-      { postingId: made!.id, listId: posting.listId, effective },
-      lines.map((l) => {
-        const was = earlier.get(`${l.itemId}/${l.packId}`);
-        return {
-          itemId: l.itemId,
-          packId: l.packId,
-          before: l.after,
-          after: l.before,
-          cost: was?.cost ?? null,
-          margin: was?.margin ?? null,
-          steps: null,
-          madeBy: was?.madeBy ?? null,
-          handSetReason: was?.handSetReason ?? null,
-          handSetLastDay: was?.handSetLastDay ?? null,
-        };
-      }),
-    );
+    const written = await tx.execute(sql`
+      insert into posting_lines (posting_id, list_id, item_id, pack_id, effective, before, after, cost, margin,
+        hand_set_reason, hand_set_last_day, made_by)
+      select ${made!.id}, mine.list_id, mine.item_id, mine.pack_id, ${effective}, mine.after, mine.before, was.cost, was.margin,
+        was.hand_set_reason, was.hand_set_last_day, coalesce(was.made_by, was.posting_id)
+      from posting_lines mine left join lateral (${STOOD_BEFORE}) was on true
+      where ${standing(id)} and not exists (${laterLines}) order by mine.id`);
+    const lines = written.rowCount ?? 0;
     await audit(tx, {
       at,
       personId: person.id,
       action: 'reversed a posting',
       subject: 'postings',
       subjectId: String(made!.id),
-      after: { reverses: id, lines: lines.length, left: changed, reason },
+      after: { reverses: id, lines, left: changed, reason },
     });
-    return { posting: String(made!.id), lines: lines.length };
+    return { posting: String(made!.id), lines };
   });
-}
-
-/** What stood before the posting, with its build-up and whether it was set by hand: that comes back too. */
-async function whatStoodBefore(tx: Parameters<Parameters<Context['db']['transaction']>[0]>[0], id: number) {
-  const rows = await tx.execute<{
-    item_id: number;
-    pack_id: number;
-    cost: string | null;
-    margin: string | null;
-    made_by: number;
-    reason: string | null;
-    last_day: string | null;
-  }>(sql`
-    select mine.item_id, mine.pack_id, was.cost, was.margin, coalesce(was.made_by, was.posting_id) as made_by, was.hand_set_reason as reason, was.hand_set_last_day::text as last_day
-    from posting_lines mine join lateral (
-      select * from posting_lines o
-      where o.list_id = mine.list_id and o.item_id = mine.item_id and o.pack_id = mine.pack_id and o.id < mine.id and o.effective <= mine.effective
-        and (o.hand_set_last_day is null or o.hand_set_last_day >= mine.effective)
-        and not exists (select 1 from posting_lines held
-          where held.list_id = o.list_id and held.item_id = o.item_id and held.pack_id = o.pack_id and held.hand_set_reason is not null
-            and held.effective <= mine.effective and (held.hand_set_last_day is null or held.hand_set_last_day >= mine.effective)
-            and held.id > o.id and held.id < mine.id)
-      order by o.effective desc, o.id desc limit 1) was on true
-    where mine.posting_id = ${id}`);
-  return new Map(
-    rows.rows.map((r) => [
-      `${r.item_id}/${r.pack_id}`,
-      { cost: r.cost, margin: r.margin, madeBy: r.made_by, handSetReason: r.reason, handSetLastDay: r.last_day },
-    ]),
-  );
 }

@@ -1,0 +1,85 @@
+import { pino } from 'pino';
+import type { PoolClient } from 'pg';
+import { reversePosting } from '#server/ledger/reverse-posting.ts';
+import { copyIn, copyOut } from '#server/platform/copy.ts';
+import type { Context } from '#server/platform/context.ts';
+import type { Database } from '#server/platform/database.ts';
+import type { SignedIn } from '#server/platform/http/session.ts';
+import proposePrices from '#server/worksheets/propose-prices.ts';
+import { postWorksheet } from '#server/worksheets/post-worksheet.ts';
+import { withLargeDatabase } from './large-database.ts';
+import { say } from './measure.ts';
+
+const DAY = '2026-03-09';
+const SIZES = [1_000, 10_000, 100_000];
+
+/** A worksheet posted and reversed, against a bare COPY of its lines into the same table. */
+export async function benchPosting(): Promise<void> {
+  for (const items of SIZES) await withLargeDatabase(items, run);
+}
+
+async function seconds(work: () => Promise<unknown>): Promise<number> {
+  const start = performance.now();
+  await work();
+  return (performance.now() - start) / 1000;
+}
+
+async function run(database: Database, url: string): Promise<void> {
+  const { pool, db } = database;
+  const context = { db, now: () => new Date(`${DAY}T09:00:00Z`), log: pino({ level: 'silent' }) } as unknown as Context;
+  const { rows: people } = await pool.query<{ id: number }>('select min(id) as id from people');
+  const person = { id: people[0]!.id } as SignedIn;
+  const { rows } = await pool.query<{ id: number }>(
+    `insert into worksheets (reason, day, made_by, made_at) values ('bench', '${DAY}', $1, now()) returning id`,
+    [person.id],
+  );
+  const id = rows[0]!.id;
+  await pool.query('insert into worksheet_lists (worksheet_id, list_id) select $1, id from price_lists', [id]);
+  const { whole, prices } = await proposePrices({ url, worksheet: id });
+  const { rows: lists } = await pool.query<{ id: string }>('select id::text from price_lists');
+  const order = {
+    reason: 'bench',
+    lists: lists.map((l) => l.id),
+    share: 'changed',
+    asComputed: false,
+    person: person.id,
+  };
+  await pool.query(`update worksheets set state = 'posting', "order" = $1 where id = $2`, [order, id]);
+  const posted = await seconds(() => postWorksheet(context, id));
+  const { rows: made } = await pool.query<{ id: number; lines: number }>(
+    'select h.id, (select count(*)::int from posting_lines l where l.posting_id = h.id) as lines from postings h order by h.id',
+  );
+  const client = await pool.connect();
+  const bare = await bareCopy(client);
+  client.release();
+  let reversed = 0;
+  for (const p of made)
+    reversed += await seconds(() =>
+      reversePosting(context, person, p.id, { reason: 'bench', leaveChanged: false }, DAY),
+    );
+  const lines = made.reduce((sum, p) => sum + p.lines, 0);
+  const n = (value: number) => value.toLocaleString('en-GB');
+  say(
+    `posting ${n(lines)} of ${n(prices)} proposed prices on ${lists.length} lists (proposed in ${whole.toFixed(1)} s)`,
+  );
+  say(
+    `  bare COPY of the same lines into the same table ${bare.toFixed(1)} s; posted in ${posted.toFixed(1)} s: ${(posted / bare).toFixed(2)} times; reversed in ${reversed.toFixed(1)} s: ${(reversed / bare).toFixed(2)} times`,
+  );
+}
+
+/** Seconds to copy the lines that are there into their own table once more, in a transaction that is taken back. */
+async function bareCopy(client: PoolClient): Promise<number> {
+  const columns = 'posting_id, list_id, item_id, pack_id, effective, before, after, margin';
+  const chunks: Buffer[] = [];
+  const { rows } = await client.query<{ id: number }>(
+    `insert into postings (list_id, kind, reason, effective, posted_by, posted_at)
+     select list_id, 'post', 'bare', effective, posted_by, posted_at from postings order by id returning id`,
+  );
+  const shift = rows.length;
+  const query = `select posting_id + ${shift}, list_id, item_id, pack_id, effective, before, after, margin from posting_lines order by posting_id, item_id, pack_id`;
+  for await (const lines of copyOut(client, query)) chunks.push(Buffer.from(`${lines.join('\n')}\n`));
+  await client.query('begin');
+  const took = await seconds(() => copyIn(client, `posting_lines (${columns})`, chunks));
+  await client.query('rollback');
+  return took;
+}
