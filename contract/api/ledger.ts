@@ -21,7 +21,7 @@ export const ledgerRoutes = {
   }),
   audit: get('/audit', 'The record of changes, the newest first, 200 a page', 'audit', {
     right: 'see_cost',
-    query: BELOW,
+    query: { ...BELOW, subject: 'only of one kind, such as recipes', of: 'and of one record of it, by its id' },
     reads: TOPICS,
   }),
 } as const;

@@ -112,7 +112,13 @@ export const ledgerRoutes = [
       })
       .from(auditEntries)
       .leftJoin(people, eq(people.id, auditEntries.personId))
-      .where(below(query, auditEntries.id))
+      .where(
+        and(
+          below(query, auditEntries.id),
+          query['subject'] ? eq(auditEntries.subject, query['subject']) : undefined,
+          query['of'] ? eq(auditEntries.subjectId, query['of']) : undefined,
+        ),
+      )
       .orderBy(desc(auditEntries.id))
       .limit(PAGE);
     return rows.map((r): AuditRow => ({ ...r, id: String(r.id), at: r.at.toISOString(), by: r.by ?? 'start' }));

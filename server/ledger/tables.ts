@@ -76,13 +76,17 @@ export const layers = pgTable('layers', {
 });
 
 /** Who changed what, when, from what to what. */
-export const auditEntries = pgTable('audit_entries', {
-  id: integer().primaryKey().generatedAlwaysAsIdentity(),
-  at: timestamp({ withTimezone: true }).notNull(),
-  personId: integer().references(() => people.id),
-  action: text().notNull(),
-  subject: text().notNull(),
-  subjectId: text().notNull(),
-  before: jsonb(),
-  after: jsonb(),
-});
+export const auditEntries = pgTable(
+  'audit_entries',
+  {
+    id: integer().primaryKey().generatedAlwaysAsIdentity(),
+    at: timestamp({ withTimezone: true }).notNull(),
+    personId: integer().references(() => people.id),
+    action: text().notNull(),
+    subject: text().notNull(),
+    subjectId: text().notNull(),
+    before: jsonb(),
+    after: jsonb(),
+  },
+  (t) => [index('audit_entries_subject').on(t.subject, t.subjectId)],
+);

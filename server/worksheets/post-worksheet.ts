@@ -23,15 +23,20 @@ const SHARES: Readonly<Record<PostedShare, SQL>> = {
 };
 
 /**
- * Proposed prices that can be posted, as SQL on `worksheet_prices w`: computed, not to be decided by hand, of the item's own
- * pack (who follows a lead of a lockstep group has no price of its own), and not posted from this worksheet before.
+ * Proposed prices of a list that can be posted, as SQL from `with` on: computed, not to be decided by hand, of the item's own
+ * pack (who follows a lead of a lockstep group has no price of its own), and not posted from this worksheet before. What was
+ * is read once and beforehand: lines that are just being written are no part of it.
  */
 const postable = (worksheet: number, list: number, share: PostedShare) => sql`
-  w.worksheet_id = ${worksheet} and w.list_id = ${list} and w.after is not null and (${SHARES[share]})
-  and w.after is distinct from w.before and w.flag <> ${FLAGS.indexOf('floor_above_ceiling')}
-  and exists (select 1 from packs p where p.id = w.pack_id and p.item_id = w.item_id)
-  and not exists (select 1 from postings h join posting_lines l on l.posting_id = h.id
-    where h.worksheet_id = w.worksheet_id and h.list_id = w.list_id and l.item_id = w.item_id and l.pack_id = w.pack_id)`;
+  with done as materialized (
+    select l.item_id, l.pack_id from postings h join posting_lines l on l.posting_id = h.id
+    where h.worksheet_id = ${worksheet} and h.list_id = ${list} and h.kind = 'post'),
+  w as materialized (
+    select w.* from worksheet_prices w
+    where w.worksheet_id = ${worksheet} and w.list_id = ${list} and w.after is not null and (${SHARES[share]})
+      and w.after is distinct from w.before and w.flag <> ${FLAGS.indexOf('floor_above_ceiling')}
+      and (w.item_id, w.pack_id) in (select p.item_id, p.id from packs p)
+      and (w.item_id, w.pack_id) not in (select item_id, pack_id from done))`;
 
 /** What speaks against posting a worksheet that is a draft; refuses it. */
 export async function refuseUnfit(db: Queries, head: Head, body: PostWorksheetBody, now: string): Promise<void> {
@@ -60,7 +65,7 @@ export async function refuseUnfit(db: Queries, head: Head, body: PostWorksheetBo
 
 async function left(db: Queries, worksheet: number, list: number): Promise<number> {
   const { rows } = await db.execute<{ n: number }>(
-    sql`select count(*)::int as n from worksheet_prices w where ${postable(worksheet, list, 'changed')}`,
+    sql`${postable(worksheet, list, 'changed')} select count(*)::int as n from w`,
   );
   return rows[0]!.n;
 }
@@ -90,18 +95,19 @@ export async function postWorksheet(context: Pick<Context, 'db' | 'now'>, id: nu
     }
 }
 
-async function carryOut(tx: Tx, context: Pick<Context, 'db' | 'now'>, id: number, alone: boolean): Promise<void> {
+async function carryOut(tx: Tx, context: Pick<Context, 'db' | 'now'>, id: number, held: boolean): Promise<void> {
   if (!(await nobodyComputes(tx, id))) return;
   const [head] = await tx.select().from(worksheets).where(eq(worksheets.id, id));
   if (head?.state !== 'posting' || !head.order) return;
   const { order } = head;
-  if (alone) await holdState(tx);
+  if (held) await holdState(tx);
   const seen = await revisionOf(tx);
   await refuseUnfit(tx, head, order, await today(context as Context));
   const asOf = entryOf(head.revision!);
+  const alone = await onlyOwnPostings(tx, head);
   const made: { posting: number; list: string; lines: number }[] = [];
   for (const { list } of await parentsFirst(tx, order.lists)) {
-    const posted = await postList(tx, context, head, Number(list), asOf);
+    const posted = await postList(tx, context, head, Number(list), { asOf, alone });
     if (posted) made.push(posted);
   }
   if (made.length === 0) throw refused('nothing_to_post');
@@ -133,20 +139,31 @@ async function stillLeft(tx: Tx, id: number): Promise<boolean> {
   return false;
 }
 
-async function postList(tx: Tx, context: Pick<Context, 'now'>, head: Head, list: number, asOf: number) {
+/** `alone`: nobody else has posted anything since it was computed. */
+async function postList(
+  tx: Tx,
+  context: Pick<Context, 'now'>,
+  head: Head,
+  list: number,
+  { asOf, alone }: { asOf: number; alone: boolean },
+) {
   const order = head.order!;
   const [named] = await tx
     .select({ name: priceLists.name })
     .from(priceLists)
     .where(inArray(priceLists.id, [list]));
-  const from = sql`worksheet_prices w where ${postable(head.id, list, order.share)}`;
-  const counted = await tx.execute<{ all: number; moved: number }>(sql`
-    select count(*)::int as all, (count(*) filter (where now.after is distinct from w.before))::int as moved from (select w.* from ${from}) w left join lateral (
+  const found = postable(head.id, list, order.share);
+  // what was posted by nobody else since is what it was computed beside
+  const moved = sql`select count(*)::int as all, (count(*) filter (where now.after is distinct from w.before))::int as moved
+    from w left join lateral (
       select l.after from posting_lines l
       where l.list_id = w.list_id and l.item_id = w.item_id and l.pack_id = w.pack_id and ${sql.raw(mayBeInForce(head.day))}
-      order by l.effective desc, l.id desc limit 1) now on true`);
-  const { all, moved } = counted.rows[0]!;
-  if (moved > 0) throw refused('worksheet_prices_moved', { count: String(moved), list: named!.name });
+      order by l.effective desc, l.id desc limit 1) now on true`;
+  const counted = await tx.execute<{ all: number; moved: number }>(
+    sql`${found} ${alone ? sql`select count(*)::int as all, 0 as moved from w` : moved}`,
+  );
+  const { all, moved: others } = counted.rows[0]!;
+  if (others > 0) throw refused('worksheet_prices_moved', { count: String(others), list: named!.name });
   if (all === 0) return null;
   const values = {
     listId: list,
@@ -160,8 +177,9 @@ async function postList(tx: Tx, context: Pick<Context, 'now'>, head: Head, list:
   };
   const [posting] = await tx.insert(postings).values(values).returning({ id: postings.id });
   const written = await tx.execute(sql`
+    ${found}
     insert into posting_lines (posting_id, list_id, item_id, pack_id, effective, before, after, margin)
     select ${posting!.id}, w.list_id, w.item_id, w.pack_id, ${head.day}, w.before, w.after, w.margin
-    from ${from} order by w.item_id, w.pack_id`);
+    from w order by w.item_id, w.pack_id`);
   return { posting: posting!.id, list: named!.name, lines: written.rowCount ?? 0 };
 }

@@ -12,5 +12,6 @@ export const ledgerApi = api.injectEndpoints({
       body,
     })),
     audit: readsAll(b, ledgerRoutes.audit),
+    recordHistory: reads(b, ledgerRoutes.audit, (query: { subject: string; of: string }) => ({ query })),
   }),
 });

@@ -9,6 +9,7 @@ import { NumberInput } from '../kit/number-input.tsx';
 import { Conflict } from '../kit/conflict.tsx';
 import { type Fault, RowFaults, faultWords } from '../kit/faults.tsx';
 import { useLeaveGuard } from '../kit/leave-guard.tsx';
+import { RecordHistory } from '../ledger/record-history.tsx';
 import { FindingsBeside } from '../findings/findings-beside.tsx';
 import { useRecordForm } from '../setup/use-record-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
@@ -208,6 +209,7 @@ export function RecipeForm({
         body={body}
         changed={editable && changed}
       />
+      {id ? <RecordHistory<RecipeBody> register="recipes" id={id} onTake={editable ? set : null} /> : null}
       <Trial lists={triable} kept={id === null ? null : start} body={body} />
       {editable ? (
         <div className="mt-6 flex items-center gap-3 border-t border-rule-strong pt-3">

@@ -15,6 +15,7 @@ import { useSignedIn } from '../people/use-me.ts';
 import { Conflict } from '../kit/conflict.tsx';
 import { RowFaults, faultWords } from '../kit/faults.tsx';
 import { useLeaveGuard } from '../kit/leave-guard.tsx';
+import { RecordHistory } from '../ledger/record-history.tsx';
 import { FindingsBeside } from '../findings/findings-beside.tsx';
 import { useRecordForm } from '../setup/use-record-form.ts';
 
@@ -275,6 +276,7 @@ function LadderForm({
         body={body}
         changed={editable && changed}
       />
+      {id ? <RecordHistory<LadderBody> register="ladders" id={id} onTake={editable ? set : null} /> : null}
       {editable ? (
         <div className="mt-4 border-t border-rule-strong pt-3">
           <Button type="submit" weight="main" disabled={saving || !changed}>

@@ -4,6 +4,7 @@ import { ItemPicker } from '../quotes/item-picker.tsx';
 import { DeclaredField } from '../records/declared-field.tsx';
 import { BREAK_KINDS, type BreakKind, type BreakRow } from '#core/quotes/breaks.ts';
 import { toast } from 'sonner';
+import { RecordHistory } from '../ledger/record-history.tsx';
 import { FindingsBeside } from '../findings/findings-beside.tsx';
 import { itemsApi } from '../items/endpoints.ts';
 import { recordsApi } from '../records/endpoints.ts';
@@ -115,6 +116,7 @@ export function RecordDialog({
           body={body}
           changed={changed}
         />
+        {row ? <RecordHistory<Body> register={view.name} id={row.id} onTake={set} /> : null}
         {row && Beside ? <Beside id={row.id} body={body} before={start} /> : null}
         {leaving ? (
           <div className="mt-4">

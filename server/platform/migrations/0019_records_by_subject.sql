@@ -1,0 +1,1 @@
+CREATE INDEX "audit_entries_subject" ON "audit_entries" USING btree ("subject","subject_id");
