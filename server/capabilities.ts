@@ -173,7 +173,13 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
       ['worksheets/propose-price.ts'],
       ['post /worksheets', 'get /worksheets/:id/lists/:list/prices'],
       ['/worksheets', '/worksheets/:id'],
-      'a worksheet is looked at, not posted',
+      'prices are not decided or approved one by one',
+    ),
+    c(
+      'A worksheet posted in the background, whole or in shares, lists made from others after them',
+      [],
+      ['post /worksheets/:id/postings'],
+      ['/worksheets/:id'],
     ),
     c(
       'Posting from a list, by day, with reason; reversed whole or in parts',
@@ -182,7 +188,13 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
       ['/lists/:id?', '/ledger/:id'],
     ),
     c('The ledger, and the record of every change', [], ['get /postings', 'get /audit'], ['/ledger']),
-    c('Any past day with its prices', [], ['get /lists/:id/prices'], ['/lists/:id?'], 'with today’s rules'),
+    c('Any past day with the rules, costs and prices of then', [], ['get /lists/:id/prices'], ['/lists/:id?']),
+    c(
+      'What a record was before each change, and back to it',
+      [],
+      ['get /audit'],
+      ['/setup/:register?', '/recipes/:id?', '/ladders/:id?'],
+    ),
     c(
       'The workspace as a file: out, compared, and into an empty database',
       ['evaluator/answer.ts'],

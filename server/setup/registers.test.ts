@@ -58,6 +58,33 @@ describe('two people change the same recipe', () => {
   });
 });
 
+describe('what a record was before a change', () => {
+  it('is kept again as a new version, of every kind that is changed by form', async () => {
+    const pieces: [register: string, made: object, changed: object][] = [
+      ['reductions', { name: 'a', group: shop.shop.group, scope: {}, kind: 'percent_off', value: '3' }, { value: '4' }],
+      [
+        'regions',
+        { name: 'North', countries: ['IS'], currency: 'EUR', tax: 'none', inside: null },
+        { countries: ['FO'] },
+      ],
+      ['customer-groups', { name: 'guests', rank: 7 }, { rank: 8 }],
+    ];
+    for (const [register, made, change] of pieces) {
+      const first = (await ada.post(`/${register}`, made)).body as { id: string; version: number };
+      const { id, ...now } = first;
+      const second = (await ada.put(`/${register}/${id}`, { ...now, ...change })).body as { version: number };
+      const [entry, begin, ...none] = (await ada.get(`/audit?subject=${register}&of=${id}`)).body as {
+        before: typeof first;
+      }[];
+      expect([begin!.before, none]).toEqual([null, []]);
+      const { id: _, ...before } = entry!.before;
+      const back = await ada.put(`/${register}/${id}`, { ...before, version: second.version });
+      expect(back.status, JSON.stringify(back.body)).toBe(200);
+      expect(back.body).toEqual({ ...first, version: second.version + 1 });
+    }
+  });
+});
+
 describe('a recipe that cannot be kept', () => {
   const faults = async (change: object) => {
     const answer = await ada.put(`/recipes/${shop.shop.recipe}`, { ...body(await recipe()), ...change });

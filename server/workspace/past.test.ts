@@ -118,3 +118,27 @@ describe('a posted price', () => {
     expect(await stepsOfLine(shop.database.db, kept!.id)).toEqual(steps);
   });
 });
+
+/** Tables that no price is made from, and those whose rows are only added, with a day of their own. */
+const WITHOUT_VERSIONS = [
+  ...['people', 'session', 'sign_in_tries', 'access_keys', 'audit_entries', 'layers', 'record_links'],
+  ...['postings', 'posting_lines', 'worksheets', 'worksheet_lists', 'worksheet_prices'],
+  ...['cost_sheets', 'bills', 'quotes', 'quote_lines', 'quote_decisions', 'quote_changes', 'kept_rules'],
+];
+
+it('every table that prices are made from keeps the versions of its rows', async () => {
+  const tables = await shop.database.pool.query<{ name: string; kept: boolean }>(`
+    select c.relname as name, exists (select 1 from pg_trigger t where t.tgrelid = c.oid and t.tgname = 'versions') as kept
+    from pg_class c where c.relnamespace = 'public'::regnamespace and c.relkind = 'r'`);
+  expect(
+    tables.rows
+      .filter((t) => !t.kept)
+      .map((t) => t.name)
+      .sort(),
+  ).toEqual([...WITHOUT_VERSIONS].sort());
+});
+
+it('what was cannot be changed, not even by the application’s role', async () => {
+  await expect(shop.database.pool.query('delete from history.versions')).rejects.toThrow('permission denied');
+  await expect(shop.asOwner('delete from history.versions')).rejects.toThrow('only added');
+});
