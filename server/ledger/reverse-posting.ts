@@ -106,13 +106,15 @@ export async function reversePosting(
         postedAt: at,
       })
       .returning({ id: postings.id });
+    // found beforehand: else every line would be sought among those that are just being written
     const written = await tx.execute(sql`
+      with mine as materialized (
+        select mine.* from posting_lines mine where ${standing(id)} and not exists (${laterLines}))
       insert into posting_lines (posting_id, list_id, item_id, pack_id, effective, before, after, cost, margin,
         hand_set_reason, hand_set_last_day, made_by)
       select ${made!.id}, mine.list_id, mine.item_id, mine.pack_id, ${effective}, mine.after, mine.before, was.cost, was.margin,
         was.hand_set_reason, was.hand_set_last_day, coalesce(was.made_by, was.posting_id)
-      from posting_lines mine left join lateral (${STOOD_BEFORE}) was on true
-      where ${standing(id)} and not exists (${laterLines}) order by mine.id`);
+      from mine left join lateral (${STOOD_BEFORE}) was on true order by mine.id`);
     const lines = written.rowCount ?? 0;
     await audit(tx, {
       at,
