@@ -23,6 +23,7 @@ import { demoItems } from './items.ts';
 import { atNoon, daysBefore } from './days.ts';
 import { type Demo, loadHistory } from './history.ts';
 import { Dice } from '#core/numbers/dice.ts';
+import { changedBreak } from './changed-break.ts';
 import { demoBills } from './bills.ts';
 import { loadDeclared, loadDescribed, loadRegions } from './declared.ts';
 import { loadRecipesAndLists } from './recipes-and-lists.ts';
@@ -52,6 +53,7 @@ export async function loadDemo(
       person: demo.person,
     };
   });
+  await changedBreak(db, today, person);
   const bills = await demoBills(db, today, person);
   return { ...counts, bills, 'accepted quotes': await demoChanges(db, today, person) };
 }

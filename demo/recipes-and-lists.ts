@@ -303,7 +303,8 @@ async function quoteRules({ tx, category, list }: Demo): Promise<void> {
   await tx.insert(breakRows).values([
     { tableId: tables[0]!.id, fromQuantity: '12', kind: 'percent_off', value: '5' },
     { tableId: tables[0]!.id, fromQuantity: '48', kind: 'percent_off', value: '9' },
-    { tableId: tables[1]!.id, fromQuantity: '50', kind: 'percent_off', value: '6' },
+    // six since two months ago: demo/changed-break.ts
+    { tableId: tables[1]!.id, fromQuantity: '50', kind: 'percent_off', value: '5' },
     { tableId: tables[1]!.id, fromQuantity: '200', kind: 'percent_off', value: '11' },
     { tableId: tables[2]!.id, fromQuantity: '50', kind: 'percent_off', value: '4' },
     { tableId: tables[2]!.id, fromQuantity: '200', kind: 'percent_off', value: '10' },

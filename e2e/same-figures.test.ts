@@ -10,6 +10,8 @@ import { dec, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { Dice } from '#core/numbers/dice.ts';
 import { countList } from '#server/lists/count-list.ts';
 import { listPrices } from '#server/lists/list-prices.ts';
+import type { Context } from '#server/platform/context.ts';
+import { stateOn } from '#server/workspace/asked-day.ts';
 import { checkPrice } from '#server/quotes/check-price.ts';
 import { openDatabase } from '#server/platform/database.ts';
 import { createDatabase } from '#server/platform/tests/create-database.ts';
@@ -120,6 +122,29 @@ it('no price of the demo’s worksheet looks as if it had never been posted: all
     const lists = await database.db.select().from(worksheetLists);
     expect(lists.length).toBeGreaterThan(4);
     expect(lists.map((l) => [l.listId, l.first])).toEqual(lists.map((l) => [l.listId, 0]));
+  } finally {
+    await database.close();
+  }
+});
+
+it('a day before a break was raised is answered with the break of then', async () => {
+  const { use } = await createDatabase(inject('addresses'), inject('demo'));
+  const database = openDatabase(use);
+  try {
+    const today = new Date().toISOString().slice(0, 10);
+    const context = { db: database.db, now: () => new Date() } as unknown as Context;
+    const breaks = async (day: string) => {
+      const loaded = await stateOn(context, day);
+      const { items, customers } = loaded.ws.workspace;
+      const item = items.find((i) => i.sku === 'BL-10-WH')!;
+      const customer = customers.find((c) => c.name === 'Saltholm Boatyard')!.id;
+      const buyer = { customer, group: null, country: null, channel: null };
+      const question = { ...buyer, item: item.id, pack: item.packs[0]!.id, quantity: '60', day };
+      const { figures } = await checkPrice(database.db, loaded, question, true);
+      return figures.lines[0]!.steps.find((s) => s.kind === 'break')?.operation;
+    };
+    expect(await breaks(today)).toMatchObject({ value: '6' });
+    expect(await breaks(plusDays(today, -61))).toMatchObject({ value: '5' });
   } finally {
     await database.close();
   }

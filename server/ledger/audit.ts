@@ -26,6 +26,11 @@ const LAYER_OF: Readonly<Record<string, Layer | null>> = {
   'access-keys': null,
 };
 
+/** Subjects that change nothing prices are made from. */
+export const OUTSIDE_PRICES: readonly string[] = Object.entries(LAYER_OF).flatMap(([name, layer]) =>
+  layer === null ? [name] : [],
+);
+
 /**
  * Writes who changed what; part of the transaction of the change itself. Writers take turns until they commit: so a layer's
  * revision names one state of it and no other. `layers`: what the change reaches, where that is more than its subject says.

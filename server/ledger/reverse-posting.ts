@@ -11,16 +11,24 @@ import { postings } from './tables.ts';
 /** Prices named in an answer; more are counted. */
 const NAMED = 200;
 
-/** Its prices that no reversal has put back yet, as SQL on `posting_lines mine`. */
-const standing = (id: number) => sql`mine.posting_id = ${id} and not exists (
-  select 1 from postings r join posting_lines back on back.posting_id = r.id
-  where r.reverses_id = mine.posting_id and back.item_id = mine.item_id and back.pack_id = mine.pack_id)`;
-
-/** Lines of later postings that have changed the same price and were not put back themselves. */
-const laterLines = sql`select other.* from posting_lines other join postings h on h.id = other.posting_id
-  where other.list_id = mine.list_id and other.item_id = mine.item_id and other.pack_id = mine.pack_id and other.id > mine.id and h.kind = 'post'
-    and not exists (select 1 from postings r join posting_lines back on back.posting_id = r.id
-      where r.reverses_id = other.posting_id and back.item_id = other.item_id and back.pack_id = other.pack_id)`;
+/**
+ * Of a posting, as SQL from `with` on: `standing`, its prices that no reversal has put back yet, and `changed`, those of its
+ * list that later postings set and that were not put back themselves. As whole sets, so that a hundred thousand prices are
+ * sought once and not one by one.
+ */
+const found = (id: number, list: number) => sql`
+  with standing as materialized (
+    (select item_id, pack_id from posting_lines where posting_id = ${id})
+    except
+    (select back.item_id, back.pack_id from postings r join posting_lines back on back.posting_id = r.id where r.reverses_id = ${id})),
+  later as materialized (select h.id from postings h where h.list_id = ${list} and h.kind = 'post' and h.id > ${id}),
+  changed as materialized (
+    select posting_id, item_id, pack_id from posting_lines where posting_id in (select id from later)
+    except
+    select r.reverses_id, back.item_id, back.pack_id from postings r join posting_lines back on back.posting_id = r.id
+    where r.reverses_id in (select id from later)),
+  kept as materialized (
+    select item_id, pack_id from standing intersect select item_id, pack_id from changed)`;
 
 /** What stood before a line, with what made it and whether it was set by hand: that comes back too. As SQL on `posting_lines mine`. */
 const STOOD_BEFORE = sql`
@@ -42,22 +50,27 @@ async function findPosting(db: Queries, id: number) {
 
 /** What reversing a posting would come to: how many prices go back, and which do not because of what came after it. */
 export async function reversalOf(db: Queries, id: number): Promise<Reversal> {
-  await findPosting(db, id);
-  const counts = await db.execute<{ free: number; changed: number }>(sql`
-    select (count(*) filter (where not later))::int as free, (count(*) filter (where later))::int as changed
-    from (select exists (${laterLines}) as later from posting_lines mine where ${standing(id)}) found`);
-  const { free, changed } = counts.rows[0]!;
+  const { listId } = await findPosting(db, id);
+  const counts = await db.execute<{ all: number; changed: number }>(sql`
+    ${found(id, listId)}
+    select (select count(*)::int from standing) as all, (select count(*)::int from kept) as changed`);
+  const { all, changed } = counts.rows[0]!;
+  const free = all - changed;
   if (changed === 0) return { free, changed, inTheWay: [], postings: [] };
   const inTheWay = await db.execute<Reversal['inTheWay'][number]>(sql`
-    select i.id::text as item, p.id::text as pack, i.sku, i.name, p.name as "packName", later.after as price,
+    ${found(id, listId)}
+    select i.id::text as item, p.id::text as pack, i.sku, i.name, p.name as "packName", l.after as price,
       h.id::text as posting, h.effective::text as effective, h.reason
-    from posting_lines mine join lateral (${laterLines} order by other.id desc limit 1) later on true
-      join postings h on h.id = later.posting_id join items i on i.id = mine.item_id join packs p on p.id = mine.pack_id
-    where ${standing(id)} order by h.id desc, mine.id limit ${NAMED}`);
+    from (select distinct on (c.item_id, c.pack_id) c.* from changed c join kept k on k.item_id = c.item_id and k.pack_id = c.pack_id
+        order by c.item_id, c.pack_id, c.posting_id desc) last
+      join posting_lines l on l.posting_id = last.posting_id and l.item_id = last.item_id and l.pack_id = last.pack_id
+      join postings h on h.id = last.posting_id join items i on i.id = last.item_id join packs p on p.id = last.pack_id
+    order by h.id desc, l.id limit ${NAMED}`);
   const byPosting = await db.execute<Reversal['postings'][number]>(sql`
+    ${found(id, listId)}
     select h.id::text as posting, h.reason, count(*)::int as prices
-    from posting_lines mine join lateral (${laterLines}) later on true join postings h on h.id = later.posting_id
-    where ${standing(id)} group by h.id, h.reason order by h.id desc limit ${NAMED}`);
+    from changed c join kept k on k.item_id = c.item_id and k.pack_id = c.pack_id join postings h on h.id = c.posting_id
+    group by h.id, h.reason order by h.id desc limit ${NAMED}`);
   return { free, changed, inTheWay: inTheWay.rows, postings: byPosting.rows };
 }
 
@@ -106,15 +119,17 @@ export async function reversePosting(
         postedAt: at,
       })
       .returning({ id: postings.id });
-    // found beforehand: else every line would be sought among those that are just being written
+    // sorted at its end, so everything is found before anything is written
     const written = await tx.execute(sql`
-      with mine as materialized (
-        select mine.* from posting_lines mine where ${standing(id)} and not exists (${laterLines}))
+      ${found(id, posting.listId)},
+      back as materialized (select item_id, pack_id from standing except select item_id, pack_id from kept)
       insert into posting_lines (posting_id, list_id, item_id, pack_id, effective, before, after, cost, margin,
         hand_set_reason, hand_set_last_day, made_by)
       select ${made!.id}, mine.list_id, mine.item_id, mine.pack_id, ${effective}, mine.after, mine.before, was.cost, was.margin,
         was.hand_set_reason, was.hand_set_last_day, coalesce(was.made_by, was.posting_id)
-      from mine left join lateral (${STOOD_BEFORE}) was on true order by mine.id`);
+      from back join posting_lines mine on mine.posting_id = ${id} and mine.item_id = back.item_id and mine.pack_id = back.pack_id
+        left join lateral (${STOOD_BEFORE}) was on true
+      order by mine.id`);
     const lines = written.rowCount ?? 0;
     await audit(tx, {
       at,

@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { dayText } from '#contract/fields.ts';
 import { type Context, dayIn } from '../platform/context.ts';
+import { OUTSIDE_PRICES } from '../ledger/audit.ts';
 import type { Db } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import { readSettings } from '../setup/settings.ts';
@@ -35,7 +36,7 @@ async function lastEntryOf(db: Db, day: string, timeZone: string): Promise<numbe
   const { rows } = await db.execute<{ last: number; newest: number }>(sql`
     select coalesce(max(id) filter (where at < (${day}::date + 1)::timestamp at time zone ${timeZone}), 0) as last,
       coalesce(max(id), 0) as newest
-    from audit_entries where change <> 0`);
+    from audit_entries where change <> 0 and subject <> all(${sql.param(OUTSIDE_PRICES)}::text[])`);
   const { last, newest } = rows[0]!;
   return last === newest ? null : last;
 }
