@@ -36,7 +36,7 @@ export async function loadDemo(
   { db }: { database: Database; db: Db; log: Logger },
   today: string,
 ): Promise<Record<string, number>> {
-  const { counts, person } = await db.transaction(async (tx) => {
+  const { person, ...counts } = await db.transaction(async (tx) => {
     await fromTheBeginning(tx);
     const demo = await loadMasterData(tx, today);
     await loadItems(demo);
@@ -45,17 +45,18 @@ export async function loadDemo(
     await loadRecipesAndLists(demo, regions);
     await loadDeclared(demo);
     const postingCount = await loadHistory(demo);
-    const quoteCount = await demoQuotes(tx, today, demo.person);
     await receiveWaitingSheet(demo);
-    await demoProofs(tx, today);
-    return {
-      counts: { items: demo.item.size, postings: postingCount, quotes: quoteCount },
-      person: demo.person,
-    };
+    return { items: demo.item.size, postings: postingCount, person: demo.person };
   });
   await changedBreak(db, today, person);
+  const quotes = await db.transaction(async (tx) => {
+    await fromTheBeginning(tx);
+    const made = await demoQuotes(tx, today, person);
+    await demoProofs(tx, today);
+    return made;
+  });
   const bills = await demoBills(db, today, person);
-  return { ...counts, bills, 'accepted quotes': await demoChanges(db, today, person) };
+  return { ...counts, quotes, bills, 'accepted quotes': await demoChanges(db, today, person) };
 }
 
 async function loadMasterData(tx: Tx, today: string): Promise<Demo> {
