@@ -8,15 +8,16 @@ const LAST = Number.MAX_SAFE_INTEGER;
 
 interface Kept {
   readonly columns: PostedColumns;
-  readonly changed: Set<number>;
+  /** By row, what its price becomes; null: what its digits say, which are exact. */
+  readonly changed: Map<number, string | null>;
 }
 
 /** Whole digits and how many stand behind the point; a price that stays is no change. */
-function put({ columns, changed }: Kept, row: number, digits: number, places: number): void {
-  if (columns.digits[row] === digits && columns.places[row] === places) return;
+function put({ columns, changed }: Kept, row: number, digits: number, places: number, exact: string | null): void {
+  if (exact === null && columns.digits[row] === digits && columns.places[row] === places) return;
   columns.digits[row] = digits;
   columns.places[row] = places;
-  changed.add(row);
+  changed.set(row, exact);
 }
 
 /** What the lists of a worksheet are posted at once it is: lists that are made from them are computed from that. */
@@ -29,7 +30,7 @@ export class Becoming {
   /** Has a list remembered, from what is posted on it. */
   begin(list: string, { digits, places, handSet }: PostedColumns): void {
     const columns = { digits: digits.slice(), places: places.slice(), handSet: handSet.slice() };
-    this.lists.set(list, { columns, changed: new Set() });
+    this.lists.set(list, { columns, changed: new Map() });
   }
 
   /** Prices of rows from `start` on, in whole units of 1 ÷ scale; NaN: as posted. */
@@ -43,7 +44,7 @@ export class Becoming {
         digits /= 10;
         places -= 1;
       }
-      put(kept, start + i, digits, places);
+      put(kept, start + i, digits, places, null);
     });
   }
 
@@ -53,7 +54,8 @@ export class Becoming {
     if (!kept || !price) return;
     const one = emptyPosted(1);
     putPosted(one, 0, plain(price), false);
-    put(kept, row, one.digits[0]!, one.places[0]!);
+    // more digits than a double holds stand in the text alone
+    put(kept, row, one.digits[0]!, one.places[0]!, plain(price));
   }
 
   end(list: string): void {
@@ -75,7 +77,8 @@ export class Becoming {
       const { columns, changed } = this.lists.get(list)!;
       for (const { row, item, pack } of rows) {
         if (!changed.has(row)) continue;
-        const price = plain(dec(String(columns.digits[row])).div(dec(10).pow(columns.places[row]!)));
+        const price =
+          changed.get(row) ?? plain(dec(String(columns.digits[row])).div(dec(10).pow(columns.places[row]!)));
         const followed = bulk.ws.followed(bulk.ws.items.get(item)!).id;
         now.push({ list, item: followed, pack, price, from: bulk.day, posting: '', entry: LAST, handSet: null });
       }

@@ -81,6 +81,42 @@ describe('a worksheet that is posted', () => {
     expect((await buildUp(yards, 0)).postedSteps).toEqual(explained.postedSteps);
   });
 
+  it('has a list follow whose recipe starts there for some items alone, and past prices that only entries decide', async () => {
+    const { counter, yards, items, category } = shop.shop;
+    await post((await propose()).id, [counter, yards]);
+    const lists = (await admin.get('/lists')).body as { id: string; version: number; recipe: string }[];
+    const { id: _, version: __, ...like } = lists.find((l) => l.id === counter)!;
+    const recipes = [{ category, item: null, recipe: lists.find((l) => l.id === yards)!.recipe }];
+    const added = await admin.post('/lists', { ...like, name: 'Club', recipes, active: false });
+    expect(added.status, JSON.stringify(added.body)).toBe(200);
+    const { id: club, ...kept } = added.body as { id: string; version: number };
+    expect((await admin.put(`/lists/${club}`, { ...kept, active: true })).status).toBe(200);
+    // an entry on the list that others start from: the explained way alone can say what those become
+    const entry = { list: counter, scope: { item: items[1] }, kind: 'percent_off', value: '10' };
+    expect((await admin.post('/entries', entry)).status).toBe(200);
+    await cost(0, '300.00');
+    await cost(1, '310.00');
+    const made = await propose();
+    expect([made.state, made.trouble]).toEqual(['draft', null]);
+    const of = async (list: string, n: number) =>
+      Number((await pricesOf(made.id, list)).find((p) => p.item === items[n])!.after);
+    for (const [n, share] of [
+      [0, 0.88],
+      [1, 0.88 * 0.9],
+    ] as const) {
+      expect(await of(yards, n)).toBeCloseTo(((await of(counter, n)) / 1.2) * share, 2);
+      // with tax in, to the ladder of its own list
+      expect(await of(club, n)).toBeCloseTo((await of(counter, n)) * share, 1);
+    }
+    expect(code(await post(made.id, [club]))).toBe('worksheet_needs_list');
+    expect(((await post(made.id, [club, counter, yards])).body as Worksheet).state).toBe('posted');
+    for (const list of [yards, club])
+      for (const n of [0, 1]) {
+        const { posted, postedSteps } = await buildUp(list, n);
+        expect(Number(postedSteps!.at(-1)!.after)).toBe(Number(posted!.price));
+      }
+  });
+
   it('can be posted in shares: the rises first, and what is left stays a draft', async () => {
     const { counter } = shop.shop;
     await post((await propose({ lists: [counter] })).id, [counter]);

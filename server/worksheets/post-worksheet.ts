@@ -1,4 +1,4 @@
-import { type SQL, and, asc, eq, inArray, sql } from 'drizzle-orm';
+import { type SQL, and, asc, eq, sql } from 'drizzle-orm';
 import type { PostWorksheetBody, PostedShare } from '#contract/worksheets.ts';
 import { FLAGS } from '#core/bulk/price-rows.ts';
 import { audit, entryOf, holdState, revisionOf } from '../ledger/audit.ts';
@@ -9,7 +9,6 @@ import type { Context } from '../platform/context.ts';
 import { type Queries, type Tx, inTransaction } from '../platform/database.ts';
 import { Refused, refused } from '../platform/refused.ts';
 import { today } from '../workspace/asked-day.ts';
-import { parentsFirst } from './order.ts';
 import { nobodyComputes, onlyOwnPostings } from './store.ts';
 import { worksheetLists, worksheets } from './tables.ts';
 
@@ -41,26 +40,31 @@ const postable = (worksheet: number, list: number, share: PostedShare) => sql`
 /** What speaks against posting a worksheet that is a draft; refuses it. */
 export async function refuseUnfit(db: Queries, head: Head, body: PostWorksheetBody, now: string): Promise<void> {
   if (head.day < now) throw refused('worksheet_day_gone', { day: head.day });
-  const names = new Map(
-    (
-      await db
-        .select({ id: worksheetLists.listId, name: priceLists.name })
-        .from(worksheetLists)
-        .innerJoin(priceLists, eq(priceLists.id, worksheetLists.listId))
-        .where(eq(worksheetLists.worksheetId, head.id))
-    ).map((l) => [String(l.id), l.name]),
-  );
-  const missing = body.lists.find((id) => !names.has(id));
+  const lists = await listsOf(db, head.id);
+  const nameOf = (id: string) => lists.find((l) => l.list === id)?.name;
+  const missing = body.lists.find((id) => !nameOf(id));
   if (missing) throw refused('not_found', { what: 'On this worksheet the price list', id: missing });
   if (!body.asComputed && (await revisionOf(db)) !== head.revision && !(await onlyOwnPostings(db, head)))
     throw refused('worksheet_outdated');
   // a list that is made from another was computed from what that would become
-  for (const { list, parent } of await parentsFirst(db, [...names.keys()]))
-    if (parent && body.lists.includes(list) && names.has(parent)) {
+  for (const { name, madeFrom } of lists.filter((l) => body.lists.includes(l.list)))
+    for (const parent of madeFrom) {
       const whole = body.lists.includes(parent) && body.share === 'changed';
       if (!whole && (await left(db, head.id, Number(parent))) > 0)
-        throw refused('worksheet_needs_list', { list: names.get(list)!, parent: names.get(parent)! });
+        throw refused('worksheet_needs_list', { list: name, parent: nameOf(parent)! });
     }
+}
+
+/** The lists of a worksheet, those that others were made from first. */
+async function listsOf(db: Queries, worksheet: number) {
+  const rows = await db
+    .select({ id: worksheetLists.listId, name: priceLists.name, madeFrom: worksheetLists.madeFrom })
+    .from(worksheetLists)
+    .innerJoin(priceLists, eq(priceLists.id, worksheetLists.listId))
+    .where(eq(worksheetLists.worksheetId, worksheet))
+    .orderBy(asc(worksheetLists.listId));
+  // what is behind a list has all but itself behind it
+  return rows.map(({ id, ...l }) => ({ ...l, list: String(id) })).sort((a, b) => a.madeFrom.length - b.madeFrom.length);
 }
 
 async function left(db: Queries, worksheet: number, list: number): Promise<number> {
@@ -106,8 +110,9 @@ async function carryOut(tx: Tx, context: Pick<Context, 'db' | 'now'>, id: number
   const asOf = entryOf(head.revision!);
   const alone = await onlyOwnPostings(tx, head);
   const made: { posting: number; list: string; lines: number }[] = [];
-  for (const { list } of await parentsFirst(tx, order.lists)) {
-    const posted = await postList(tx, context, head, Number(list), { asOf, alone });
+  const lists = await listsOf(tx, id);
+  for (const { list, name } of lists.filter((l) => order.lists.includes(l.list))) {
+    const posted = await postList(tx, context, head, { id: Number(list), name }, { asOf, alone });
     if (posted) made.push(posted);
   }
   if (made.length === 0) throw refused('nothing_to_post');
@@ -122,21 +127,12 @@ async function carryOut(tx: Tx, context: Pick<Context, 'db' | 'now'>, id: number
       subjectId: String(m.posting),
       after: { list: m.list, effective: head.day, lines: m.lines, reason: order.reason, worksheet: id },
     });
-  const rest = await stillLeft(tx, id);
+  let rest = 0;
+  for (const { list } of lists) rest += await left(tx, id, Number(list));
   await tx
     .update(worksheets)
-    .set({ state: rest ? 'draft' : 'posted', order: null, trouble: null })
+    .set({ state: rest > 0 ? 'draft' : 'posted', order: null, trouble: null })
     .where(eq(worksheets.id, id));
-}
-
-async function stillLeft(tx: Tx, id: number): Promise<boolean> {
-  const lists = await tx
-    .select({ id: worksheetLists.listId })
-    .from(worksheetLists)
-    .where(eq(worksheetLists.worksheetId, id))
-    .orderBy(asc(worksheetLists.listId));
-  for (const list of lists) if ((await left(tx, id, list.id)) > 0) return true;
-  return false;
 }
 
 /** `alone`: nobody else has posted anything since it was computed. */
@@ -144,15 +140,11 @@ async function postList(
   tx: Tx,
   context: Pick<Context, 'now'>,
   head: Head,
-  list: number,
+  list: { id: number; name: string },
   { asOf, alone }: { asOf: number; alone: boolean },
 ) {
   const order = head.order!;
-  const [named] = await tx
-    .select({ name: priceLists.name })
-    .from(priceLists)
-    .where(inArray(priceLists.id, [list]));
-  const found = postable(head.id, list, order.share);
+  const found = postable(head.id, list.id, order.share);
   // what was posted by nobody else since is what it was computed beside
   const moved = sql`select count(*)::int as all, (count(*) filter (where now.after is distinct from w.before))::int as moved
     from w left join lateral (
@@ -163,10 +155,10 @@ async function postList(
     sql`${found} ${alone ? sql`select count(*)::int as all, 0 as moved from w` : moved}`,
   );
   const { all, moved: others } = counted.rows[0]!;
-  if (others > 0) throw refused('worksheet_prices_moved', { count: String(others), list: named!.name });
+  if (others > 0) throw refused('worksheet_prices_moved', { count: String(others), list: list.name });
   if (all === 0) return null;
   const values = {
-    listId: list,
+    listId: list.id,
     kind: 'post' as const,
     reason: order.reason,
     effective: head.day,
@@ -181,5 +173,5 @@ async function postList(
     insert into posting_lines (posting_id, list_id, item_id, pack_id, effective, before, after, margin)
     select ${posting!.id}, w.list_id, w.item_id, w.pack_id, ${head.day}, w.before, w.after, w.margin
     from w order by w.item_id, w.pack_id`);
-  return { posting: posting!.id, list: named!.name, lines: written.rowCount ?? 0 };
+  return { posting: posting!.id, list: list.name, lines: written.rowCount ?? 0 };
 }

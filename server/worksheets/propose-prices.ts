@@ -6,8 +6,8 @@ import type { PoolClient } from 'pg';
 import { Piscina } from 'piscina';
 import { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
 import type { PostedColumns } from '#core/bulk/posted-columns.ts';
+import { listsBehind } from '#core/lists/lists-behind.ts';
 import { Prepared, type PriceList } from '#core/workspace/index.ts';
-import type { RecipeTerms } from '#core/recipes/recipe.ts';
 import { revisionOf } from '../ledger/audit.ts';
 import { copyIn } from '../platform/copy.ts';
 import { type Database, type Queries, inSnapshot, openDatabase } from '../platform/database.ts';
@@ -73,17 +73,6 @@ export default async function proposePrices({ url, worksheet, threads }: Proposa
   }
 }
 
-/** A list and those whose prices its own are made from. */
-function madeFrom(ws: Prepared, list: PriceList): PriceList[] {
-  const found: PriceList[] = [];
-  for (let at: PriceList | undefined = list; at && !found.includes(at);) {
-    found.push(at);
-    const basis: RecipeTerms['basis'] | undefined = ws.recipes.get(at.recipe ?? '')?.basis;
-    at = basis?.kind === 'list' ? ws.lists.get(basis.list ?? '') : undefined;
-  }
-  return found;
-}
-
 interface UnderWay {
   readonly list: PriceList;
   readonly start: number;
@@ -92,17 +81,20 @@ interface UnderWay {
   readonly priced: Promise<PricedBlock>;
 }
 
-/** The lists in the order in which they are made: those of a generation from lists of earlier ones, or from none of them. */
-function generations(
-  ws: Prepared,
-  lists: readonly PriceList[],
-): { lists: PriceList[]; parents: ReadonlySet<string> }[] {
-  const above = new Map(lists.map((l) => [l.id, madeFrom(ws, l).filter((m) => m !== l && lists.includes(m))] as const));
-  const parents = new Set([...above.values()].flat().map((l) => l.id));
-  const rounds: { lists: PriceList[]; parents: ReadonlySet<string> }[] = [];
+/** Lists that are priced together, after those they are made from. */
+interface Round {
+  readonly lists: readonly PriceList[];
+  /** Of all rounds: the lists that others are made from. */
+  readonly parents: ReadonlySet<string>;
+}
+
+/** The lists in the order in which they are made: those of a round from lists of earlier ones, or from none of them. */
+function roundsOf(lists: readonly PriceList[], behind: ReadonlyMap<PriceList, readonly PriceList[]>): Round[] {
+  const parents = new Set([...behind.values()].flat().map((l) => l.id));
+  const rounds: Round[] = [];
   const placed = new Set<PriceList>();
   while (placed.size < lists.length) {
-    const next = lists.filter((l) => !placed.has(l) && above.get(l.id)!.every((m) => placed.has(m)));
+    const next = lists.filter((l) => !placed.has(l) && behind.get(l)!.every((m) => placed.has(m)));
     // in a circle nothing comes first: the explained way says so row by row
     const round = next.length > 0 ? next : lists.filter((l) => !placed.has(l));
     for (const l of round) placed.add(l);
@@ -165,13 +157,14 @@ class Run {
     try {
       await writer.query('begin');
       // lists that are made from others follow them, at what those become
-      for (const some of generations(bulk.ws, lists)) {
+      const behind = new Map(lists.map((l) => [l, listsBehind(bulk.ws, l).filter((m) => lists.includes(m))]));
+      for (const some of roundsOf(lists, behind)) {
         const before = this.open.length;
         await copyIn(writer, 'worksheet_prices', this.blocks(reader, bulk, some.lists, some.parents));
         await copyIn(writer, 'worksheet_prices', this.explained(snapshot, bulk, this.open.slice(before)));
         for (const { id } of some.lists) this.becoming.end(id);
       }
-      await this.finish(writer);
+      await this.finish(writer, behind);
       await writer.query('commit');
       writer.release();
     } catch (error) {
@@ -213,7 +206,7 @@ class Run {
           this.posted.set(id, await readPostedColumns(reader, Number(id), columns.day, rows, rowsOf));
     };
     const read = (list: PriceList | undefined) => {
-      const reading = list ? readAll(madeFrom(bulk.ws, list)) : null;
+      const reading = list ? readAll([list, ...listsBehind(bulk.ws, list)]) : null;
       reading?.catch(() => undefined);
       return reading;
     };
@@ -277,12 +270,13 @@ class Run {
     if (!row || row.cancelAsked) throw new Cancelled();
   }
 
-  private async finish(writer: PoolClient): Promise<void> {
+  private async finish(writer: PoolClient, behind: ReadonlyMap<PriceList, readonly PriceList[]>): Promise<void> {
+    const madeFrom = new Map([...behind].map(([l, from]) => [Number(l.id), from.map((m) => m.id)]));
     const tx = drizzle(writer, { casing: 'snake_case' });
     for (const [listId, counts] of this.counts) {
       await tx
         .update(worksheetLists)
-        .set(counts)
+        .set({ ...counts, madeFrom: madeFrom.get(listId) ?? [] })
         .where(and(eq(worksheetLists.worksheetId, this.worksheet), eq(worksheetLists.listId, listId)));
     }
     const [ended] = await tx

@@ -69,7 +69,7 @@ export async function readWorksheets(db: Queries, only?: number): Promise<Worksh
     outdated: outdated.has(w.id),
     lists: lists
       .filter(({ of }) => of.worksheetId === w.id)
-      .map(({ of: { worksheetId: _, listId, explained: __, ...counts }, name, currency, decimals }) => ({
+      .map(({ of: { worksheetId: _, listId, explained: __, madeFrom: ___, ...counts }, name, currency, decimals }) => ({
         list: String(listId),
         name,
         currency,

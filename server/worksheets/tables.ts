@@ -64,6 +64,8 @@ export const worksheetLists = pgTable(
     guarded: integer().notNull().default(0),
     held: integer().notNull().default(0),
     explained: integer().notNull().default(0),
+    /** The lists of the worksheet whose prices decided its own. */
+    madeFrom: jsonb().$type<readonly string[]>().notNull().default([]),
   },
   (t) => [primaryKey({ columns: [t.worksheetId, t.listId] })],
 );

@@ -1,0 +1,1 @@
+ALTER TABLE "worksheet_lists" ADD COLUMN "made_from" jsonb DEFAULT '[]'::jsonb NOT NULL;
