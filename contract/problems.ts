@@ -119,7 +119,7 @@ export const PROBLEMS = {
     status: 409,
     text: '{list} is made from {parent}, whose changes on this worksheet are not posted: post them first, or together.',
   },
-  worksheet_under_way: { status: 409, text: 'The worksheet is {state}: cancel that first.' },
+  worksheet_under_way: { status: 409, text: 'The worksheet is {state}: cancel that first, or wait for its end.' },
   no_such_file: { status: 404, text: 'There is nothing at this address.' },
   unexpected: { status: 500, text: 'Something went wrong on our side. It is logged under {id}.' },
 } as const;

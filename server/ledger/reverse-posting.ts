@@ -1,11 +1,11 @@
-import { type Queries, inTransaction } from '../platform/database.ts';
+import type { Queries } from '../platform/database.ts';
 import { desc, eq, sql } from 'drizzle-orm';
 import type { Reversal, ReverseBody } from '#contract/lists.ts';
-import { priceLists } from '../lists/tables.ts';
 import type { Context } from '../platform/context.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { audit } from './audit.ts';
+import { besideOthers } from './beside.ts';
 import { postings } from './tables.ts';
 
 /** Prices named in an answer; more are counted. */
@@ -86,9 +86,8 @@ export async function reversePosting(
   { reason, leaveChanged }: ReverseBody,
   today: string,
 ): Promise<{ posting: string; lines: number }> {
-  return inTransaction(context.db, async (tx) => {
+  return besideOthers(context.db, async (tx, unmoved) => {
     const posting = await findPosting(tx, id);
-    await tx.select().from(priceLists).where(eq(priceLists.id, posting.listId)).for('no key update');
     const { free, changed, postings: later } = await reversalOf(tx, id);
     if (free + changed === 0) {
       const [by] = await tx
@@ -131,6 +130,8 @@ export async function reversePosting(
         left join lateral (${STOOD_BEFORE}) was on true
       order by mine.id`);
     const lines = written.rowCount ?? 0;
+    // what was posted meanwhile is no part of what was found
+    await unmoved();
     await audit(tx, {
       at,
       personId: person.id,

@@ -1,12 +1,13 @@
 import { type SQL, and, asc, eq, sql } from 'drizzle-orm';
 import type { PostWorksheetBody, PostedShare } from '#contract/worksheets.ts';
 import { FLAGS } from '#core/bulk/price-rows.ts';
-import { audit, entryOf, holdState, revisionOf } from '../ledger/audit.ts';
+import { audit, entryOf, revisionOf } from '../ledger/audit.ts';
+import { besideOthers } from '../ledger/beside.ts';
 import { mayBeInForce } from '../ledger/in-force.ts';
 import { postings } from '../ledger/tables.ts';
 import { priceLists } from '../lists/tables.ts';
 import type { Context } from '../platform/context.ts';
-import { type Queries, type Tx, inTransaction } from '../platform/database.ts';
+import type { Queries, Tx } from '../platform/database.ts';
 import { Refused, refused } from '../platform/refused.ts';
 import { today } from '../workspace/asked-day.ts';
 import { nobodyComputes, onlyOwnPostings } from './store.ts';
@@ -74,38 +75,33 @@ async function left(db: Queries, worksheet: number, list: number): Promise<numbe
   return rows[0]!.n;
 }
 
-/** Somebody changed something while the prices were written. */
-class MovedOn extends Error {}
-const TRIES = 3;
-
 /**
  * Carries out what a worksheet was ordered to: posts its prices in one transaction, or leaves everything as it was and says
  * why. Nobody waits for it but at its end, for a moment. Does nothing where another process does it already.
  */
 export async function postWorksheet(context: Pick<Context, 'db' | 'now'>, id: number): Promise<void> {
-  for (let attempt = 1; ; attempt++)
-    try {
-      await inTransaction(context.db, (tx) => carryOut(tx, context, id, attempt === TRIES));
-      return;
-    } catch (error) {
-      if (error instanceof MovedOn) continue;
-      const trouble = error instanceof Refused ? error.message : 'the prices could not be written';
-      await context.db
-        .update(worksheets)
-        .set({ state: 'draft', order: null, trouble, done: sql`${worksheets.total}` })
-        .where(and(eq(worksheets.id, id), eq(worksheets.state, 'posting')));
-      if (!(error instanceof Refused)) throw error;
-      return;
-    }
+  try {
+    await besideOthers(context.db, (tx, unmoved) => carryOut(tx, context, id, unmoved));
+  } catch (error) {
+    const trouble = error instanceof Refused ? error.message : 'the prices could not be written';
+    await context.db
+      .update(worksheets)
+      .set({ state: 'draft', order: null, trouble })
+      .where(and(eq(worksheets.id, id), eq(worksheets.state, 'posting')));
+    if (!(error instanceof Refused)) throw error;
+  }
 }
 
-async function carryOut(tx: Tx, context: Pick<Context, 'db' | 'now'>, id: number, held: boolean): Promise<void> {
+async function carryOut(
+  tx: Tx,
+  context: Pick<Context, 'db' | 'now'>,
+  id: number,
+  unmoved: () => Promise<void>,
+): Promise<void> {
   if (!(await nobodyComputes(tx, id))) return;
   const [head] = await tx.select().from(worksheets).where(eq(worksheets.id, id));
   if (head?.state !== 'posting' || !head.order) return;
   const { order } = head;
-  if (held) await holdState(tx);
-  const seen = await revisionOf(tx);
   await refuseUnfit(tx, head, order, await today(context as Context));
   const asOf = entryOf(head.revision!);
   const alone = await onlyOwnPostings(tx, head);
@@ -116,8 +112,7 @@ async function carryOut(tx: Tx, context: Pick<Context, 'db' | 'now'>, id: number
     if (posted) made.push(posted);
   }
   if (made.length === 0) throw refused('nothing_to_post');
-  await holdState(tx);
-  if ((await revisionOf(tx)) !== seen) throw new MovedOn();
+  await unmoved();
   for (const m of made)
     await audit(tx, {
       at: context.now(),
