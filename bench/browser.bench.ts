@@ -15,7 +15,8 @@ const CHANGES = 15;
 export const benchBrowser = (): Promise<void> =>
   withLargeDatabase(100_000, async (_, url) => {
     execFileSync('npx', ['--no-install', 'vite', 'build', '--logLevel', 'error'], { cwd: root });
-    const server = spawn(process.execPath, ['--import', 'tsx', 'server/main.ts', '--port', '0'], {
+    execFileSync(process.execPath, ['bin/compile-server.mjs'], { cwd: root });
+    const server = spawn(process.execPath, ['--enable-source-maps', '.build/server/main.js', '--port', '0'], {
       cwd: root,
       env: { ...process.env, DATABASE_URL: url },
       stdio: ['ignore', 'pipe', 'inherit'],

@@ -1,81 +1,24 @@
-import { type InferType, type StringSchema, array, boolean, mixed, number, object, string } from 'yup';
-import { dayText, idText, versionNumber, decimalText, currencyCode, optional, positiveText } from './fields.ts';
+import { type InferType, type StringSchema, array, boolean, number, object, string } from 'yup';
+import { SUSPICIONS, type SuspicionCode } from '#core/costs/suspicions.ts';
+import { dayText, idText, versionNumber, decimalText, currencyCode, optional, positiveText, text } from './fields.ts';
+import { SHEET_FIELDS, type SheetField, type SheetLayout, type SheetMatch } from './sheet-match.ts';
 
-/** The columns of ours that a cost sheet can fill. */
-export const SHEET_FIELDS = [
-  'code',
-  'barcode',
-  'cost',
-  'currency',
-  'packUnits',
-  'name',
-  'unit',
-  'weightKg',
-  'rrp',
-  'validFrom',
-] as const;
-export type SheetField = (typeof SHEET_FIELDS)[number];
+/** What becomes of a row: read and taken in, looked at later, or turned down. */
+export const ROW_DECISIONS = ['read', 'held', 'left_out'] as const;
+export type RowDecision = (typeof ROW_DECISIONS)[number];
 
-export const SHEET_FIELD_NAMES: Record<SheetField, string> = {
-  code: 'supplier’s code or SKU',
-  barcode: 'barcode of a pack',
-  cost: 'cost per cost pack',
-  currency: 'currency',
-  packUnits: 'units in the cost pack',
-  name: 'name',
-  unit: 'unit',
-  weightKg: 'weight in kg per unit',
-  rrp: 'RRP per unit, tax in',
-  validFrom: 'valid from',
-};
-
-export const DATE_ORDERS = ['iso', 'day_first', 'month_first'] as const;
-
-/** How a sheet is to be read; a proposal until the person confirms it. */
-export interface SheetMatch {
-  encoding: 'utf-8' | 'utf-16le' | 'windows-1252';
-  delimiter: string;
-  /** Whether the first row names the columns. */
-  header: boolean;
-  decimal: '.' | ',';
-  thousands: '' | '.' | ',' | ' ' | "'";
-  dates: (typeof DATE_ORDERS)[number];
-  /** 0-based column of each of our fields; absent: not in the sheet. */
-  columns: Partial<Record<SheetField, number>>;
-  /** For rows without a day of their own. */
-  validFrom: string;
-  /** Taken for new items. */
-  newItems: 'add' | 'leave_out';
-  category: string | null;
-  taxClass: string | null;
+/** What a person did to one row of a file; the file itself stays as it came. */
+export interface SheetCorrection {
+  decision?: RowDecision;
+  reason?: string;
+  /** Typed instead of what stands in the file. */
+  cells?: Partial<Record<SheetField, string>>;
+  /** An item is made of it. */
+  add?: { category: string; taxClass: string };
 }
 
-export const matchBody = object({
-  version: versionNumber(),
-  match: object({
-    encoding: string()
-      .oneOf(['utf-8', 'utf-16le', 'windows-1252'] as const)
-      .required(),
-    delimiter: string().oneOf([',', ';', '\t', '|']).required(),
-    header: boolean().required(),
-    decimal: string()
-      .oneOf(['.', ','] as const)
-      .required(),
-    thousands: mixed<SheetMatch['thousands']>().oneOf(['', '.', ',', ' ', "'"]).defined(),
-    dates: string().oneOf(DATE_ORDERS).required(),
-    columns: mixed<SheetMatch['columns']>().required(),
-    validFrom: dayText().required(),
-    newItems: string()
-      .oneOf(['add', 'leave_out'] as const)
-      .required(),
-    category: idText().nullable().default(null),
-    taxClass: string().nullable().default(null),
-  }).required(),
-}).noUnknown();
-
-/** What a person did to single rows, by row of the file; the file itself stays as it came. */
 export interface SheetCorrections {
-  [row: string]: { leaveOut?: boolean; cells?: Partial<Record<SheetField, string>> } | undefined;
+  [row: string]: SheetCorrection | undefined;
 }
 
 const CELLS = Object.fromEntries(SHEET_FIELDS.map((f) => [f, string().max(500)])) as Record<
@@ -83,14 +26,19 @@ const CELLS = Object.fromEntries(SHEET_FIELDS.map((f) => [f, string().max(500)])
   StringSchema<string | undefined>
 >;
 
-/** Rows left out, corrected (the cells typed instead of those in the file), or with neither: read as they came. */
+/** Rows held, turned down, corrected, made into items; or with nothing of it: read as they came. */
 export const correctRowsBody = object({
   version: versionNumber(),
   rows: array(
     object({
       row: number().integer().min(1).required(),
-      leaveOut: boolean().required(),
+      decision: string().oneOf(ROW_DECISIONS).required(),
+      reason: optional(text().max(300)),
       cells: object(CELLS).noUnknown().default({}),
+      add: object({ category: idText().required(), taxClass: text().required().max(60) })
+        .noUnknown()
+        .nullable()
+        .default(null),
     }).noUnknown(),
   )
     .min(1)
@@ -99,11 +47,32 @@ export const correctRowsBody = object({
 }).noUnknown();
 export type CorrectRowsBody = InferType<typeof correctRowsBody>;
 
+/** A code of this supplier means an item, now and in every later file; null: no longer. */
+export const knownCodeBody = object({
+  version: versionNumber(),
+  code: text().required().max(200),
+  item: idText().nullable().default(null),
+}).noUnknown();
+export type KnownCodeBody = InferType<typeof knownCodeBody>;
+
+export const TAKE_IN_REST = ['waits', 'left_out'] as const;
+
 export const takeInBody = object({
   version: versionNumber(),
-  /** Whether rows that cannot be read are left out; otherwise one of them refuses the whole sheet. */
-  leaveOutFaulty: mixed<boolean>().oneOf([true, false]).required(),
+  /** Rows of the file; null: every one that can be taken in and is not held. */
+  rows: array(number().integer().min(1).required()).max(200_000).nullable().default(null),
+  /** What becomes of the others: of those that are held, cannot be read, or name no item of ours. */
+  rest: string().oneOf(TAKE_IN_REST).required(),
 }).noUnknown();
+export type TakeInBody = InferType<typeof takeInBody>;
+
+export const turnDownBody = object({
+  version: versionNumber(),
+  reason: text().required('Say why it is turned down').max(300),
+}).noUnknown();
+
+/** Whether a supplier's costs are taken in by themselves. */
+export const followBody = object({ follow: boolean().required() }).noUnknown();
 
 export type RowFaultCode =
   | 'empty'
@@ -145,30 +114,51 @@ export interface RowFault {
 export const CHANGE_KINDS = ['new', 'up', 'down', 'unchanged', 'unknown'] as const;
 export type ChangeKind = (typeof CHANGE_KINDS)[number];
 
-export const COST_FLAGS = [
-  'decimal_shift',
-  'large_move',
-  'other_currency',
-  'other_pack',
-  'held_by_typed',
-  'listed_twice',
-  'earlier_day',
-  'other_line',
-] as const;
-export type CostFlag = (typeof COST_FLAGS)[number];
+export type CostFlag = SuspicionCode | 'listed_twice' | 'other_line';
+export const COST_FLAGS: readonly CostFlag[] = [...SUSPICIONS, 'listed_twice', 'other_line'];
 
 export const COST_FLAG_TEXT: Record<CostFlag, string> = {
   decimal_shift: 'decimal mark shifted? near ×10, ×100 or ×1000',
+  piece_for_pack: 'the cost of one unit, where packs were listed before?',
+  pack_for_piece: 'the cost of a whole pack, read as that of one unit?',
   large_move: 'moves by more than a quarter',
   other_currency: 'other currency than before',
   other_pack: 'other pack size than before',
+  far_from_like: 'far from what like items cost',
+  unlike_lockstep: 'other than the item it follows in lockstep',
+  follows_lead: 'follows another item in lockstep: its own cost moves no price',
+  above_rrp: 'landed, it costs more than the RRP without tax',
+  long_past: 'counts from a day more than a month ago',
+  far_ahead: 'counts from a day more than half a year ahead',
+  unchanged_for_year: 'has not changed for a year',
+  ends_reduced: 'the reduced cost that is paid now would end',
   held_by_typed: 'a typed cost holds until it is released',
-  listed_twice: 'listed twice with the same cost',
   earlier_day: 'a cost of a later day is known already and goes on counting',
+  listed_twice: 'listed twice with the same cost',
   other_line: 'another line of this bill says another cost; the later one counts',
 };
 
-/** What taking in one row would do; costs per unit in the row's currency. */
+/** Told beside a cost, and nothing that speaks against taking it in. */
+export const HARMLESS_FLAGS: readonly CostFlag[] = ['listed_twice', 'unchanged_for_year', 'follows_lead'];
+
+/** A cost as a sheet or what is known says it, per cost pack. */
+export interface SheetCost {
+  amount: string;
+  /** Paid instead for the time being. */
+  reduced?: string | null;
+  currency: string;
+  packUnits: string;
+  from: string;
+}
+
+/** What is known of an item, and what the sheet says of it. */
+export interface ItemFigureChange {
+  field: 'rrp' | 'map' | 'weightKg';
+  before: string | null;
+  after: string;
+}
+
+/** What taking in one row would do, or did. */
 export interface CostChange {
   row: number;
   code: string;
@@ -176,12 +166,33 @@ export interface CostChange {
   sku: string | null;
   name: string;
   kind: ChangeKind;
-  before: { amount: string; currency: string; packUnits: string; from: string } | null;
-  after: { amount: string; currency: string; packUnits: string; from: string };
+  before: SheetCost | null;
+  after: SheetCost;
   /** Per cent of the cost per unit; null where there is nothing to compare, or another currency. */
   changePercent: string | null;
   flags: CostFlag[];
+  /** Figures and names of a flag, by its name. */
+  because?: Partial<Record<CostFlag, Record<string, string>>>;
+  figures?: ItemFigureChange[];
+  /** Looked at later. */
+  held?: boolean;
+  reason?: string;
+  /** Taken in already. */
+  taken?: boolean;
 }
+
+export const SHEET_STATES = ['waiting', 'part_taken', 'taken_in', 'set_aside'] as const;
+export type SheetState = (typeof SHEET_STATES)[number];
+
+/** How many rows of each kind, when the sheet was last looked at. */
+export type SheetCounts = Record<ChangeKind, number> & {
+  faulty: number;
+  leftOut: number;
+  held: number;
+  taken: number;
+  /** With something that speaks against taking them in. */
+  suspicious: number;
+};
 
 export interface SheetSummary {
   id: string;
@@ -189,10 +200,16 @@ export interface SheetSummary {
   supplier: string;
   supplierName: string;
   fileName: string;
-  state: 'waiting' | 'taken_in' | 'set_aside';
+  bytes: number;
+  state: SheetState;
   arrivedAt: string;
   broughtBy: string;
   takenInAt: string | null;
+  /** Taken in without anybody: the supplier's costs follow by themselves. */
+  byItself: boolean;
+  /** Why it was turned down. */
+  reason: string | null;
+  counts: SheetCounts;
 }
 
 /** What a sheet would do, or did. */
@@ -200,11 +217,50 @@ export interface SheetOutcome {
   rowCount: number;
   faults: RowFault[];
   changes: CostChange[];
-  counts: Record<ChangeKind, number> & { faulty: number; leftOut: number };
+  counts: SheetCounts;
 }
 
-export interface SheetView extends SheetSummary, SheetOutcome {
+/** A supplier as the inbox shows it. */
+export interface CostSupplier {
+  id: string;
+  name: string;
+  currency: string;
+  /** Its costs are taken in by themselves where nothing is suspicious. */
+  follow: boolean;
+  /** When something of it arrived last. */
+  lastArrival: string | null;
+  /** Sheets that wait. */
+  waiting: number;
+}
+
+/** How the prices of a list move by costs that wait. */
+export interface ListMoves {
+  list: string;
+  name: string;
+  prices: number;
+  rises: number;
+  falls: number;
+  /** The widest moves, in per cent on two decimals; null: none. */
+  least: string | null;
+  most: string | null;
+}
+
+/** What taking a sheet in would make of the prices that recipes compute, on the day its last cost begins. */
+export interface SheetEffect {
+  day: string;
+  prices: number;
+  lists: ListMoves[];
+  /** By row of the file: how many prices on how many lists, and the widest moves in per cent. */
+  rows: {
+    [row: string]: { prices: number; lists: number; least: string | null; most: string | null } | undefined;
+  };
+}
+
+export interface SheetView extends Omit<SheetSummary, 'counts'>, SheetOutcome {
   match: SheetMatch;
+  layout: SheetLayout;
+  /** The sheets of a workbook; empty: a text file. */
+  pages: string[];
   header: string[];
   /** The first rows as they stand in the file. */
   sample: string[][];

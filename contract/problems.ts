@@ -50,6 +50,11 @@ export const PROBLEMS = {
     text: 'Posting {id} is no longer the last word on {prices}, changed since by {postings}. Reverse what came after it first, or reverse all prices but these.',
   },
   sheet_not_waiting: { status: 409, text: 'This cost sheet has been {state} already.' },
+  sheet_part_taken: {
+    status: 409,
+    text: 'Rows of this cost sheet have been taken in: take it back first, or take in and leave out the rest.',
+  },
+  row_taken_in: { status: 409, text: 'Row {row} has been taken in already: take the sheet back to change it.' },
   sheet_waits: { status: 409, text: 'This cost sheet waits already: there is nothing to take back.' },
   bill_final: { status: 409, text: 'This bill is final. Take it back before it is changed.' },
   bill_draft: { status: 409, text: 'This bill is a draft: there is nothing to take back.' },
@@ -58,7 +63,6 @@ export const PROBLEMS = {
     text: '{count} of its costs look odd, {first} first. Look at them, and say that they are meant.',
   },
   sheet_unreadable: { status: 422, text: 'The file cannot be read as a table: {why}.' },
-  sheet_rows_wrong: { status: 422, text: '{count} rows cannot be taken in. Correct them or leave them out.' },
   rows_tie: {
     status: 422,
     text: 'Two rows of the uplift table are equally specific: {a} and {b}. Make one of them narrower.',

@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { proposeMatch, readRows, readTable } from '#server/costs/read-sheet.ts';
+import { proposeMatch } from '#server/costs/propose-match.ts';
+import { readRows } from '#server/costs/read-rows.ts';
+import { readTable } from '#server/costs/read-table.ts';
 import { dec } from '#core/numbers/decimal.ts';
 import { CATEGORIES, SUPPLIERS } from './brannholm.ts';
 import { demoItems } from './items.ts';
@@ -35,14 +37,14 @@ describe('the demo', () => {
   });
   it('the waiting cost sheet holds every surprise once', () => {
     const rope = items.filter((i) => i.supplier === 'kelwick').map((i) => ({ ...i, cost: dec(i.cost.toFixed(2)) }));
-    const bytes = Buffer.from(waitingSheet(rope, '2026-03-15'));
-    const match = proposeMatch(bytes, '2026-03-09');
+    const source = { content: Buffer.from(waitingSheet(rope, '2026-03-15')), pages: null };
+    const match = proposeMatch(source, '2026-03-09');
     expect(match).toMatchObject({
       delimiter: ',',
       decimal: '.',
       columns: { code: 0, name: 1, cost: 2, packUnits: 3, currency: 4, validFrom: 5 },
     });
-    const { rows, faults } = readRows(readTable(bytes, match), match, 'GBP');
+    const { rows, faults } = readRows(readTable(source, match), match, 'GBP');
     expect(faults.map((f) => f.code).sort()).toEqual(['duplicate', 'empty', 'negative', 'not_a_number']);
     expect(rows.filter((r) => r.currency === 'EUR')).toHaveLength(1);
     expect(rows.filter((r) => r.code.startsWith('KE9'))).toHaveLength(2);

@@ -2,7 +2,7 @@ import { eq, sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import { dec } from '#core/numbers/decimal.ts';
 import { costSheets } from '#server/costs/tables.ts';
-import { proposeMatch } from '#server/costs/read-sheet.ts';
+import { matchAsBefore } from '#server/costs/propose-match.ts';
 import { items, packs } from '#server/items/tables.ts';
 import { audit } from '#server/ledger/audit.ts';
 import { hashPassword } from '#server/people/password.ts';
@@ -202,14 +202,13 @@ async function receiveWaitingSheet(demo: Demo): Promise<void> {
     ),
     'utf8',
   );
-  const match = proposeMatch(content, today);
   const [sheet] = await tx
     .insert(costSheets)
     .values({
       supplierId: demo.supplier['kelwick']!,
       fileName: 'kelwick-trade-prices.csv',
       content,
-      match,
+      ...matchAsBefore({ content, pages: null }, today, null),
       arrivedAt: atNoon(daysBefore(today, 1)),
       broughtBy: demo.person['marit']!,
     })

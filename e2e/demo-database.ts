@@ -15,8 +15,10 @@ export default async function setup(project: TestProject): Promise<() => void> {
   const { addresses, stop } = startServer();
   project.provide('addresses', addresses);
   const demo = await createDatabase(addresses);
-  execFileSync(process.execPath, ['--import', 'tsx', 'demo/load.ts'], {
-    cwd: fileURLToPath(new URL('..', import.meta.url)),
+  const cwd = fileURLToPath(new URL('..', import.meta.url));
+  execFileSync(process.execPath, ['bin/compile-server.mjs'], { cwd, stdio: 'inherit' });
+  execFileSync(process.execPath, ['--enable-source-maps', '.build/demo/load.js'], {
+    cwd,
     env: { ...process.env, DATABASE_URL: demo.use, MIGRATIONS_URL: demo.owner },
     stdio: ['ignore', 'ignore', 'inherit'],
   });

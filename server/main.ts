@@ -1,14 +1,15 @@
 import { randomBytes } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:http';
-import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
+import { costThreads } from './costs/cost-threads.ts';
 import { standingCheck } from './findings/standing-check.ts';
 import { migrateDatabase, openDatabase } from './platform/database.ts';
 import { startJobs } from './platform/jobs.ts';
 import { makeLog } from './platform/log.ts';
 import { buildApp } from './platform/http/app.ts';
 import type { Context } from './platform/context.ts';
+import { fileOf } from './platform/place.ts';
 import { pdfThread } from './quotes/pdf-thread.ts';
 import { prepareWorkspace } from './setup/prepare-workspace.ts';
 import { postWorksheet } from './worksheets/post-worksheet.ts';
@@ -39,11 +40,12 @@ if (!url) {
 }
 await migrateDatabase(url, process.env['MIGRATIONS_URL']);
 const database = openDatabase(url);
-const webFolder = fileURLToPath(new URL('../dist', import.meta.url));
+const webFolder = fileOf('dist');
 const thread = proposalThread(url);
 const pdf = pdfThread();
 const log = makeLog(values['log-level']);
 const check = standingCheck(url, log);
+const costs = costThreads(url);
 const jobs = await startJobs(url, log, {
   [PROPOSALS]: thread.work,
   [WORKSHEET_POSTINGS]: (id) => postWorksheet(context, id),
@@ -56,6 +58,7 @@ const context: Context = {
   log,
   pdf: pdf.make,
   check,
+  costs,
   sessionSecret: secretIn(values.data),
   secureCookies: process.env['SECURE_COOKIES'] === '1',
   webFolder: existsSync(webFolder) ? webFolder : null,
@@ -97,6 +100,7 @@ const stop = async (): Promise<void> => {
   await jobs.stop();
   await pdf.stop();
   await check.stop();
+  await costs.stop();
   await database.close();
   process.exit(0);
 };

@@ -1,6 +1,6 @@
 import type { ChainView } from '../change-orders.ts';
 import type { BillSummary, BillView } from '../bills.ts';
-import type { SheetSummary, SheetView } from '../costs.ts';
+import type { CostSupplier, SheetEffect, SheetSummary, SheetView } from '../costs.ts';
 import type { MemberDifference } from '../workspace-file/compare.ts';
 import type { Findings, FindingsOfChange, ShownProof } from '../findings.ts';
 import type { ItemCost, ItemPage, ItemRow } from '../items.ts';
@@ -60,10 +60,13 @@ export interface Answers {
   sessions: OwnSession[];
   set_aside: { setAside: boolean };
   sheet: SheetView;
-  sheet_received: { id: string };
+  sheet_effect: SheetEffect;
+  sheet_received: { id: string; byItself: boolean };
   sheets: SheetSummary[];
+  cost_followed: { follow: boolean };
+  cost_suppliers: CostSupplier[];
   taken_back: { costs: number };
-  taken_in: { costs: number; newItems: number; leftOut: number };
+  taken_in: { costs: number; newItems: number; leftOut: number; waiting: number };
   today: Today;
   worksheet: Worksheet;
   worksheet_prices: WorksheetPrices;

@@ -1,4 +1,13 @@
-import { correctRowsBody, matchBody, releaseCostBody, takeInBody, typedCostBody } from '../costs.ts';
+import {
+  correctRowsBody,
+  followBody,
+  knownCodeBody,
+  releaseCostBody,
+  takeInBody,
+  turnDownBody,
+  typedCostBody,
+} from '../costs.ts';
+import { matchBody } from '../sheet-match.ts';
 import { versionBody } from '../quotes.ts';
 import { billBody, changedBillBody, finalBillBody } from '../bills.ts';
 import { get, post, put, remove } from './declare.ts';
@@ -8,11 +17,11 @@ export const costRoutes = {
     right: 'see_cost',
     reads: ['sheets'],
   }),
-  receive: post('/cost-sheets', 'Brings in a cost sheet (CSV), which then waits', 'sheet_received', {
+  receive: post('/cost-sheets', 'Brings in a cost sheet (CSV or XLSX), which then waits', 'sheet_received', {
     right: 'take_costs',
     query: { supplier: 'id of the supplier it came from', file: 'name of the file' },
     body: 'bytes',
-    changes: ['sheets'],
+    changes: ['sheets', 'costs', 'catalogue'],
   }),
   sheet: get('/cost-sheets/:id', 'A cost sheet with what it would change, or did', 'sheet', {
     right: 'see_cost',
@@ -23,19 +32,43 @@ export const costRoutes = {
     body: matchBody,
     changes: ['sheets'],
   }),
-  correct: put('/cost-sheets/:id/rows', 'Leaves out or corrects rows of a sheet', 'sheet', {
+  file: get(
+    '/cost-sheets/:id/file',
+    'The file as it came',
+    { bytes: 'application/octet-stream' },
+    { right: 'see_cost' },
+  ),
+  effect: get('/cost-sheets/:id/effect', 'Which computed prices a sheet would move, and how far', 'sheet_effect', {
+    right: 'see_cost',
+    reads: ['sheets', 'catalogue', 'costs', 'rules', 'prices'],
+  }),
+  sayCode: post('/cost-sheets/:id/codes', 'Says which item a supplier’s code means, now and later', 'sheet', {
+    right: 'take_costs',
+    body: knownCodeBody,
+    changes: ['sheets'],
+  }),
+  suppliers: get('/cost-suppliers', 'Suppliers with what arrived of them', 'cost_suppliers', {
+    right: 'see_cost',
+    reads: ['sheets'],
+  }),
+  follow: put('/cost-suppliers/:id', 'Says whether a supplier’s costs are taken in by themselves', 'cost_followed', {
+    right: 'edit_rules',
+    body: followBody,
+    changes: ['sheets'],
+  }),
+  correct: put('/cost-sheets/:id/rows', 'Holds, turns down or corrects rows of a sheet', 'sheet', {
     right: 'take_costs',
     body: correctRowsBody,
     changes: ['sheets'],
   }),
-  takeIn: post('/cost-sheets/:id/take-in', 'Takes the costs of a sheet in', 'taken_in', {
+  takeIn: post('/cost-sheets/:id/take-in', 'Takes costs of a sheet in, all or some', 'taken_in', {
     right: 'take_costs',
     body: takeInBody,
     changes: ['sheets', 'costs', 'catalogue'],
   }),
-  setAside: post('/cost-sheets/:id/set-aside', 'Sets a sheet aside', 'set_aside', {
+  setAside: post('/cost-sheets/:id/set-aside', 'Turns a sheet down, with the reason', 'set_aside', {
     right: 'take_costs',
-    body: versionBody,
+    body: turnDownBody,
     changes: ['sheets'],
   }),
   takeBack: post('/cost-sheets/:id/take-back', 'Takes back what a sheet brought', 'taken_back', {

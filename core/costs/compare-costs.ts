@@ -12,15 +12,15 @@ export interface CostMove {
   readonly kind: 'up' | 'down' | 'unchanged' | 'not_comparable';
   /** Per cent of the cost per unit, on two decimals; null where the old one is 0 or nothing can be compared. */
   readonly changePercent: string | null;
-  /** Near ten, a hundred or a thousand times the other: a shifted decimal mark? */
-  readonly shifted: boolean;
+  /** The decimal mark may have shifted: by so many times. */
+  readonly shifted: string | null;
 }
 
-/** A factor near 10, 100 or 1000, or one of their inverses (a fifth less to a quarter more). */
-function looksShifted(before: Dec, after: Dec): boolean {
-  if (before.isZero() || after.isZero()) return false;
+/** Near ten, a hundred or a thousand times the other or one of their inverses (a fifth less to a quarter more): how many times. */
+function shiftedBy(before: Dec, after: Dec): string | null {
+  if (before.isZero() || after.isZero()) return null;
   const ratio = after.gt(before) ? divide(after, before) : divide(before, after);
-  return [10, 100, 1000].some((n) => ratio.gte(dec(n).times('0.8')) && ratio.lte(dec(n).times('1.25')));
+  return ['10', '100', '1000'].find((n) => ratio.gte(dec(n).times('0.8')) && ratio.lte(dec(n).times('1.25'))) ?? null;
 }
 
 /** How a cost moves from one to another, per unit; two currencies are compared at the day's rate. */
@@ -34,11 +34,10 @@ export function compareCosts(ws: Prepared, before: CostOfPack, after: CostOfPack
     return x && bare.times(x.factor);
   };
   const [old, next] = [unit(before), unit(after)];
-  if (!old || !next) return { kind: 'not_comparable', changePercent: null, shifted: false };
-  const changePercent = old.isZero() ? null : plain(roundHalfUp(percent(divide(next.minus(old), old)), 2));
+  if (!old || !next) return { kind: 'not_comparable', changePercent: null, shifted: null };
   return {
     kind: next.eq(old) ? 'unchanged' : next.gt(old) ? 'up' : 'down',
-    changePercent,
-    shifted: looksShifted(old, next),
+    changePercent: old.isZero() ? null : plain(roundHalfUp(percent(divide(next.minus(old), old)), 2)),
+    shifted: shiftedBy(old, next),
   };
 }

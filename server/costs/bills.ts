@@ -15,7 +15,7 @@ import { refused } from '../platform/refused.ts';
 import { suppliers } from '../setup/tables.ts';
 import { catalogueOf, readRules } from '../workspace/load-workspace.ts';
 import { CodeBook, compareRows } from './compare-sheet.ts';
-import type { SheetRow } from './read-sheet.ts';
+import type { SheetRow } from './read-rows.ts';
 import { bills, costs } from './tables.ts';
 
 type Bill = typeof bills.$inferSelect;
@@ -23,7 +23,14 @@ type Bill = typeof bills.$inferSelect;
 type Here = Pick<Context, 'db' | 'now'>;
 
 /** What makes a person look again before costs count. */
-const WRONG: readonly CostFlag[] = ['decimal_shift', 'large_move', 'other_currency', 'other_pack'];
+const WRONG: readonly CostFlag[] = [
+  'decimal_shift',
+  'piece_for_pack',
+  'pack_for_piece',
+  'large_move',
+  'other_currency',
+  'other_pack',
+];
 
 export async function listBills(db: Queries, only?: number): Promise<BillSummary[]> {
   const rows = await db
@@ -113,6 +120,7 @@ async function changesOf(db: Queries, bill: Bill): Promise<CostChange[]> {
     code: skus.get(l.item) ?? l.item,
     barcode: null,
     cost: l.price,
+    reduced: null,
     currency: bill.currency,
     packUnits: l.packUnits,
     packSaid: true,
@@ -121,6 +129,7 @@ async function changesOf(db: Queries, bill: Bill): Promise<CostChange[]> {
     unit: null,
     weightKg: null,
     rrp: null,
+    map: null,
     listedTwice: false,
   }));
   const codes = new CodeBook(
@@ -134,7 +143,7 @@ async function changesOf(db: Queries, bill: Bill): Promise<CostChange[]> {
     .orderBy(costs.id);
   // of the catalogue only the items of the bill
   const ws = new Prepared({ ...(await readRules(db)), ...catalogueOf({ items: known, packs: [], costs: theirs }) });
-  const found = compareRows(ws, rows, codes, String(bill.supplierId), false);
+  const found = compareRows(ws, rows, codes, { supplier: String(bill.supplierId), today: bill.day, addNew: false });
   const perUnit = (c: CostChange) => dec(c.after.amount).div(c.after.packUnits);
   return found.map((c, i) => {
     const others = found.filter((o, n) => n !== i && o.item === c.item);

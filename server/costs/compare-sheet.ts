@@ -1,11 +1,14 @@
-import type { CostChange, CostFlag } from '#contract/costs.ts';
-import { compareCosts } from '#core/costs/compare-costs.ts';
-import { costOn } from '#core/costs/landed-cost.ts';
+import type { CostChange, CostFlag, ItemFigureChange } from '#contract/costs.ts';
+import { type ArrivingCost, examineCost } from '#core/costs/arriving-cost.ts';
+import { LikeItems } from '#core/costs/like-items.ts';
 import { dec } from '#core/numbers/decimal.ts';
-import type { Prepared } from '#core/workspace/index.ts';
-import type { SheetRow } from './read-sheet.ts';
+import type { Item, Prepared } from '#core/workspace/index.ts';
+import type { SheetRow } from './read-rows.ts';
 
-/** Which item a row means: by the supplier's own code first, then by our SKU, then by a barcode; capital letters do not matter. */
+/**
+ * Which item a row means: what a person said of the supplier's code first, then the supplier's own code as the item has it,
+ * then our SKU, then a barcode; capital letters do not matter.
+ */
 export class CodeBook {
   private readonly byCode = new Map<string, string>();
   private readonly bySku = new Map<string, string>();
@@ -15,12 +18,14 @@ export class CodeBook {
     items: readonly { id: string; sku: string; supplier: string | null; supplierCode: string | null }[],
     supplier: string,
     packs: readonly { item: string; units: string; barcode: string }[] = [],
+    said: readonly { code: string; item: string }[] = [],
   ) {
     for (const p of packs) this.byBarcode.set(p.barcode, p);
     for (const i of items) {
       this.bySku.set(i.sku.toLowerCase(), i.id);
       if (i.supplierCode && i.supplier === supplier) this.byCode.set(i.supplierCode.toLowerCase(), i.id);
     }
+    for (const s of said) this.byCode.set(s.code, s.item);
   }
 
   find({ code, barcode }: Pick<SheetRow, 'code' | 'barcode'>): string | null {
@@ -35,47 +40,79 @@ export class CodeBook {
   }
 }
 
+const arrivingOf = (row: SheetRow): ArrivingCost => ({
+  cost: { amount: row.cost, currency: row.currency },
+  reduced: row.reduced === null ? null : { amount: row.reduced, currency: row.currency },
+  packUnits: row.packUnits,
+  from: row.validFrom,
+});
+
+/** What the row says of the item itself, where that differs from what is known. Recommended prices per unit, tax in. */
+function figuresOf(row: SheetRow, item: Item): ItemFigureChange[] {
+  const out: ItemFigureChange[] = [];
+  const say = (field: ItemFigureChange['field'], before: string | null, after: string | null, same: boolean) => {
+    if (after !== null && !(same && before !== null && dec(before).eq(after))) out.push({ field, before, after });
+  };
+  for (const field of ['rrp', 'map'] as const) {
+    const known = item[field];
+    const alike = known?.currency === row.currency && Boolean(known.taxIn);
+    say(field, known?.amount ?? null, row[field], alike);
+  }
+  say('weightKg', item.weightKg ?? null, row.weightKg, true);
+  return out;
+}
+
+export interface HowCompared {
+  readonly supplier: string;
+  readonly today: string;
+  /** All unknown codes become items. */
+  readonly addNew: boolean;
+  /** These rows become items. */
+  readonly added?: ReadonlySet<number>;
+}
+
 /** What taking in each row would do, beside what is known now. */
 export function compareRows(
   ws: Prepared,
   rows: readonly SheetRow[],
   codes: CodeBook,
-  supplier: string,
-  addNew: boolean,
+  { supplier, today, addNew, added }: HowCompared,
 ): CostChange[] {
-  return rows.map((row): CostChange => {
-    const id = codes.find(row);
-    const item = id === null ? undefined : ws.items.get(id);
-    const after = { amount: row.cost, currency: row.currency, packUnits: row.packUnits, from: row.validFrom };
+  const items = rows.map((row) => ws.items.get(codes.find(row) ?? '') ?? null);
+  const beside = new Map(rows.flatMap((row, i) => (items[i] ? [[items[i].id, arrivingOf(row)] as const] : [])));
+  const arrival = { ws, supplier, today, like: new LikeItems(ws, today), beside };
+  return rows.map((row, i): CostChange => {
+    const item = items[i];
+    const { cost: amount, reduced, currency, packUnits, validFrom: from } = row;
     const base = {
       row: row.row,
       code: row.code,
       item: item?.id ?? null,
       sku: item?.sku ?? null,
       name: item?.name ?? row.name,
-      after,
+      after: { amount, reduced, currency, packUnits, from },
     };
-    const flags: CostFlag[] = row.listedTwice ? ['listed_twice'] : [];
-    if (!item) return { ...base, kind: addNew ? 'new' : 'unknown', before: null, changePercent: null, flags };
-    const known = (ws.costsByItem.get(item.id) ?? []).filter((c) => c.supplier === supplier);
-    const now = costOn(known, row.validFrom);
-    if (known.some((c) => c.from > row.validFrom)) flags.push('earlier_day');
-    if (!now) return { ...base, kind: 'new', before: null, changePercent: null, flags };
-    if (now.origin === 'typed' && !now.released) flags.push('held_by_typed');
-    const before = { amount: now.cost.amount, currency: now.cost.currency, packUnits: now.packUnits, from: now.from };
-    if (!dec(before.packUnits).eq(row.packUnits)) flags.push('other_pack');
-    if (before.currency !== row.currency) flags.push('other_currency');
-    const move = compareCosts(
-      ws,
-      { cost: now.cost, packUnits: now.packUnits },
-      { cost: { amount: row.cost, currency: row.currency }, packUnits: row.packUnits },
-      row.validFrom,
-    );
-    if (move.shifted) flags.push('decimal_shift');
-    else if (move.changePercent !== null && dec(move.changePercent).abs().gt(25)) flags.push('large_move');
-    // the same cost per unit, but in another pack or currency, is kept as a change of its own
-    const differs = flags.includes('other_pack') || flags.includes('other_currency');
-    const kind = move.kind === 'not_comparable' || (move.kind === 'unchanged' && differs) ? 'new' : move.kind;
-    return { ...base, before, kind, changePercent: move.changePercent, flags };
+    const listed: CostFlag[] = row.listedTwice ? ['listed_twice'] : [];
+    if (!item) {
+      const kind = addNew || added?.has(row.row) ? 'new' : 'unknown';
+      return { ...base, kind, before: null, changePercent: null, flags: listed };
+    }
+    const { before, kind, changePercent, suspicions } = examineCost(arrival, item, arrivingOf(row));
+    const figures = figuresOf(row, item);
+    return {
+      ...base,
+      kind,
+      changePercent,
+      before: before && {
+        amount: before.cost.amount,
+        reduced: before.reduced?.amount ?? null,
+        currency: before.cost.currency,
+        packUnits: before.packUnits,
+        from: before.from,
+      },
+      flags: [...listed, ...suspicions.keys()],
+      ...(suspicions.size > 0 ? { because: Object.fromEntries(suspicions) } : {}),
+      ...(figures.length > 0 ? { figures } : {}),
+    };
   });
 }

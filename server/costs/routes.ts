@@ -1,7 +1,7 @@
 import { inTransaction } from '../platform/database.ts';
 import { asc, eq } from 'drizzle-orm';
 import { items } from '../items/tables.ts';
-import { audit } from '../ledger/audit.ts';
+import { audit, revisionText, revisionsOf } from '../ledger/audit.ts';
 import { people } from '../people/tables.ts';
 import { route } from '../platform/http/route.ts';
 import { costRoutes as declared } from '#contract/api/costs.ts';
@@ -10,7 +10,9 @@ import { recordId } from '../setup/register.ts';
 import { suppliers } from '../setup/tables.ts';
 import { today } from '../workspace/asked-day.ts';
 import { dropBill, listBills, makeFinal, takeBackBill, viewBill, writeBill } from './bills.ts';
-import { correctRows, listSheets, matchSheet, receiveSheet, setAside, takeBack, takeIn, viewSheet } from './sheets.ts';
+import { costSuppliers, findSheet, listSheets, viewSheet } from './arrivals.ts';
+import { correctRows, matchSheet, sayCode, takeBack, turnDown } from './decide-sheet.ts';
+import { receiveSheet, takeIn } from './take-in.ts';
 import { costs } from './tables.ts';
 
 const billId = (params: Record<string, string>) => recordId('The bill', params['id']);
@@ -30,20 +32,60 @@ export const costRoutes = [
       await today(context),
     );
   }),
-  route(declared.sheet, ({ context, params }) => viewSheet(context.db, sheetId(params))),
+  route(declared.sheet, async ({ context, params }) => viewSheet(context.db, sheetId(params), await today(context))),
+  route(declared.file, async ({ context, params, response }) => {
+    const { fileName, content } = await findSheet(context.db, sheetId(params));
+    // a stranger's file is handed out, never shown: nothing of it is carried out in a page of ours
+    response
+      .attachment(fileName)
+      .type('application/octet-stream')
+      .set('x-content-type-options', 'nosniff')
+      .set('content-security-policy', "sandbox; default-src 'none'")
+      .send(content);
+    return undefined;
+  }),
+  route(declared.effect, async ({ context, params }) => {
+    const { id, version } = await findSheet(context.db, sheetId(params));
+    return context.costs.effect(id, await today(context), `${version}/${revisionText(await revisionsOf(context.db))}`);
+  }),
+  route(declared.sayCode, async ({ context, person, params, body }) => {
+    await sayCode(context, person, sheetId(params), body);
+    return viewSheet(context.db, sheetId(params), await today(context));
+  }),
+  route(declared.suppliers, ({ context }) => costSuppliers(context.db)),
+  route(declared.follow, ({ context, person, params, body }) =>
+    inTransaction(context.db, async (tx) => {
+      const id = recordId('The supplier', params['id']);
+      const [row] = await tx
+        .update(suppliers)
+        .set({ costsFollow: body.follow })
+        .where(eq(suppliers.id, id))
+        .returning({ name: suppliers.name });
+      if (!row) throw refused('not_found', { what: 'The supplier', id: String(id) });
+      await audit(tx, {
+        at: context.now(),
+        personId: person.id,
+        action: body.follow ? 'lets costs follow by themselves of' : 'looks at costs again of',
+        subject: 'suppliers',
+        subjectId: String(id),
+        after: { supplier: row.name, ...body },
+      });
+      return body;
+    }),
+  ),
   route(declared.match, async ({ context, person, params, body }) => {
     await matchSheet(context, person, sheetId(params), body.version, body.match);
-    return viewSheet(context.db, sheetId(params));
+    return viewSheet(context.db, sheetId(params), await today(context));
   }),
   route(declared.correct, async ({ context, person, params, body }) => {
     await correctRows(context, person, sheetId(params), body);
-    return viewSheet(context.db, sheetId(params));
+    return viewSheet(context.db, sheetId(params), await today(context));
   }),
-  route(declared.takeIn, ({ context, person, params, body }) =>
-    takeIn(context, person, sheetId(params), body.version, body.leaveOutFaulty),
+  route(declared.takeIn, async ({ context, person, params, body }) =>
+    takeIn(context, person, sheetId(params), body, await today(context)),
   ),
   route(declared.setAside, async ({ context, person, params, body }) => {
-    await setAside(context, person, sheetId(params), body.version);
+    await turnDown(context, person, sheetId(params), body.version, body.reason);
     return { setAside: true };
   }),
   route(declared.takeBack, ({ context, person, params, body }) =>

@@ -7,12 +7,20 @@ import {
   jsonb,
   numeric,
   pgTable,
+  primaryKey,
   text,
   timestamp,
   unique,
 } from 'drizzle-orm/pg-core';
 import type { BillBody } from '../../contract/bills.ts';
-import type { CostChange, SheetCorrections, SheetMatch, SheetOutcome } from '../../contract/costs.ts';
+import {
+  type CostChange,
+  SHEET_STATES,
+  type SheetCorrections,
+  type SheetCounts,
+  type SheetOutcome,
+} from '../../contract/costs.ts';
+import type { SheetLayout, SheetMatch } from '../../contract/sheet-match.ts';
 import { items } from '../items/tables.ts';
 import { people } from '../people/tables.ts';
 import { suppliers } from '../setup/tables.ts';
@@ -28,19 +36,48 @@ export const costSheets = pgTable('cost_sheets', {
     .references(() => suppliers.id),
   fileName: text().notNull(),
   content: bytea().notNull(),
-  state: text({ enum: ['waiting', 'taken_in', 'set_aside'] })
-    .notNull()
-    .default('waiting'),
+  /** The cells of a workbook, so that it is opened once; empty: a text file. */
+  pages: bytea(),
+  state: text({ enum: SHEET_STATES }).notNull().default('waiting'),
   match: jsonb().$type<SheetMatch>().notNull(),
+  /** The headings as they are read: what the supplier's next file is held against. */
+  header: jsonb().$type<string[]>(),
+  layout: jsonb().$type<SheetLayout>(),
+  /** When it was last looked at. */
+  counts: jsonb().$type<SheetCounts>(),
   arrivedAt: timestamp({ withTimezone: true }).notNull(),
   broughtBy: integer()
     .notNull()
     .references(() => people.id),
   takenInAt: timestamp({ withTimezone: true }),
+  /** Taken in without anybody. */
+  byItself: boolean().notNull().default(false),
+  /** Why it was turned down. */
+  reason: text(),
   corrections: jsonb().$type<SheetCorrections>().notNull().default({}),
   /** What taking it in did: what was known before is known no longer once its costs count. */
   outcome: jsonb().$type<SheetOutcome>(),
 });
+
+/** What a supplier's codes mean, where a person said so: known again in its next file. */
+export const supplierCodes = pgTable(
+  'supplier_codes',
+  {
+    supplierId: integer()
+      .notNull()
+      .references(() => suppliers.id),
+    /** In small letters. */
+    code: text().notNull(),
+    itemId: integer()
+      .notNull()
+      .references(() => items.id),
+    saidBy: integer()
+      .notNull()
+      .references(() => people.id),
+    saidAt: timestamp({ withTimezone: true }).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.supplierId, t.code] })],
+);
 
 /** A bill that a supplier sent: a draft until it is made final, and only then do its costs count. */
 export const bills = pgTable(

@@ -1,4 +1,5 @@
 import { Piscina } from 'piscina';
+import { threadOf } from '../platform/place.ts';
 import type { Findings, FindingsOfChange } from '#contract/findings.ts';
 import type { Logger } from 'pino';
 import { withoutValues } from '../platform/log.ts';
@@ -40,8 +41,7 @@ export function standingCheck(url: string, log: Logger, run?: Run): StandingChec
   const pool = run
     ? null
     : new Piscina<CheckAsked, Checked>({
-        filename: new URL('./run-check.ts', import.meta.url).href,
-        execArgv: ['--import', 'tsx'],
+        ...threadOf('server/findings/run-check'),
         minThreads: 0,
         maxThreads: 1,
         idleTimeout: 60_000,

@@ -1,5 +1,5 @@
 import { setTimeout } from 'node:timers/promises';
-import { fileURLToPath } from 'node:url';
+import { fileOf } from './place.ts';
 import { type NodePgDatabase, drizzle } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
@@ -117,7 +117,7 @@ export async function migrateDatabase(url: string, owner = url): Promise<void> {
   try {
     await client.query('select pg_advisory_lock(7301)');
     await migrate(drizzle(client, { casing: 'snake_case' }), {
-      migrationsFolder: fileURLToPath(new URL('./migrations', import.meta.url)),
+      migrationsFolder: fileOf('server/platform/migrations'),
     });
     await keepHistory(client);
     const { username, pathname } = new URL(url);

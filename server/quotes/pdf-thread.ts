@@ -1,4 +1,5 @@
 import { Piscina } from 'piscina';
+import { threadOf } from '../platform/place.ts';
 import type { QuoteView } from '#contract/quotes.ts';
 import { refused } from '../platform/refused.ts';
 
@@ -15,8 +16,7 @@ export interface PdfAsked {
 /** Makes PDF documents in a thread of its own, one at a time: nobody else waits for them. */
 export function pdfThread(): { make: (quote: QuoteView, company: string) => Promise<Buffer>; stop(): Promise<void> } {
   const pool = new Piscina<PdfAsked, Uint8Array>({
-    filename: new URL('./quote-pdf.ts', import.meta.url).href,
-    execArgv: ['--import', 'tsx'],
+    ...threadOf('server/quotes/quote-pdf'),
     minThreads: 0,
     maxThreads: 1,
     maxQueue: MOST_WAITING,

@@ -4,6 +4,7 @@ import { and, asc, eq, inArray } from 'drizzle-orm';
 import { drizzle } from 'drizzle-orm/node-postgres';
 import type { PoolClient } from 'pg';
 import { Piscina } from 'piscina';
+import { threadOf } from '../platform/place.ts';
 import { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
 import type { PostedColumns } from '#core/bulk/posted-columns.ts';
 import { listsBehind } from '#core/lists/lists-behind.ts';
@@ -55,8 +56,7 @@ const NOTHING: Proposed = { state: 'cancelled', prices: 0, explained: 0, read: 0
 export default async function proposePrices({ url, worksheet, threads }: Proposal): Promise<Proposed> {
   const database = openDatabase(url);
   const pool = new Piscina<Block, PricedBlock>({
-    filename: new URL('./price-block.ts', import.meta.url).href,
-    execArgv: ['--import', 'tsx'],
+    ...threadOf('server/worksheets/price-block'),
     minThreads: threads ?? availableParallelism(),
     maxThreads: threads ?? availableParallelism(),
   });

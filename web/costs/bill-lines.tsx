@@ -1,6 +1,6 @@
 import { flushSync } from 'react-dom';
 import { BILL_LINE_KINDS, BILL_LINE_WORDS, type BillLine } from '#contract/bills.ts';
-import { COST_FLAG_TEXT, type CostChange } from '#contract/costs.ts';
+import type { CostChange } from '#contract/costs.ts';
 import type { ItemRow } from '#contract/items.ts';
 import { minorUnits } from '#core/numbers/currency.ts';
 import { lineTotal } from '#core/costs/bill-total.ts';
@@ -12,6 +12,7 @@ import { Change, Figure } from '../kit/figure.tsx';
 import { show } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
 import { ItemPicker } from '../quotes/item-picker.tsx';
+import { flagWords } from './flag-words.ts';
 
 const isNumber = (text: string) => /^\d+(\.\d+)?$/.test(text);
 /** Nothing is missing in it, and every figure can be read. */
@@ -128,7 +129,7 @@ export function BillLines({
                     {l.kind === 'return' ? 'changes no cost' : same ? null : 'kept, it shows what it changes'}
                     {change?.flags.map((f) => (
                       <div key={f} className="text-stop">
-                        {COST_FLAG_TEXT[f]}
+                        {flagWords(change, f, form)}
                       </div>
                     ))}
                   </td>

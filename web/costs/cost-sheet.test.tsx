@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
-import type { CostChange, SheetView } from '#contract/costs.ts';
+import type { CostChange, CostSupplier, SheetEffect, SheetView } from '#contract/costs.ts';
 import { Refusal, visit } from '../tests/visit.tsx';
 
 const change = (row: number, kind: CostChange['kind'], more: Partial<CostChange> = {}): CostChange => ({
@@ -27,12 +27,20 @@ const sheet: SheetView = {
   arrivedAt: '2026-03-08T10:00:00Z',
   broughtBy: 'Marit',
   takenInAt: null,
+  byItself: false,
+  reason: null,
+  bytes: 120,
+  layout: { like: null, gone: [], fresh: [], rewritten: false },
+  pages: [],
   corrections: {},
   faulty: { 5: ['R5', 'auf Anfrage', '220'] },
   match: {
     encoding: 'utf-8',
     delimiter: ';',
-    header: true,
+    page: null,
+    skip: 0,
+    headerRows: 1,
+    known: 'leave',
     decimal: ',',
     thousands: '.',
     dates: 'iso',
@@ -50,16 +58,31 @@ const sheet: SheetView = {
     change(2, 'up'),
     change(3, 'down', {
       flags: ['decimal_shift'],
+      because: { decimal_shift: { times: '10' } },
       changePercent: '-90',
       after: { amount: '21.45', currency: 'GBP', packUnits: '220', from: '2026-03-09' },
     }),
     change(4, 'unknown', { item: null, sku: null, before: null, changePercent: null }),
   ],
-  counts: { new: 0, up: 1, down: 1, unchanged: 0, unknown: 1, faulty: 1, leftOut: 0 },
+  counts: { new: 0, up: 1, down: 1, unchanged: 0, unknown: 1, faulty: 1, leftOut: 0, held: 0, taken: 0, suspicious: 1 },
 };
+const effect: SheetEffect = {
+  day: '2026-03-15',
+  prices: 5,
+  lists: [{ list: '1', name: 'Counter', prices: 5, rises: 3, falls: 2, least: '-88.20', most: '2.10' }],
+  rows: {
+    2: { prices: 3, lists: 1, least: '1.90', most: '2.10' },
+    3: { prices: 2, lists: 1, least: '-88.20', most: '-80.00' },
+  },
+};
+const suppliers: CostSupplier[] = [
+  { id: '1', name: 'Rope works', currency: 'GBP', follow: false, lastArrival: '2026-03-08T10:00:00Z', waiting: 1 },
+];
 const answers = {
   'GET /cost-sheets': [sheet],
   'GET /cost-sheets/2': sheet,
+  'GET /cost-sheets/2/effect': effect,
+  'GET /cost-suppliers': suppliers,
   'GET /suppliers': [{ id: '1', version: 1, name: 'Rope works', currency: 'GBP' }],
   'GET /categories': [{ id: '6', version: 1, name: 'rope' }],
   'GET /tax-rates': [{ id: '1', version: 1, taxClass: 'standard' }],
@@ -88,20 +111,82 @@ describe('a cost sheet before it is taken in', () => {
     ).toEqual(['5', 'Preis', 'auf Anfrage', 'is not a number in the chosen form', 'correctleave out']);
   });
 
-  it('warns once more before it takes in, and says what is left out', async () => {
+  it('warns once more before it takes in, and says what waits', async () => {
     const user = userEvent.setup();
     const sent = visit('/costs/2', {
       ...answers,
-      'POST /cost-sheets/2/take-in': { costs: 2, newItems: 0, leftOut: 2 },
+      'POST /cost-sheets/2/take-in': { costs: 2, newItems: 0, leftOut: 0, waiting: 2 },
     });
     await user.click(await screen.findByRole('button', { name: 'Take in …' }));
     const dialog = await screen.findByRole('dialog');
     expect(dialog).toHaveTextContent('1 row: decimal mark shifted?');
-    expect(dialog).toHaveTextContent('row 3, BL-3: 214.50 GBP for 220 → 21.45 GBP for 220; decimal mark shifted?');
-    expect(dialog).toHaveTextContent('1rows cannot be read and are left out');
+    expect(dialog).toHaveTextContent(
+      'row 3, BL-3: 214.50 GBP for 220 → 21.45 GBP for 220; decimal mark shifted? near ×10 or one 10th',
+    );
+    expect(dialog).toHaveTextContent('1row cannot be read');
+    expect(dialog).toHaveTextContent('5 computed prices on 1 list');
     await user.click(within(dialog).getByRole('button', { name: 'Take in 2 costs' }));
+    await waitFor(() => expect(sent[0]!.body).toEqual({ version: 3, rows: null, rest: 'waits' }));
+    expect(await screen.findByText('2 costs taken in, 2 rows wait on.')).toBeInTheDocument();
+  });
+
+  it('says which prices it would move, beside each row and list by list', async () => {
+    const user = userEvent.setup();
+    visit('/costs/2', answers);
+    await user.click(await screen.findByRole('button', { name: '5 prices on 1 list would move' }));
+    const line = (await screen.findByRole('link', { name: 'Counter' })).closest('tr')!;
+    expect(
+      within(line)
+        .getAllByRole('cell')
+        .map((c) => c.textContent),
+    ).toEqual(['Counter', '5', '3', '2', '▼ −88.20 %', '▲ +2.10 %']);
+  });
+
+  it('a row is taken in alone, held with a reason, or let go again', async () => {
+    const user = userEvent.setup();
+    const held = {
+      ...sheet,
+      changes: [{ ...sheet.changes[0]!, held: true, reason: 'asked' }, ...sheet.changes.slice(1)],
+    };
+    const sent = visit('/costs/2', {
+      ...answers,
+      'POST /cost-sheets/2/take-in': { costs: 1, newItems: 0, leftOut: 0, waiting: 3 },
+      'PUT /cost-sheets/2/rows': held,
+    });
+    await user.click(await screen.findByRole('button', { name: 'Take in row 2' }));
+    await waitFor(() => expect(sent[0]!.body).toEqual({ version: 3, rows: [2], rest: 'waits' }));
+    await user.click(screen.getByRole('button', { name: 'Hold …' }));
+    await user.type(within(await screen.findByRole('dialog')).getByLabelText('Why'), 'asked{Enter}');
     await waitFor(() =>
-      expect(sent[0]).toMatchObject({ path: '/cost-sheets/2/take-in', body: { version: 3, leaveOutFaulty: true } }),
+      expect(sent[1]!.body).toEqual({
+        version: 3,
+        rows: [{ row: 2, decision: 'held', reason: 'asked', cells: {}, add: null }],
+      }),
+    );
+  });
+
+  it('an unknown code is matched to an item that the server finds, for this file and later ones', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/costs/2', {
+      ...answers,
+      'GET /cost-sheets/2': { ...sheet, changes: [sheet.changes[2]!] },
+      'GET /search': [{ kind: 'item', id: '7', title: 'Braided line 12 mm', detail: 'BL-12', to: '/items/7' }],
+      'POST /cost-sheets/2/codes': sheet,
+    });
+    await user.click(await screen.findByRole('button', { name: 'Row 4 …' }));
+    const dialog = await screen.findByRole('dialog');
+    await user.type(within(dialog).getByRole('combobox', { name: /our item/ }), 'bl-12');
+    await user.click(await screen.findByRole('option', { name: /BL-12/ }));
+    await waitFor(() => expect(sent[0]!.body).toEqual({ version: 3, code: 'R4', item: '7' }));
+  });
+
+  it('one laid out otherwise than the last says how', async () => {
+    const like = { id: '1', fileName: 'february.csv', arrivedAt: '2026-02-08T10:00:00Z' };
+    const layout = { like, gone: ['Menge'], fresh: ['Inhalt'], rewritten: true };
+    visit('/costs/2', { ...answers, 'GET /cost-sheets/2': { ...sheet, layout } });
+    const said = await screen.findByRole('alert');
+    expect(said).toHaveTextContent(
+      'Laid out otherwise than february.csv, 08/02/2026: without “Menge”; with “Inhalt”; numbers or days are written otherwise; look at how it is read.',
     );
   });
 
@@ -109,13 +194,13 @@ describe('a cost sheet before it is taken in', () => {
     const user = userEvent.setup();
     const sent = visit('/costs/2', {
       ...answers,
-      'GET /cost-sheets/2': { ...sheet, corrections: { 7: { leaveOut: true } } },
+      'GET /cost-sheets/2': { ...sheet, corrections: { 7: { decision: 'left_out' } } },
       'PUT /cost-sheets/2/rows': sheet,
     });
     await user.click(await screen.findByRole('button', { name: /1 cannot be read/ }));
     await user.click(screen.getByRole('button', { name: 'correct' }));
     const dialog = await screen.findByRole('dialog');
-    const cost = within(dialog).getByRole('textbox', { name: /cost per cost pack/ });
+    const cost = within(dialog).getByRole('textbox', { name: /^cost per cost pack/ });
     expect(cost).toHaveFocus();
     expect(cost).toHaveAttribute('placeholder', 'auf Anfrage');
     await user.type(cost, '221,00');
@@ -123,11 +208,12 @@ describe('a cost sheet before it is taken in', () => {
     await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
     await user.click(screen.getByRole('button', { name: 'leave out' }));
     await user.click(screen.getByRole('button', { name: 'read as it came' }));
+    const said = (row: number, decision: string, cells = {}) => [{ row, decision, reason: null, cells, add: null }];
     await waitFor(() =>
       expect(sent.map((s) => (s.body as { rows: unknown }).rows)).toEqual([
-        [{ row: 5, leaveOut: false, cells: { cost: '221,00' } }],
-        [{ row: 5, leaveOut: true, cells: {} }],
-        [{ row: 7, leaveOut: false, cells: {} }],
+        said(5, 'read', { cost: '221,00' }),
+        said(5, 'left_out'),
+        said(7, 'read'),
       ]),
     );
   });
@@ -160,14 +246,18 @@ describe('a cost sheet before it is taken in', () => {
     visit('/costs/2', { ...answers, 'GET /cost-sheets/2': { ...sheet, state: 'taken_in' } });
     await screen.findByText(/· taken in/);
     expect(screen.queryByRole('button', { name: 'Take in …' })).toBeNull();
-    expect(screen.queryByRole('button', { name: 'Set aside' })).toBeNull();
+    expect(screen.queryByRole('button', { name: 'Turn down …' })).toBeNull();
   });
 
   it('one that was taken in can be taken back whole, once somebody has said yes', async () => {
     const user = userEvent.setup();
     const sent = visit('/costs/2', {
       ...answers,
-      'GET /cost-sheets/2': { ...sheet, state: 'taken_in' },
+      'GET /cost-sheets/2': {
+        ...sheet,
+        state: 'taken_in',
+        changes: sheet.changes.map((c) => ({ ...c, taken: c.kind !== 'unknown' })),
+      },
       'POST /cost-sheets/2/take-back': { costs: 2 },
     });
     await user.click(await screen.findByRole('button', { name: 'Take back …' }));
@@ -196,5 +286,38 @@ describe('bringing one in', () => {
     expect(await screen.findByText(/cannot be read as a table/)).toBeInTheDocument();
     expect(sent[0]!.path).toBe('/cost-sheets?supplier=1&file=empty.csv');
     expect(screen.getByLabelText('Supplier')).toHaveValue('1');
+  });
+});
+
+describe('the inbox', () => {
+  it('says of every arrival what is in it, and whose costs follow by themselves', async () => {
+    const user = userEvent.setup();
+    const settled = { ...sheet, id: '1', fileName: 'last.csv', state: 'set_aside' as const, reason: 'last year’s' };
+    const sent = visit('/costs', {
+      ...answers,
+      'GET /cost-sheets': [sheet, settled],
+      'GET /bills': [],
+      'PUT /cost-suppliers/1': { follow: true },
+    });
+    const waits = within(await screen.findByRole('region', { name: 'Waits' })).getAllByRole('row')[1]!;
+    expect(
+      within(waits)
+        .getAllByRole('cell')
+        .map((c) => c.textContent),
+    ).toEqual(['costs.csv', 'Rope works', expect.any(String), '1', '1', '', '1', '1', '1', 'waits']);
+    expect(within(screen.getByRole('region', { name: 'Settled' })).getByText('turned down: last year’s')).toBeVisible();
+    await user.click(screen.getByRole('checkbox', { name: 'Costs of Rope works follow by themselves' }));
+    await waitFor(() => expect(sent[0]).toMatchObject({ path: '/cost-suppliers/1', body: { follow: true } }));
+  });
+
+  it('cells pasted from a spreadsheet come in like a file', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/costs?bring=1', { ...answers, 'POST /cost-sheets': { id: '2', byItself: false } });
+    await screen.findByRole('option', { name: 'Rope works (GBP)' });
+    await user.selectOptions(screen.getByLabelText('Supplier'), '1');
+    await user.click(screen.getByLabelText(/or cells/));
+    await user.paste('Code\tCost\nR1\t2.50');
+    await user.click(screen.getByRole('button', { name: 'Read the cells' }));
+    await waitFor(() => expect(sent[0]!.path).toMatch(/^\/cost-sheets\?supplier=1&file=pasted.*\.tsv$/));
   });
 });

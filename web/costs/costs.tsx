@@ -1,29 +1,33 @@
-import { type FormEvent, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import { costsApi } from './endpoints.ts';
-import { recordsApi } from '../records/endpoints.ts';
+import { toast } from 'sonner';
+import type { CostSupplier, SheetSummary } from '#contract/costs.ts';
 import { problemOf } from '../api.ts';
-import { Button, Dialog, Empty, Field, Select, Trouble, ViewHead } from '../kit/controls.tsx';
-import { show, showDay, showMoment } from '../kit/number-form.ts';
 import { useNumberForm } from '../frame/preferences.ts';
+import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
+import { show, showDay, showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
+import { BringSheet } from './bring-sheet.tsx';
+import { costsApi } from './endpoints.ts';
 
-const STATES = { waiting: 'waiting', taken_in: 'taken in', set_aside: 'set aside' } as const;
+const LINK = 'text-accent underline underline-offset-2';
+const waits = (s: SheetSummary) => s.state === 'waiting' || s.state === 'part_taken';
 
-/** The inbox of suppliers' files, and the way to bring one in. */
+/** What arrived of suppliers: what waits to be looked at, what was settled, bills, and whose costs follow by themselves. */
 export function Costs() {
   const me = useSignedIn();
   const [params, setParams] = useSearchParams();
   const { data: sheets = [], isLoading, error } = costsApi.useSheetsQuery();
+  const { data: suppliers = [] } = costsApi.useCostSuppliersQuery();
   const may = me.rights.has('take_costs');
-  const form = useNumberForm();
   const navigate = useNavigate();
   const open = () => setParams({ bring: '1' });
+  const waiting = sheets.filter(waits);
+  const settled = sheets.filter((s) => !waits(s));
   return (
     <>
       <ViewHead
         title="Costs"
-        about="Suppliers’ cost sheets and bills: what arrived, what it would change, what was taken in."
+        about="What suppliers sent: what it would change, what was taken in, what was turned down."
       >
         {may ? <Button onClick={() => void navigate('/bills/new')}>New bill</Button> : null}
         {may ? (
@@ -36,51 +40,160 @@ export function Costs() {
         {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
         {!isLoading && sheets.length === 0 ? (
           <Empty action={may ? <Button onClick={open}>Bring in the first one</Button> : null}>
-            Here stand the files that suppliers send: CSV with a code and a cost in every row.
+            Here stand the files that suppliers send: CSV or XLSX with a code and a cost in every row.
           </Empty>
         ) : null}
-        {sheets.length > 0 ? (
-          <table className="ruled w-full max-w-4xl">
-            <thead>
-              <tr>
-                <th>File</th>
-                <th>Supplier</th>
-                <th>Arrived</th>
-                <th>Brought by</th>
-                <th>State</th>
-              </tr>
-            </thead>
-            <tbody>
-              {sheets.map((s) => (
-                <tr key={s.id}>
-                  <td>
-                    <Link to={`/costs/${s.id}`} className="text-accent underline underline-offset-2">
-                      {s.fileName}
-                    </Link>
-                  </td>
-                  <td>{s.supplierName}</td>
-                  <td className="whitespace-nowrap">{showMoment(s.arrivedAt, form)}</td>
-                  <td>{s.broughtBy}</td>
-                  <td className={s.state === 'waiting' ? 'bg-proposed' : ''}>{STATES[s.state]}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+        {waiting.length > 0 ? (
+          <Arrivals title="Waits" sheets={waiting} suppliers={suppliers} />
+        ) : sheets.length > 0 ? (
+          <p className="mb-7 text-faint">Nothing waits.</p>
         ) : null}
+        {settled.length > 0 ? <Arrivals title="Settled" sheets={settled} suppliers={suppliers} /> : null}
         <Bills />
+        <Suppliers suppliers={suppliers} />
       </div>
       <BringSheet open={may && params.get('bring') === '1'} onClose={() => setParams({})} />
     </>
   );
 }
 
-/** Suppliers' bills; those that are drafts count for nothing yet. */
+function stateWords(s: SheetSummary): string {
+  if (s.state === 'set_aside') return s.reason ? `turned down: ${s.reason}` : 'turned down';
+  if (s.state === 'part_taken') return `${s.counts.taken} taken in, the rest waits`;
+  return s.state === 'waiting' ? 'waits' : s.byItself ? 'taken in by itself' : 'taken in';
+}
+
+/** Files with what was counted in each when somebody last looked. */
+function Arrivals({
+  title,
+  sheets,
+  suppliers,
+}: {
+  title: string;
+  sheets: readonly SheetSummary[];
+  suppliers: readonly CostSupplier[];
+}) {
+  const form = useNumberForm();
+  const follows = new Set(suppliers.flatMap((s) => (s.follow ? [s.id] : [])));
+  const number = (n: number, tone = '') => <td className={`figure ${tone}`}>{n === 0 ? '' : show(String(n), form)}</td>;
+  return (
+    <section aria-label={title} className="mb-7">
+      <h2>{title}</h2>
+      <table className="ruled w-full max-w-6xl">
+        <thead>
+          <tr>
+            <th>File</th>
+            <th>Supplier</th>
+            <th>Arrived</th>
+            <th className="figure">up</th>
+            <th className="figure">down</th>
+            <th className="figure">new</th>
+            <th className="figure">unknown</th>
+            <th className="figure">need a look</th>
+            <th className="figure">unreadable</th>
+            <th>State</th>
+          </tr>
+        </thead>
+        <tbody>
+          {sheets.map((s) => (
+            <tr key={s.id}>
+              <td>
+                <Link to={`/costs/${s.id}`} className={LINK}>
+                  {s.fileName}
+                </Link>
+              </td>
+              <td>
+                {s.supplierName}
+                {follows.has(s.supplier) ? <span className="text-faint"> · follows by itself</span> : null}
+              </td>
+              <td className="whitespace-nowrap" title={`brought by ${s.broughtBy}`}>
+                {showMoment(s.arrivedAt, form)}
+              </td>
+              {number(s.counts.up)}
+              {number(s.counts.down)}
+              {number(s.counts.new)}
+              {number(s.counts.unknown, 'text-warn')}
+              {number(s.counts.suspicious, 'text-warn')}
+              {number(s.counts.faulty, 'text-stop')}
+              <td className={waits(s) ? 'bg-proposed' : ''}>{stateWords(s)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+/** Whose costs are taken in by themselves, where nothing in a file is suspicious. */
+function Suppliers({ suppliers }: { suppliers: readonly CostSupplier[] }) {
+  const me = useSignedIn();
+  const form = useNumberForm();
+  const [follow, { isLoading }] = costsApi.useFollowCostsMutation();
+  const may = me.rights.has('edit_rules');
+  if (suppliers.length === 0) return null;
+  const say = (s: CostSupplier) =>
+    follow({ id: s.id, follow: !s.follow })
+      .unwrap()
+      .then(
+        () =>
+          toast.success(
+            s.follow
+              ? `What ${s.name} sends waits to be looked at again.`
+              : `What ${s.name} sends is taken in by itself, where it is laid out as before and nothing in it is suspicious.`,
+          ),
+        (e: unknown) => toast.error(problemOf(e).message),
+      );
+  return (
+    <section aria-label="Suppliers" className="mt-7">
+      <h2>Suppliers</h2>
+      <table className="ruled w-full max-w-4xl">
+        <thead>
+          <tr>
+            <th>Supplier</th>
+            <th>Last arrival</th>
+            <th className="figure">waits</th>
+            <th>Costs follow by themselves</th>
+          </tr>
+        </thead>
+        <tbody>
+          {suppliers.map((s) => (
+            <tr key={s.id}>
+              <td>
+                <Link to={`/setup/suppliers?open=${s.id}`} className={LINK}>
+                  {s.name}
+                </Link>
+              </td>
+              <td className="whitespace-nowrap">
+                {s.lastArrival ? showMoment(s.lastArrival, form) : <span className="text-faint">never</span>}
+              </td>
+              <td className="figure">{s.waiting === 0 ? '' : s.waiting}</td>
+              <td>
+                <label className="flex items-baseline gap-2">
+                  <input
+                    type="checkbox"
+                    aria-label={`Costs of ${s.name} follow by themselves`}
+                    checked={s.follow}
+                    disabled={!may || isLoading}
+                    onChange={() => void say(s)}
+                  />
+                  {s.follow ? 'where nothing is suspicious' : <span className="text-faint">each is looked at</span>}
+                </label>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+/** Bills of suppliers; those that are drafts count for nothing yet. */
 function Bills() {
   const { data: bills = [] } = costsApi.useBillsQuery();
   const form = useNumberForm();
   if (bills.length === 0) return null;
   return (
-    <section aria-label="Bills" className="mt-8">
+    <section aria-label="Bills" className="mt-7">
       <h2>Bills</h2>
       <table className="ruled w-full max-w-4xl">
         <thead>
@@ -98,7 +211,7 @@ function Bills() {
           {bills.map((b) => (
             <tr key={b.id}>
               <td>
-                <Link to={`/bills/${b.id}`} className="text-accent underline underline-offset-2">
+                <Link to={`/bills/${b.id}`} className={LINK}>
                   {b.number}
                 </Link>
               </td>
@@ -115,64 +228,5 @@ function Bills() {
         </tbody>
       </table>
     </section>
-  );
-}
-
-function BringSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
-  const { data: suppliers = [] } = recordsApi.useRegisterQuery('suppliers', { skip: !open });
-  const [bring, { isLoading, error }] = costsApi.useBringSheetMutation();
-  const [supplier, setSupplier] = useState('');
-  const [file, setFile] = useState<File | null>(null);
-  const navigate = useNavigate();
-  const submit = async (e: FormEvent) => {
-    e.preventDefault();
-    if (!file || supplier === '') return;
-    const made = await bring({ supplier, file });
-    if (made.data) void navigate(`/costs/${made.data.id}`);
-  };
-  return (
-    <Dialog open={open} onClose={onClose} title="Bring in a cost sheet">
-      <form onSubmit={(e) => void submit(e)} className="flex flex-col gap-4">
-        {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
-        {suppliers.length === 0 ? (
-          <Trouble tone="warn">
-            There is no supplier yet: add one under{' '}
-            <Link to="/setup/suppliers" className="underline">
-              Setup, Suppliers
-            </Link>
-            .
-          </Trouble>
-        ) : null}
-        <Field label="Supplier">
-          <Select
-            name="supplier"
-            value={supplier}
-            onChange={(e) => setSupplier(e.target.value)}
-            options={[
-              ['', 'choose …'],
-              ...suppliers.map((s) => [s.id, `${String(s['name'])} (${String(s['currency'])})`] as const),
-            ]}
-          />
-        </Field>
-        <Field
-          label="File"
-          hint="CSV with a header row; or without one; any delimiter and encoding. How its columns are read is shown next, and nothing is taken in before you say so."
-        >
-          <input
-            name="file"
-            type="file"
-            accept=".csv,.txt,.tsv,text/csv"
-            onChange={(e) => setFile(e.target.files?.[0] ?? null)}
-            className="field"
-          />
-        </Field>
-        <div className="flex justify-end gap-2">
-          <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" weight="main" disabled={!file || supplier === '' || isLoading}>
-            {isLoading ? 'Reading …' : 'Read the file'}
-          </Button>
-        </div>
-      </form>
-    </Dialog>
   );
 }

@@ -1,6 +1,7 @@
 import { costRoutes } from '#contract/api/costs.ts';
 import type { BillBody } from '#contract/bills.ts';
-import type { CorrectRowsBody, SheetMatch, TypedCostBody } from '#contract/costs.ts';
+import type { CorrectRowsBody, TakeInBody, TypedCostBody } from '#contract/costs.ts';
+import type { SheetMatch } from '#contract/sheet-match.ts';
 import { api, changes, reads, readsAll } from '../api.ts';
 
 interface Seen {
@@ -26,7 +27,7 @@ export const costsApi = api.injectEndpoints({
       params: { id },
       body,
     })),
-    takeIn: changes(b, costRoutes.takeIn, ({ id, ...body }: Seen & { leaveOutFaulty: boolean }) => ({
+    takeIn: changes(b, costRoutes.takeIn, ({ id, ...body }: { id: string } & TakeInBody) => ({
       params: { id },
       body,
     })),
@@ -45,6 +46,19 @@ export const costsApi = api.injectEndpoints({
     })),
     takeBackBill: changes(b, costRoutes.takeBackBill, ({ id, ...body }: Seen) => ({ params: { id }, body })),
     dropBill: changes(b, costRoutes.dropBill, ({ id, ...body }: Seen) => ({ params: { id }, body })),
-    setAsideSheet: changes(b, costRoutes.setAside, ({ id, ...body }: Seen) => ({ params: { id }, body })),
+    turnDownSheet: changes(b, costRoutes.setAside, ({ id, ...body }: Seen & { reason: string }) => ({
+      params: { id },
+      body,
+    })),
+    sheetEffect: reads(b, costRoutes.effect, (id: string) => ({ params: { id } })),
+    sayCode: changes(b, costRoutes.sayCode, ({ id, ...body }: Seen & { code: string; item: string | null }) => ({
+      params: { id },
+      body,
+    })),
+    costSuppliers: readsAll(b, costRoutes.suppliers),
+    followCosts: changes(b, costRoutes.follow, ({ id, ...body }: { id: string; follow: boolean }) => ({
+      params: { id },
+      body,
+    })),
   }),
 });

@@ -1,11 +1,12 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { SHEET_FIELDS, SHEET_FIELD_NAMES, type SheetMatch, type SheetView } from '#contract/costs.ts';
+import type { SheetView } from '#contract/costs.ts';
+import { MOST_SKIPPED, SHEET_FIELDS, SHEET_FIELD_NAMES, type SheetMatch } from '#contract/sheet-match.ts';
 import { costsApi } from './endpoints.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { problemOf } from '../api.ts';
 import { DateField } from '../kit/date-field.tsx';
-import { Button, Field, Select, Trouble } from '../kit/controls.tsx';
+import { Button, Field, Input, Select, Trouble } from '../kit/controls.tsx';
 
 /** How a file is read: its columns matched to ours, number form, days, encoding. The first rows stand below, as they are in the file. */
 export function SheetMatchForm({
@@ -57,14 +58,36 @@ export function SheetMatchForm({
             />
           </Field>
         ))}
-        <Field label="The first row">
+        {sheet.pages.length > 0 ? (
+          <Field label="Sheet of the workbook">
+            <Select
+              name="page"
+              value={match.page ?? ''}
+              onChange={(e) => set({ page: e.target.value })}
+              options={sheet.pages.map((p) => [p, p] as const)}
+            />
+          </Field>
+        ) : null}
+        <Field label="Rows passed over at the top">
+          <Input
+            name="skip"
+            inputMode="numeric"
+            value={String(match.skip)}
+            onChange={(e) => {
+              const skip = Number(e.target.value.replace(/\D/g, ''));
+              if (skip <= MOST_SKIPPED) set({ skip });
+            }}
+          />
+        </Field>
+        <Field label="The columns are named by">
           <Select
-            name="header"
-            value={match.header ? 'names' : 'cost'}
-            onChange={(e) => set({ header: e.target.value === 'names' })}
+            name="headerRows"
+            value={String(match.headerRows)}
+            onChange={(e) => set({ headerRows: Number(e.target.value) as 0 | 1 | 2 })}
             options={[
-              ['names', 'names the columns'],
-              ['cost', 'is a cost already'],
+              ['1', 'the next row'],
+              ['2', 'the next two rows'],
+              ['0', 'nothing: the next row is a cost already'],
             ]}
           />
         </Field>
@@ -104,28 +127,44 @@ export function SheetMatchForm({
             onValue={(validFrom) => set({ validFrom })}
           />
         </Field>
-        <Field label="Columns are parted by">
+        {sheet.pages.length > 0 ? null : (
+          <>
+            {' '}
+            <Field label="Columns are parted by">
+              <Select
+                name="delimiter"
+                value={match.delimiter}
+                onChange={(e) => set({ delimiter: e.target.value })}
+                options={[
+                  [',', 'comma'],
+                  [';', 'semicolon'],
+                  ['\t', 'tab'],
+                  ['|', 'bar'],
+                ]}
+              />
+            </Field>
+            <Field label="Letters are encoded as">
+              <Select
+                name="encoding"
+                value={match.encoding}
+                onChange={(e) => set({ encoding: e.target.value as 'utf-8' })}
+                options={[
+                  ['utf-8', 'UTF-8'],
+                  ['windows-1252', 'Windows-1252'],
+                  ['utf-16le', 'UTF-16'],
+                ]}
+              />
+            </Field>
+          </>
+        )}
+        <Field label="RRP, MAP and weight of items that are known">
           <Select
-            name="delimiter"
-            value={match.delimiter}
-            onChange={(e) => set({ delimiter: e.target.value })}
+            name="known"
+            value={match.known}
+            onChange={(e) => set({ known: e.target.value as 'take' })}
             options={[
-              [',', 'comma'],
-              [';', 'semicolon'],
-              ['\t', 'tab'],
-              ['|', 'bar'],
-            ]}
-          />
-        </Field>
-        <Field label="Letters are encoded as">
-          <Select
-            name="encoding"
-            value={match.encoding}
-            onChange={(e) => set({ encoding: e.target.value as 'utf-8' })}
-            options={[
-              ['utf-8', 'UTF-8'],
-              ['windows-1252', 'Windows-1252'],
-              ['utf-16le', 'UTF-16'],
+              ['leave', 'stay as they are'],
+              ['take', 'are taken from the file'],
             ]}
           />
         </Field>

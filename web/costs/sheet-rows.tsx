@@ -1,45 +1,31 @@
-import { type FormEvent, useState } from 'react';
-import { toast } from 'sonner';
-import {
-  ROW_FAULT_TEXT,
-  type RowFault,
-  SHEET_FIELDS,
-  SHEET_FIELD_NAMES,
-  type SheetField,
-  type SheetView,
-} from '#contract/costs.ts';
-import { costsApi } from './endpoints.ts';
-import { problemOf } from '../api.ts';
-import { Button, Dialog, Field, Input, Trouble } from '../kit/controls.tsx';
+import { useState } from 'react';
+import { ROW_FAULT_TEXT, type RowFault, type SheetCorrection, type SheetView } from '#contract/costs.ts';
+import { SHEET_FIELD_NAMES, type SheetField } from '#contract/sheet-match.ts';
+import { Button } from '../kit/controls.tsx';
 import { counted } from '../kit/words.ts';
+import { useRowDecisions } from './row-decisions.ts';
+import { RowDialog } from './row-dialog.tsx';
 
-/** Leaves rows out, corrects one, or reads it as it came again. */
-export function useRowCorrections(sheet: SheetView) {
-  const [correct, { isLoading }] = costsApi.useCorrectRowsMutation();
-  const send = async (
-    rows: readonly { row: number; leaveOut: boolean; cells?: Partial<Record<SheetField, string>> }[],
-  ) => {
-    try {
-      await correct({
-        id: sheet.id,
-        version: sheet.version,
-        rows: rows.map((r) => ({ ...r, cells: r.cells ?? {} })),
-      }).unwrap();
-      return true;
-    } catch (e) {
-      toast.error(problemOf(e).message);
-      return false;
-    }
-  };
-  return { send, isLoading };
-}
+const saidOf = ({ decision, reason, cells, add }: SheetCorrection): string =>
+  [
+    decision === 'left_out' ? 'left out' : decision === 'held' ? 'held' : '',
+    reason ?? '',
+    ...Object.entries(cells ?? {}).map(
+      ([f, text]) => `${SHEET_FIELD_NAMES[f as SheetField]}: ${text === '' ? '(nothing)' : text}`,
+    ),
+    add ? 'made into an item' : '',
+  ]
+    .filter((t) => t !== '')
+    .join('; ');
 
 /** Rows that cannot be read, each with what can be done about it, and below them what was decided for single rows. */
 export function SheetRows({ sheet, may }: { sheet: SheetView; may: boolean }) {
   const [open, setOpen] = useState<number | null>(null);
-  const { send, isLoading } = useRowCorrections(sheet);
-  const decided = Object.entries(sheet.corrections).map(([row, c]) => ({ row: Number(row), ...c }));
+  const { send, isLoading } = useRowDecisions(sheet);
+  const taken = new Set(sheet.changes.flatMap((c) => (c.taken ? [c.row] : [])));
+  const decided = Object.entries(sheet.corrections).map(([row, c]) => ({ row: Number(row), said: c! }));
   const rows = [...new Set(sheet.faults.map((f) => f.row))];
+  const leaveOut = (row: number) => ({ row, decision: 'left_out' as const });
   const actions = (f: RowFault) => (
     <span className="flex gap-3 whitespace-nowrap">
       <button type="button" className="text-accent underline" onClick={() => setOpen(f.row)}>
@@ -49,7 +35,7 @@ export function SheetRows({ sheet, may }: { sheet: SheetView; may: boolean }) {
         type="button"
         className="text-accent underline"
         disabled={isLoading}
-        onClick={() => void send([{ row: f.row, leaveOut: true }])}
+        onClick={() => void send([leaveOut(f.row)])}
       >
         leave out
       </button>
@@ -58,7 +44,7 @@ export function SheetRows({ sheet, may }: { sheet: SheetView; may: boolean }) {
           type="button"
           className="text-accent underline"
           disabled={isLoading}
-          onClick={() => void send([{ row: f.earlier!, leaveOut: true }])}
+          onClick={() => void send([leaveOut(f.earlier!)])}
         >
           take this one
         </button>
@@ -80,7 +66,7 @@ export function SheetRows({ sheet, may }: { sheet: SheetView; may: boolean }) {
                 : ''}
             </span>
             {may ? (
-              <Button disabled={isLoading} onClick={() => void send(rows.map((row) => ({ row, leaveOut: true })))}>
+              <Button disabled={isLoading} onClick={() => void send(rows.map(leaveOut))}>
                 Leave out {counted(rows.length, 'row')}
               </Button>
             ) : null}
@@ -116,28 +102,24 @@ export function SheetRows({ sheet, may }: { sheet: SheetView; may: boolean }) {
           <h2 className="mt-5">Decided row by row</h2>
           <table className="ruled mt-1 w-full max-w-4xl">
             <tbody>
-              {decided.map((d) => (
-                <tr key={d.row}>
-                  <td className="figure w-16">{d.row}</td>
-                  <td>
-                    {d.leaveOut
-                      ? 'left out'
-                      : Object.entries(d.cells ?? {})
-                          .map(
-                            ([f, text]) => `${SHEET_FIELD_NAMES[f as SheetField]}: ${text === '' ? '(nothing)' : text}`,
-                          )
-                          .join('; ')}
-                  </td>
+              {decided.map(({ row, said }) => (
+                <tr key={row}>
+                  <td className="figure w-16">{row}</td>
+                  <td>{saidOf(said)}</td>
                   {may ? (
                     <td>
-                      <button
-                        type="button"
-                        className="text-accent underline"
-                        disabled={isLoading}
-                        onClick={() => void send([{ row: d.row, leaveOut: false }])}
-                      >
-                        read as it came
-                      </button>
+                      {taken.has(row) ? (
+                        <span className="text-faint">taken in</span>
+                      ) : (
+                        <button
+                          type="button"
+                          className="text-accent underline"
+                          disabled={isLoading}
+                          onClick={() => void send([{ row, decision: 'read' }])}
+                        >
+                          read as it came
+                        </button>
+                      )}
                     </td>
                   ) : null}
                 </tr>
@@ -146,94 +128,7 @@ export function SheetRows({ sheet, may }: { sheet: SheetView; may: boolean }) {
           </table>
         </>
       ) : null}
-      {open !== null ? <CorrectRow sheet={sheet} row={open} onClose={() => setOpen(null)} /> : null}
+      {open !== null ? <RowDialog sheet={sheet} row={open} onClose={() => setOpen(null)} /> : null}
     </div>
   );
 }
-
-/** What is typed here is read like a cell of the file: in the file's form of numbers and days. */
-export function CorrectRow({ sheet, row, onClose }: { sheet: SheetView; row: number; onClose: () => void }) {
-  const change = sheet.changes.find((c) => c.row === row);
-  const faults = sheet.faults.filter((f) => f.row === row);
-  const before = sheet.corrections[row]?.cells ?? {};
-  const [cells, setCells] = useState<Partial<Record<SheetField, string>>>(before);
-  const { send, isLoading } = useRowCorrections(sheet);
-  const inFile = (field: SheetField): string => {
-    const cells = sheet.faulty[row];
-    const at = sheet.match.columns[field];
-    if (cells) return at === undefined ? '' : (cells[at] ?? '');
-    if (!change) return '';
-    const { code, name, after } = change;
-    const known = {
-      code,
-      name,
-      cost: after.amount,
-      currency: after.currency,
-      packUnits: after.packUnits,
-      validFrom: after.from,
-    };
-    return field in known ? known[field as keyof typeof known] : '';
-  };
-  const first = faults[0]?.field ?? 'cost';
-  const submit = async (e: FormEvent) => {
-    e.preventDefault();
-    if (await send([{ row, leaveOut: false, cells }])) onClose();
-  };
-  return (
-    <Dialog open onClose={onClose} title={`Row ${row} of ${sheet.fileName}`}>
-      <form onSubmit={(e) => void submit(e)} className="flex flex-col gap-3">
-        <p className="text-faint">
-          {change ? `${change.code}, ${change.name}. ` : ''}What is typed here counts instead of the cell in the file
-          and is read in the file’s own form of numbers and days; what is left empty is read from the file, where it
-          stands in grey.
-        </p>
-        {faults.length > 0 ? (
-          <Trouble>
-            {faults.map((f, i) => (
-              <p key={i}>
-                {f.column} {f.value === '' ? '' : `“${f.value}” `}
-                {ROW_FAULT_TEXT[f.code]}
-              </p>
-            ))}
-          </Trouble>
-        ) : null}
-        <div className="grid grid-cols-2 gap-x-5 gap-y-2">
-          {SHEET_FIELDS.map((f) => (
-            <Field key={f} label={SHEET_FIELD_NAMES[f]} fault={faultOf(faults, f)}>
-              <Input
-                name={`cell-${f}`}
-                placeholder={inFile(f)}
-                autoFocus={f === first}
-                value={cells[f] ?? ''}
-                invalid={faultOf(faults, f) !== undefined}
-                onChange={(e) => {
-                  const next = { ...cells };
-                  if (e.target.value === '') delete next[f];
-                  else next[f] = e.target.value;
-                  setCells(next);
-                }}
-              />
-            </Field>
-          ))}
-        </div>
-        <div className="flex justify-end gap-2">
-          <Button onClick={onClose}>Cancel</Button>
-          <Button
-            disabled={isLoading}
-            onClick={() => void send([{ row, leaveOut: true }]).then((done) => done && onClose())}
-          >
-            Leave this row out
-          </Button>
-          <Button type="submit" weight="main" disabled={isLoading}>
-            Read the row this way
-          </Button>
-        </div>
-      </form>
-    </Dialog>
-  );
-}
-
-const faultOf = (faults: readonly RowFault[], field: SheetField): string | undefined => {
-  const fault = faults.find((f) => f.field === field);
-  return fault ? ROW_FAULT_TEXT[fault.code] : undefined;
-};

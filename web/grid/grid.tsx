@@ -24,6 +24,8 @@ interface GridProps<Row> {
   /** What it holds, for those who hear the page. */
   readonly label: string;
   readonly onActive?: (row: Row | null, column: Column<Row> | null) => void;
+  /** The rows that the selection reaches over, whenever it changes. */
+  readonly onSelected?: (rows: readonly Row[]) => void;
   /** Enter on a cell that can only be read. */
   readonly onOpen?: (row: Row) => void;
   /** The key of the row that an address names: the selection stands on it. */
@@ -37,7 +39,7 @@ interface Editing {
 }
 
 /** A grid that behaves like a spreadsheet. Every key has its effect at once; nothing waits for a frame. */
-export function Grid<Row>({ state, label, onActive, onOpen, at = null }: GridProps<Row>) {
+export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = null }: GridProps<Row>) {
   const { sheet, parts } = state;
   const { size, columns } = sheet;
   const id = useId();
@@ -112,6 +114,9 @@ export function Grid<Row>({ state, label, onActive, onOpen, at = null }: GridPro
     // what the selection itself reports is no address to go to
     if (row) followed.current = sheet.keyOf(row);
     onActive?.(row, columns[next.active.col] ?? null);
+    if (!onSelected || !row) return;
+    const { top, bottom } = blockOf(next);
+    onSelected(Array.from({ length: bottom - top + 1 }, (_, i) => sheet.rowAt(top + i)));
   };
 
   const copied = (r: number, c: number) => {

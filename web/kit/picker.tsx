@@ -17,9 +17,13 @@ export function Picker<T extends Pickable>({
   of,
   onPick,
   label,
+  onText,
   className = 'w-80',
 }: {
+  /** Those that there are; or, where `onText` asks elsewhere, those that were found. */
   of: readonly T[];
+  /** What is typed, for whoever looks it up: nothing is sorted out here then. */
+  onText?: (text: string) => void;
   /** With what was typed to find it. */
   onPick: (one: T, typed: string) => void;
   label: string;
@@ -31,6 +35,7 @@ export function Picker<T extends Pickable>({
   const [at, setAt] = useState(0);
   const found = useMemo(() => {
     if (!open) return [];
+    if (onText) return of.slice(0, MOST_SHOWN);
     const words = text
       .toLowerCase()
       .split(/\s+/)
@@ -42,9 +47,13 @@ export function Picker<T extends Pickable>({
       if (out.length === MOST_SHOWN) break;
     }
     return out;
-  }, [of, text, open]);
+  }, [of, text, open, onText]);
+  const type = (next: string) => {
+    setText(next);
+    onText?.(next);
+  };
   const close = () => {
-    setText('');
+    type('');
     setAt(0);
     setOpen(false);
   };
@@ -78,7 +87,7 @@ export function Picker<T extends Pickable>({
           aria-label={label}
           placeholder={label}
           value={text}
-          onChange={(e) => (setText(e.target.value), setAt(0), setOpen(e.target.value !== ''))}
+          onChange={(e) => (type(e.target.value), setAt(0), setOpen(e.target.value !== ''))}
           onKeyDown={onKey}
           onBlur={close}
           className={className}

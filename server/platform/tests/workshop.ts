@@ -26,6 +26,8 @@ import { priceListGroups } from '../../lists/tables.ts';
 import type { Context } from '../context.ts';
 import { migrateDatabase, openDatabase } from '../database.ts';
 import { buildApp } from '../http/app.ts';
+import costWork from '../../costs/cost-thread.ts';
+import { costThreads } from '../../costs/cost-threads.ts';
 import runCheck from '../../findings/run-check.ts';
 import { standingCheck } from '../../findings/standing-check.ts';
 import { pdfThread } from '../../quotes/pdf-thread.ts';
@@ -75,6 +77,7 @@ export async function openWorkshop() {
     log,
     pdf: pdf.make,
     check: standingCheck(url, log, runCheck),
+    costs: costThreads(url, costWork),
     answered: heldTo,
     sessionSecret: 'test',
     secureCookies: false,

@@ -1,0 +1,60 @@
+import type { Cost, Day, Item, PriceList } from '../workspace/index.ts';
+import { Prepared } from '../workspace/index.ts';
+import { BulkWorkspace, bulkPrices } from './bulk-prices.ts';
+import { FLAGS } from './price-rows.ts';
+
+/** One computed price that other costs would move. */
+export interface PriceMove {
+  readonly list: string;
+  /** The item whose cost is its own: of a lockstep group the lead. */
+  readonly of: string;
+  readonly item: string;
+  readonly pack: string;
+  /** Per cent, as a double: to be shown, nothing is made of it. Infinite: there was no price, or there is none any more. */
+  readonly percent: number;
+}
+
+/** The items whose prices hang on the cost of others among them: of a lockstep group all of it. */
+export function reachedBy(ws: Prepared, items: Iterable<string>): Item[] {
+  const found = new Set<string>();
+  for (const id of items) {
+    const group = ws.lockstepOf(id);
+    for (const member of group ? [group.lead, ...group.members] : [id]) found.add(member);
+  }
+  return [...found].flatMap((id) => ws.items.get(id) ?? []);
+}
+
+/** The workspace with these items alone, and all that their prices are made from. */
+function only(ws: Prepared, items: readonly Item[]): Prepared {
+  const { lists } = ws.workspace;
+  return new Prepared({
+    ...ws.workspace,
+    items,
+    costs: items.flatMap((i) => ws.costsByItem.get(i.id) ?? []),
+    posted: items.flatMap((i) => i.packs.flatMap((p) => lists.flatMap((l) => ws.postings(l.id, i.id, p.id)))),
+  });
+}
+
+const isPriced = (list: PriceList): boolean => list.active && Boolean(list.recipe || list.recipes?.length);
+
+/**
+ * Which computed prices costs that come to those known would move on a day, list by list: what recipes make with them beside
+ * what they make without. Only items that the costs can reach are computed, so a short bill costs little of a large
+ * catalogue.
+ */
+export function* costMoves(ws: Prepared, arriving: readonly Cost[], day: Day): Generator<PriceMove> {
+  const before = only(ws, reachedBy(ws, new Set(arriving.map((c) => c.item))));
+  const after = new Prepared({ ...before.workspace, costs: [...before.workspace.costs, ...arriving] });
+  const [was, is] = [new BulkWorkspace(before, day), new BulkWorkspace(after, day)];
+  const refused = FLAGS.indexOf('refused');
+  for (const list of ws.workspace.lists.filter(isPriced)) {
+    const [old, next] = [bulkPrices(was, list), bulkPrices(is, list)];
+    for (const [i, { item, pack }] of is.columns.rows.entries()) {
+      const a = old.flag[i] === refused ? NaN : old.price[i]! / old.scale;
+      const b = next.flag[i] === refused ? NaN : next.price[i]! / next.scale;
+      if (a === b || (Number.isNaN(a) && Number.isNaN(b))) continue;
+      const percent = Number.isNaN(a) || a === 0 ? Infinity : Number.isNaN(b) ? -Infinity : (b / a - 1) * 100;
+      yield { list: list.id, of: after.followed(after.items.get(item)!).id, item, pack, percent };
+    }
+  }
+}

@@ -1,0 +1,241 @@
+import { and, asc, desc, eq, inArray, isNotNull, ne, sql } from 'drizzle-orm';
+import {
+  type CostChange,
+  type CostSupplier,
+  HARMLESS_FLAGS,
+  type SheetCounts,
+  type SheetOutcome,
+  type SheetSummary,
+  type SheetView,
+} from '#contract/costs.ts';
+import { Prepared } from '#core/workspace/index.ts';
+import { items, packs } from '../items/tables.ts';
+import { people } from '../people/tables.ts';
+import type { Queries } from '../platform/database.ts';
+import { refused } from '../platform/refused.ts';
+import { suppliers } from '../setup/tables.ts';
+import { selectCatalogue } from '../workspace/catalogue-rows.ts';
+import { loadRules } from '../workspace/load-workspace.ts';
+import { CodeBook, compareRows } from './compare-sheet.ts';
+import type { Learnt } from './propose-match.ts';
+import { readRows } from './read-rows.ts';
+import { type Source, readTable, unpackPages } from './read-table.ts';
+import { costSheets, supplierCodes } from './tables.ts';
+import { UnreadableSheet } from './unreadable.ts';
+
+export type Sheet = typeof costSheets.$inferSelect;
+
+/** More are counted, not listed. */
+const MOST_FAULTS = 1000;
+
+function refuseUnreadable(error: unknown): never {
+  if (error instanceof UnreadableSheet) throw refused('sheet_unreadable', { why: error.message });
+  throw error;
+}
+
+/** A file that cannot be read is refused with the reason. */
+export function readable<T>(work: () => T): T {
+  try {
+    return work();
+  } catch (error) {
+    return refuseUnreadable(error);
+  }
+}
+export const readableSoon = <T>(work: Promise<T>): Promise<T> => work.catch(refuseUnreadable);
+
+export const sourceOf = (sheet: Pick<Sheet, 'content' | 'pages'>): Source => ({
+  content: sheet.content,
+  pages: unpackPages(sheet.pages),
+});
+
+const NO_COUNTS: SheetCounts = {
+  new: 0,
+  up: 0,
+  down: 0,
+  unchanged: 0,
+  unknown: 0,
+  faulty: 0,
+  leftOut: 0,
+  held: 0,
+  taken: 0,
+  suspicious: 0,
+};
+
+export async function listSheets(db: Queries, only?: number): Promise<SheetSummary[]> {
+  const rows = await db
+    .select({
+      id: costSheets.id,
+      version: costSheets.version,
+      supplier: costSheets.supplierId,
+      supplierName: suppliers.name,
+      fileName: costSheets.fileName,
+      bytes: sql<number>`octet_length(${costSheets.content})`,
+      state: costSheets.state,
+      arrivedAt: costSheets.arrivedAt,
+      broughtBy: people.name,
+      takenInAt: costSheets.takenInAt,
+      byItself: costSheets.byItself,
+      reason: costSheets.reason,
+      counts: costSheets.counts,
+    })
+    .from(costSheets)
+    .innerJoin(suppliers, eq(suppliers.id, costSheets.supplierId))
+    .innerJoin(people, eq(people.id, costSheets.broughtBy))
+    .where(only === undefined ? undefined : eq(costSheets.id, only))
+    .orderBy(desc(costSheets.id))
+    .limit(200);
+  return rows.map((r) => ({
+    ...r,
+    id: String(r.id),
+    supplier: String(r.supplier),
+    arrivedAt: r.arrivedAt.toISOString(),
+    takenInAt: r.takenInAt?.toISOString() ?? null,
+    counts: r.counts ?? NO_COUNTS,
+  }));
+}
+
+/** The suppliers as the inbox shows them. */
+export async function costSuppliers(db: Queries): Promise<CostSupplier[]> {
+  const rows = await db
+    .select({
+      id: suppliers.id,
+      name: suppliers.name,
+      currency: suppliers.currency,
+      follow: suppliers.costsFollow,
+      lastArrival: sql<Date | null>`max(${costSheets.arrivedAt})`.mapWith(costSheets.arrivedAt),
+      waiting: sql<number>`count(*) filter (where ${costSheets.state} in ('waiting', 'part_taken'))::int`,
+    })
+    .from(suppliers)
+    .leftJoin(costSheets, eq(costSheets.supplierId, suppliers.id))
+    .groupBy(suppliers.id)
+    .orderBy(asc(suppliers.name));
+  return rows.map((r) => ({ ...r, id: String(r.id), lastArrival: r.lastArrival?.toISOString() ?? null }));
+}
+
+export async function findSheet(db: Queries, id: number): Promise<Sheet> {
+  const [sheet] = await db.select().from(costSheets).where(eq(costSheets.id, id));
+  if (!sheet) throw refused('not_found', { what: 'The cost sheet', id: String(id) });
+  return sheet;
+}
+
+/** How the sheet of this supplier was read that a person looked at last. */
+export async function learntOf(db: Queries, supplier: number): Promise<Learnt | null> {
+  const [last] = await db
+    .select({
+      id: costSheets.id,
+      fileName: costSheets.fileName,
+      arrivedAt: costSheets.arrivedAt,
+      match: costSheets.match,
+      header: costSheets.header,
+    })
+    .from(costSheets)
+    .where(
+      and(
+        eq(costSheets.supplierId, supplier),
+        inArray(costSheets.state, ['part_taken', 'taken_in']),
+        isNotNull(costSheets.header),
+      ),
+    )
+    .orderBy(desc(costSheets.takenInAt), desc(costSheets.id))
+    .limit(1);
+  if (!last) return null;
+  const like = { id: String(last.id), fileName: last.fileName, arrivedAt: last.arrivedAt.toISOString() };
+  return { like, match: last.match, header: last.header! };
+}
+
+/** Reads the sheet as its match says and compares every row with what is known: nothing is written. */
+export async function examine(db: Queries, sheet: Sheet, today: string) {
+  const [supplier] = await db.select().from(suppliers).where(eq(suppliers.id, sheet.supplierId));
+  const table = readable(() => readTable(sourceOf(sheet), sheet.match));
+  const asRead = readRows(table, sheet.match, supplier!.currency, sheet.corrections);
+  const codes = await codeBook(db, sheet.supplierId);
+  const read = { ...asRead, rows: asRead.rows.map((r) => codes.settled(r)) };
+  const ws = new Prepared(await loadRules(db, await selectCatalogue(db, '9999-12-31')));
+  const decided = Object.entries(sheet.corrections).map(([row, c]) => [Number(row), c!] as const);
+  const compared = compareRows(ws, read.rows, codes, {
+    supplier: String(sheet.supplierId),
+    today,
+    addNew: sheet.match.newItems === 'add',
+    added: new Set(decided.filter(([, c]) => c.add).map(([row]) => row)),
+  });
+  const taken = new Map((sheet.outcome?.changes ?? []).filter((c) => c.taken).map((c) => [c.row, c]));
+  const changes = compared.map((c): CostChange => {
+    const said = sheet.corrections[c.row];
+    // what was taken in is told as it was then: it is known by now
+    return taken.get(c.row) ?? (said?.decision === 'held' ? { ...c, held: true, reason: said.reason ?? '' } : c);
+  });
+  return { table, read, changes };
+}
+
+export type Examined = Awaited<ReturnType<typeof examine>>;
+
+export const isSuspicious = (c: CostChange): boolean =>
+  c.kind !== 'unchanged' && c.flags.some((f) => !HARMLESS_FLAGS.includes(f));
+
+export function outcomeOf({ table, read, changes }: Examined): SheetOutcome {
+  const counts = { ...NO_COUNTS };
+  for (const c of changes) {
+    counts[c.kind]++;
+    if (c.held) counts.held++;
+    if (c.taken) counts.taken++;
+    else if (isSuspicious(c)) counts.suspicious++;
+  }
+  counts.faulty = new Set(read.faults.map((f) => f.row)).size;
+  counts.leftOut = read.leftOut.length;
+  return { rowCount: table.rows.length, faults: read.faults.slice(0, MOST_FAULTS), changes, counts };
+}
+
+async function codeBook(db: Queries, supplier: number): Promise<CodeBook> {
+  const rows = await db
+    .select({ id: items.id, sku: items.sku, supplier: items.supplierId, supplierCode: items.supplierCode })
+    .from(items);
+  const coded = await db
+    .select({ item: packs.itemId, units: packs.units, barcode: packs.barcode })
+    .from(packs)
+    .where(isNotNull(packs.barcode));
+  const said = await db.select().from(supplierCodes).where(eq(supplierCodes.supplierId, supplier));
+  return new CodeBook(
+    rows.map((r) => ({ ...r, id: String(r.id), supplier: r.supplier === null ? null : String(r.supplier) })),
+    String(supplier),
+    coded.map((p) => ({ item: String(p.item), units: p.units, barcode: p.barcode! })),
+    said.map((s) => ({ code: s.code, item: String(s.itemId) })),
+  );
+}
+
+/** A sheet with what it would change, or did. What is counted is kept, for the inbox. */
+export async function viewSheet(db: Queries, id: number, today: string): Promise<SheetView> {
+  const sheet = await findSheet(db, id);
+  const source = sourceOf(sheet);
+  const table = readable(() => readTable(source, sheet.match));
+  const settled = sheet.state === 'taken_in' || sheet.state === 'set_aside';
+  const outcome = (settled && sheet.outcome) || outcomeOf(await examine(db, sheet, today));
+  if (!settled) await keepCounts(db, sheet, outcome.counts);
+  const [summary] = await listSheets(db, id);
+  const wrong = new Set(outcome.faults.map((f) => f.row));
+  return {
+    ...summary!,
+    ...outcome,
+    counts: { ...NO_COUNTS, ...outcome.counts },
+    faulty: Object.fromEntries(table.rows.filter((r) => wrong.has(r.row)).map((r) => [r.row, r.cells])),
+    match: sheet.match,
+    layout: sheet.layout ?? { like: null, gone: [], fresh: [], rewritten: false },
+    pages: (source.pages ?? []).map((p) => p.name),
+    header: table.header,
+    sample: table.rows.slice(0, 5).map((r) => r.cells),
+    corrections: sheet.corrections,
+  };
+}
+
+/** Written only where it says something else: looking is no change of the sheet. */
+async function keepCounts(db: Queries, sheet: Sheet, counts: SheetCounts): Promise<void> {
+  await db
+    .update(costSheets)
+    .set({ counts })
+    .where(
+      and(
+        eq(costSheets.id, sheet.id),
+        eq(costSheets.version, sheet.version),
+        ne(sql`coalesce(${costSheets.counts}, '{}')`, sql`${JSON.stringify(counts)}::jsonb`),
+      ),
+    );
+}

@@ -1,0 +1,33 @@
+import type { SheetEffect } from '#contract/costs.ts';
+import { type Database, openDatabase } from '../platform/database.ts';
+import { sheetEffect } from './sheet-effect.ts';
+import { UnreadableSheet } from './unreadable.ts';
+import { type Page, readPages } from './workbook.ts';
+
+export type CostWork =
+  | { readonly what: 'workbook'; readonly content: Uint8Array }
+  | { readonly what: 'effect'; readonly url: string; readonly sheet: number; readonly today: string };
+
+/** What came of it; why a workbook cannot be read is an answer, for an error loses its class on its way out of a thread. */
+export type CostWorkDone =
+  { readonly pages: Page[] } | { readonly unreadable: string } | { readonly effect: SheetEffect };
+
+/** The connection of this thread stays open, and with it the states it looked at last. */
+let open: { url: string; database: Database } | null = null;
+
+/** Reads a workbook, or works out what a sheet would move: beside the server's own thread. */
+export default async function costWork(asked: CostWork): Promise<CostWorkDone> {
+  if (asked.what === 'workbook') {
+    try {
+      return { pages: await readPages(Buffer.from(asked.content)) };
+    } catch (error) {
+      if (error instanceof UnreadableSheet) return { unreadable: error.message };
+      throw error;
+    }
+  }
+  if (open?.url !== asked.url) {
+    await open?.database.close();
+    open = { url: asked.url, database: openDatabase(asked.url) };
+  }
+  return { effect: await sheetEffect(open.database.db, asked.sheet, asked.today) };
+}

@@ -1,0 +1,353 @@
+import { afterAll, beforeEach, describe, expect, it } from 'vitest';
+import writeWorkbook from 'write-excel-file/node';
+import type { CostSupplier, SheetEffect, SheetSummary, SheetView } from '#contract/costs.ts';
+import type { ListPrices } from '#contract/lists.ts';
+import { type Person, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
+
+let shop: Workshop;
+let admin: Person;
+const shops: Workshop[] = [];
+beforeEach(async () => {
+  shop = await openWorkshop();
+  shops.push(shop);
+  admin = await signIn(shop.app, 'administrator');
+});
+afterAll(() => Promise.all(shops.map((s) => s.close())));
+
+const HEAD = 'Code,Net price,Pack size';
+/** The three items at new costs. */
+const ROWS = ['R1,220.00,220', 'R2,265.00,220', 'R3,315.00,220'];
+const sheetOf = (rows: readonly string[], head = HEAD) => `${[head, ...rows].join('\n')}\n`;
+
+async function received(content: string | Buffer, file = 'costs.csv'): Promise<{ id: string; byItself: boolean }> {
+  const address = `/cost-sheets?supplier=${shop.shop.supplier}&file=${encodeURIComponent(file)}`;
+  const made = await admin.bytes(address, Buffer.from(content as string));
+  if (made.status !== 200) throw new Error(JSON.stringify(made.body));
+  return made.body as { id: string; byItself: boolean };
+}
+const view = async (id: string) => (await admin.get(`/cost-sheets/${id}`)).body as SheetView;
+const bring = async (content: string | Buffer, file?: string) => view((await received(content, file)).id);
+const takeIn = (s: SheetView, rows: number[] | null, rest: 'waits' | 'left_out') =>
+  admin.post(`/cost-sheets/${s.id}/take-in`, { version: s.version, rows, rest });
+const decide = async (s: SheetView, ...rows: object[]) => {
+  const answer = await admin.put(`/cost-sheets/${s.id}/rows`, { version: s.version, rows });
+  if (answer.status !== 200) throw new Error(JSON.stringify(answer.body));
+  return answer.body as SheetView;
+};
+const costsOf = async (item: number) =>
+  ((await admin.get(`/items/${shop.shop.items[item]}/costs`)).body as { amount: string; takenBack: boolean }[]).flatMap(
+    (c) => (c.takenBack ? [] : [c.amount]),
+  );
+const inbox = async () => (await admin.get('/cost-sheets')).body as SheetSummary[];
+
+describe('an arrival that is settled row by row', () => {
+  it('some are taken in; the rest waits on with what was known then, until it is taken in too', async () => {
+    const first = await bring(sheetOf([...ROWS, 'R9,5.00,1', 'R1x,,220']));
+    const some = await takeIn(first, [2], 'waits');
+    // two costs not chosen, one code nobody knows, one row that cannot be read
+    expect(some.body).toEqual({ costs: 1, newItems: 0, leftOut: 0, waiting: 4 });
+    expect([await costsOf(0), await costsOf(1)]).toEqual([['214.50', '220.00'], ['260.00']]);
+    const part = await view(first.id);
+    expect([part.state, part.counts.taken]).toEqual(['part_taken', 1]);
+    expect(part.changes.find((c) => c.row === 2)).toMatchObject({
+      taken: true,
+      before: { amount: '214.50' },
+      kind: 'up',
+    });
+    expect((await inbox())[0]).toMatchObject({
+      state: 'part_taken',
+      counts: { up: 3, unknown: 1, faulty: 1, taken: 1 },
+    });
+    const taken = await admin.put(`/cost-sheets/${part.id}/rows`, {
+      version: part.version,
+      rows: [{ row: 2, decision: 'held' }],
+    });
+    expect([taken.status, (taken.body as { code: string }).code]).toEqual([409, 'row_taken_in']);
+    expect((await takeIn(part, null, 'left_out')).body).toEqual({ costs: 2, newItems: 0, leftOut: 2, waiting: 0 });
+    const whole = await view(first.id);
+    expect([whole.state, whole.counts.taken, await costsOf(1)]).toEqual(['taken_in', 3, ['260.00', '265.00']]);
+    expect(whole.changes.find((c) => c.row === 2)).toMatchObject({ before: { amount: '214.50' } });
+    const back = await admin.post(`/cost-sheets/${whole.id}/take-back`, { version: whole.version });
+    expect([back.body, await costsOf(0), await costsOf(1)]).toEqual([{ costs: 3 }, ['214.50'], ['260.00']]);
+  });
+
+  it('a held row waits while the others are taken in, with its reason', async () => {
+    const first = await bring(sheetOf(ROWS));
+    const held = await decide(first, { row: 3, decision: 'held', reason: 'asked the supplier' });
+    expect(held.changes[1]).toMatchObject({ held: true, reason: 'asked the supplier' });
+    expect((await takeIn(held, null, 'waits')).body).toEqual({ costs: 2, newItems: 0, leftOut: 0, waiting: 1 });
+    const part = await view(first.id);
+    const free = await decide(part, { row: 3, decision: 'read' });
+    expect((await takeIn(free, null, 'waits')).body).toEqual({ costs: 1, newItems: 0, leftOut: 0, waiting: 0 });
+    expect((await view(first.id)).state).toBe('taken_in');
+  });
+
+  it('a sheet is turned down with a reason, which the inbox shows, and can be fetched back', async () => {
+    const first = await bring(sheetOf(ROWS));
+    const without = await admin.post(`/cost-sheets/${first.id}/set-aside`, { version: first.version, reason: ' ' });
+    expect(without.status).toBe(422);
+    const down = { version: first.version, reason: 'last year’s sheet' };
+    expect((await admin.post(`/cost-sheets/${first.id}/set-aside`, down)).status).toBe(200);
+    expect((await inbox())[0]).toMatchObject({ state: 'set_aside', reason: 'last year’s sheet' });
+    const back = await admin.post(`/cost-sheets/${first.id}/take-back`, { version: first.version + 1 });
+    expect([back.status, (await inbox())[0]!.state, (await inbox())[0]!.reason]).toEqual([200, 'waiting', null]);
+  });
+
+  it('of two who take one arrival one wins, and the other is told', async () => {
+    const first = await bring(sheetOf(ROWS));
+    const both = await Promise.all([takeIn(first, null, 'left_out'), takeIn(first, null, 'left_out')]);
+    expect(both.map((b) => b.status).sort()).toEqual([200, 409]);
+    expect(await costsOf(0)).toEqual(['214.50', '220.00']);
+  });
+
+  it('the same sheet a second time changes nothing', async () => {
+    await takeIn(await bring(sheetOf(ROWS)), null, 'left_out');
+    const again = await bring(sheetOf(ROWS));
+    expect(again.counts).toMatchObject({ unchanged: 3, up: 0, new: 0, suspicious: 0 });
+    expect((await takeIn(again, null, 'left_out')).body).toEqual({ costs: 0, newItems: 0, leftOut: 0, waiting: 0 });
+  });
+
+  it('the file is handed out byte for byte, to be kept and never to be shown', async () => {
+    const content = '\ufeffCode;Cost\r\nR1;<script>alert(1)</script>\r\nR2;2,50\r\n';
+    const { id } = await received(content, 'Preise März "neu".html');
+    const file = await admin
+      .get(`/cost-sheets/${id}/file`)
+      .buffer()
+      .parse((r, done) => {
+        const parts: Buffer[] = [];
+        r.on('data', (c: Buffer) => parts.push(c));
+        r.on('end', () => done(null, Buffer.concat(parts)));
+      });
+    expect(Buffer.from(content).equals(file.body as Buffer)).toBe(true);
+    expect(file.headers).toMatchObject({
+      'content-type': 'application/octet-stream',
+      'x-content-type-options': 'nosniff',
+      'content-security-policy': expect.stringContaining('sandbox') as string,
+    });
+    expect(file.headers['content-disposition']).toMatch(/^attachment; filename="Preise M.*filename\*=UTF-8''/);
+  });
+});
+
+describe('codes that nobody knows', () => {
+  it('one that a person matched is known in the next file too, until it is forgotten', async () => {
+    const first = await bring(sheetOf(['OLD-77,250.00,220']));
+    expect(first.changes[0]!.kind).toBe('unknown');
+    const say = (s: SheetView, item: string | null) =>
+      admin.post(`/cost-sheets/${s.id}/codes`, { version: s.version, code: 'OLD-77', item });
+    const said = (await say(first, shop.shop.items[1]!)).body as SheetView;
+    expect(said.changes[0]).toMatchObject({ sku: 'BL-12', kind: 'down', before: { amount: '260.00' } });
+    expect((await bring(sheetOf(['old-77,251.00,220']))).changes[0]).toMatchObject({ sku: 'BL-12' });
+    const forgotten = (await say(said, null)).body as SheetView;
+    expect(forgotten.changes[0]!.kind).toBe('unknown');
+    expect((await say(forgotten, '999')).status).toBe(404);
+  });
+
+  it('one row becomes an item where that is said, the other stays out', async () => {
+    const first = await bring(sheetOf(['N1,12.00,1,New line', 'N2,13.00,1,Other'], `${HEAD},Name`));
+    const add = { category: shop.shop.category, taxClass: 'standard' };
+    const one = await decide(first, { row: 2, decision: 'read', add });
+    expect(one.changes.map((c) => c.kind)).toEqual(['new', 'unknown']);
+    expect((await takeIn(one, null, 'left_out')).body).toEqual({ costs: 1, newItems: 1, leftOut: 1, waiting: 0 });
+    const items = (await admin.get('/items')).body as { sku: string; name: string }[];
+    expect(items.filter((i) => /^N\d/.test(i.sku)).map((i) => [i.sku, i.name])).toEqual([['N1', 'New line']]);
+  });
+});
+
+describe('what a file says of the items themselves', () => {
+  it('RRP, MAP and weight are shown beside what is known, and written only where that was chosen', async () => {
+    const text = sheetOf(['R1,220.00,220,3.20,2.90,0.064', 'R2,260.00,220,3.90,,0.080'], `${HEAD},RRP,MAP,Weight kg`);
+    const first = await bring(text);
+    expect(first.changes.map((c) => c.figures)).toEqual([
+      [
+        { field: 'rrp', before: null, after: '3.20' },
+        { field: 'map', before: null, after: '2.90' },
+      ],
+      [
+        { field: 'rrp', before: null, after: '3.90' },
+        { field: 'weightKg', before: '0.064', after: '0.080' },
+      ],
+    ]);
+    const item = async (n: number) => (await admin.get(`/items/${shop.shop.items[n]}`)).body as object;
+    const match = { ...first.match, known: 'take' };
+    const read = (await admin.put(`/cost-sheets/${first.id}/match`, { version: first.version, match }))
+      .body as SheetView;
+    await takeIn(read, null, 'left_out');
+    // the second costs what it did: what it says of the item counts all the same
+    expect([await costsOf(1), await item(0), await item(1)]).toMatchObject([
+      ['260.00'],
+      { rrp: { amount: '3.20', currency: 'GBP', taxIn: true }, map: { amount: '2.90' } },
+      { rrp: { amount: '3.90' }, weightKg: '0.080' },
+    ]);
+  });
+
+  it('a reduced cost counts beside the usual one; a file without it would end it, and says so', async () => {
+    const first = await bring(sheetOf(['R1,220.00,220,198.00'], `${HEAD},Reduced cost`));
+    expect(first.changes[0]).toMatchObject({ kind: 'down', changePercent: '-7.69', after: { reduced: '198.00' } });
+    await takeIn(first, null, 'left_out');
+    const next = await bring(sheetOf(['R1,220.00,220']));
+    expect(next.changes[0]).toMatchObject({
+      kind: 'up',
+      flags: ['ends_reduced'],
+      because: { ends_reduced: { amount: '198.00', currency: 'GBP' } },
+    });
+  });
+});
+
+describe('how a supplier’s file is read the next time', () => {
+  const german = (rows: string[], head: string) => sheetOf(rows, head);
+  const match = (s: SheetView, change: object) =>
+    admin.put(`/cost-sheets/${s.id}/match`, { version: s.version, match: { ...s.match, ...change } });
+
+  it('as a person said it is read, wherever its columns stand now; what is gone and new is told', async () => {
+    const first = await bring(german(['R1;a;214,60;220'], 'Nummer;Was;Betrag;Einheiten je VE'));
+    expect(first.layout.like).toBeNull();
+    const columns = { code: 0, name: 1, cost: 2, packUnits: 3 };
+    const read = (await match(first, { columns, decimal: ',', thousands: '.' })).body as SheetView;
+    await takeIn(read, null, 'left_out');
+    const same = await bring(german(['R1;a;215,60;220'], 'Nummer;Was;Betrag;Einheiten je VE'));
+    expect([same.layout.like?.id, same.layout.gone, same.layout.fresh]).toEqual([first.id, [], []]);
+    expect([same.match.columns, same.changes[0]!.after.amount]).toEqual([columns, '215.60']);
+    const moved = await bring(german(['220;R1;216,60;x'], 'Einheiten je VE;Nummer;Betrag;Farbe'));
+    expect([moved.layout.gone, moved.layout.fresh]).toEqual([['Was'], ['Farbe']]);
+    expect(moved.match.columns).toEqual({ code: 1, cost: 2, packUnits: 0 });
+    expect(moved.changes[0]!.after).toMatchObject({ amount: '216.60', packUnits: '220' });
+  });
+
+  it('rows above the header are passed over, and a header of two rows is one', async () => {
+    const text = [
+      'Rope works, trade prices',
+      'valid from,01.03.2026',
+      '',
+      'Article,Description,Price,,RRP',
+      ',,per drum,reduced,per metre',
+      'R1,Line,220.00,198.00,3.20',
+      'R2,Line,265.00,,3.90',
+    ].join('\n');
+    const s = await bring(`${text}\n`);
+    expect(s.match).toMatchObject({ skip: 3, headerRows: 2 });
+    expect(s.header).toEqual(['Article', 'Description', 'Price per drum', 'Price reduced', 'RRP per metre']);
+    expect(s.match.columns).toMatchObject({ code: 0, name: 1, cost: 2, reducedCost: 3, rrp: 4 });
+    expect(s.changes.map((c) => [c.row, c.after.amount, c.after.reduced])).toEqual([
+      [6, '220.00', '198.00'],
+      [7, '265.00', null],
+    ]);
+  });
+});
+
+describe('costs that follow by themselves', () => {
+  const follow = (on: boolean, as = admin) => as.put(`/cost-suppliers/${shop.shop.supplier}`, { follow: on });
+  const suppliers = async () => (await admin.get('/cost-suppliers')).body as CostSupplier[];
+
+  it('are taken in at once where the file is laid out as before and nothing is suspicious; else it waits', async () => {
+    expect((await follow(true)).status).toBe(200);
+    const first = await received(sheetOf(ROWS));
+    // how it is read nobody has seen yet
+    expect(first.byItself).toBe(false);
+    await takeIn(await view(first.id), null, 'left_out');
+    const next = await received(sheetOf(['R1,221.00,220', 'R2,266.00,220']));
+    expect([next.byItself, await costsOf(0)]).toEqual([true, ['214.50', '220.00', '221.00']]);
+    expect((await inbox())[0]).toMatchObject({ state: 'taken_in', byItself: true });
+    for (const [why, text] of [
+      ['a shifted decimal', sheetOf(['R1,22.20,220'])],
+      ['an unknown code', sheetOf(['R1,222.00,220', 'R77,1.00,1'])],
+      ['a row that cannot be read', sheetOf(['R1,222.00,220', 'R2,,220'])],
+      ['another layout', sheetOf(['R1,222.00,220,x'], `${HEAD},Colour`)],
+    ] as const)
+      expect([why, (await received(text)).byItself]).toEqual([why, false]);
+    expect(await costsOf(0)).toEqual(['214.50', '220.00', '221.00']);
+    const [supplier] = await suppliers();
+    expect(supplier).toMatchObject({ follow: true, waiting: 4 });
+    await follow(false);
+    expect((await received(sheetOf(['R1,222.00,220']))).byItself).toBe(false);
+  });
+
+  it('is said by those who change rules, not by those who only post', async () => {
+    expect((await follow(true, await signIn(shop.app, 'approver'))).status).toBe(403);
+    expect((await follow(true, await signIn(shop.app, 'seller'))).status).toBe(403);
+    expect((await suppliers())[0]!.follow).toBe(false);
+  });
+});
+
+describe('what an arrival would move', () => {
+  const effect = async (id: string) => (await admin.get(`/cost-sheets/${id}/effect`)).body as SheetEffect;
+
+  it('is what the lists show once it is taken in', async () => {
+    const priceOf = async (list: string) =>
+      ((await admin.get(`/lists/${list}/prices`)).body as ListPrices).rows.map((r) => r.proposed);
+    const before = [await priceOf(shop.shop.counter), await priceOf(shop.shop.yards)];
+    const s = await bring(sheetOf(['R1,240.00,220', 'R2,260.00,220', 'R3,290.00,220']));
+    const told = await effect(s.id);
+    await takeIn(s, null, 'left_out');
+    const after = [await priceOf(shop.shop.counter), await priceOf(shop.shop.yards)];
+    const moved = after.map((list, i) => list.filter((p, n) => p !== before[i]![n]).length);
+    expect(told.lists.map((l) => [l.name, l.prices])).toEqual([
+      ['Yards', moved[1]],
+      ['Counter', moved[0]],
+    ]);
+    expect(told.prices).toBe(moved[0]! + moved[1]!);
+    expect(told.rows['2']).toMatchObject({ prices: 2, lists: 2 });
+    expect(told.rows['3']).toBeUndefined();
+    const counter = told.lists.find((l) => l.name === 'Counter')!;
+    const percent = ([a, b]: (string | null)[]) => ((Number(b) / Number(a) - 1) * 100).toFixed(2);
+    expect([counter.rises, counter.falls, counter.most]).toEqual([1, 1, percent([before[0]![0]!, after[0]![0]!])]);
+  });
+
+  it('counts on the day the costs begin, and follows what was decided', async () => {
+    const s = await bring(sheetOf(['R1,240.00,220,2026-05-01'], `${HEAD},Valid from`));
+    expect(await effect(s.id)).toMatchObject({ day: '2026-05-01', prices: 2 });
+    await decide(s, { row: 2, decision: 'left_out' });
+    expect(await effect(s.id)).toMatchObject({ prices: 0, lists: [] });
+    await postAll(admin, shop.shop.counter);
+    expect((await effect(s.id)).prices).toBe(0);
+  });
+});
+
+describe('a workbook', () => {
+  const n = (value: number) => ({ value, type: Number });
+  const book = async (sheets: Record<string, unknown[][]>) =>
+    (await writeWorkbook(Object.entries(sheets).map(([sheet, data]) => ({ sheet, data })) as never)).toBuffer();
+
+  it('is read sheet by sheet, its numbers as they were typed there and its days as days', async () => {
+    const day = { value: new Date('2026-04-01'), type: Date, format: 'yyyy-mm-dd' };
+    const s = await bring(
+      await book({
+        Notes: [[{ value: 'Trade prices of the season' }]],
+        Prices: [
+          ['Code', 'Net price', 'Pack size', 'Valid from'].map((value) => ({ value })),
+          [{ value: 'R1' }, n(0.1 + 0.2), n(1), day],
+          [{ value: 'R2' }, n(1e-7), n(220), day],
+        ],
+      }),
+      'prices.xlsx',
+    );
+    expect([s.pages, s.match.page, s.counts.faulty]).toEqual([['Notes', 'Prices'], 'Prices', 0]);
+    expect(s.changes.map((c) => c.after)).toMatchObject([
+      { amount: '0.3', packUnits: '1', from: '2026-04-01' },
+      { amount: '0.0000001', packUnits: '220' },
+    ]);
+    const other = await admin.put(`/cost-sheets/${s.id}/match`, {
+      version: s.version,
+      match: { ...s.match, page: 'Notes', headerRows: 0, skip: 0, columns: {} },
+    });
+    expect((other.body as SheetView).counts.faulty).toBe(1);
+    const none = await admin.put(`/cost-sheets/${s.id}/match`, {
+      version: s.version + 1,
+      match: { ...s.match, page: 'Nowhere' },
+    });
+    expect([none.status, (none.body as { code: string }).code]).toEqual([422, 'sheet_unreadable']);
+  });
+
+  it('numbers are numbers whatever form the texts beside them have', async () => {
+    const s = await bring(
+      await book({
+        P: [
+          ['Code', 'Net price', 'RRP'].map((value) => ({ value })),
+          [{ value: 'R1' }, n(1.234), { value: '1.234,50' }],
+          [{ value: 'R2' }, n(214.5), { value: '3,20' }],
+        ],
+      }),
+    );
+    expect(s.match.decimal).toBe(',');
+    expect(s.changes.map((c) => c.after.amount)).toEqual(['1.234', '214.5']);
+  });
+});

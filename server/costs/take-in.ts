@@ -1,0 +1,262 @@
+import { eq, sql } from 'drizzle-orm';
+import type { CostChange, SheetOutcome, TakeInBody } from '#contract/costs.ts';
+import { items, packs } from '../items/tables.ts';
+import { audit } from '../ledger/audit.ts';
+import type { Context } from '../platform/context.ts';
+import { type Tx, inTransaction } from '../platform/database.ts';
+import type { SignedIn } from '../platform/http/session.ts';
+import { refused } from '../platform/refused.ts';
+import { suppliers } from '../setup/tables.ts';
+import {
+  type Examined,
+  type Sheet,
+  examine,
+  isSuspicious,
+  learntOf,
+  outcomeOf,
+  readable,
+  readableSoon,
+} from './arrivals.ts';
+import { openSheet } from './decide-sheet.ts';
+import { isLaidOutAlike, matchAsBefore } from './propose-match.ts';
+import type { SheetRow } from './read-rows.ts';
+import { packPages } from './read-table.ts';
+import { costSheets, costs } from './tables.ts';
+import { type Page, isWorkbook } from './workbook.ts';
+
+const CHUNK = 2000;
+
+/** What a person sends and no table is: told by its first bytes. */
+const NO_TABLES: readonly [bytes: string, what: string][] = [
+  ['\xd0\xcf\x11\xe0', 'it is a workbook of the old binary kind: save it as XLSX or CSV'],
+  ['%PDF', 'it is a PDF: ask the supplier for the table it was made of'],
+  ['\x1f\x8b', 'it is packed: unpack it first'],
+  ['\xff\xd8\xff', 'it is a picture'],
+  ['\x89PNG', 'it is a picture'],
+];
+
+async function pagesOf(context: Context, content: Buffer): Promise<Page[] | null> {
+  const first = content.toString('latin1', 0, 4);
+  const other = NO_TABLES.find(([bytes]) => first.startsWith(bytes));
+  if (other) throw refused('sheet_unreadable', { why: other[1] });
+  return content.length >= 4 && isWorkbook(content) ? context.costs.workbook(content) : null;
+}
+
+/**
+ * Keeps a supplier's file as it came, read as its last one was read. Where the supplier's costs follow by themselves, and it
+ * is laid out as before, every row can be read and nothing is suspicious, it is taken in at once.
+ */
+export async function receiveSheet(
+  context: Context,
+  person: SignedIn,
+  supplierId: number,
+  fileName: string,
+  content: Buffer,
+  today: string,
+): Promise<{ id: string; byItself: boolean }> {
+  if (content.length === 0) throw refused('sheet_unreadable', { why: 'it is empty' });
+  const pages = await readableSoon(pagesOf(context, content));
+  return inTransaction(context.db, async (tx) => {
+    const [supplier] = await tx.select().from(suppliers).where(eq(suppliers.id, supplierId));
+    if (!supplier) throw refused('not_found', { what: 'The supplier', id: String(supplierId) });
+    const learnt = await learntOf(tx, supplierId);
+    const how = readable(() => matchAsBefore({ content, pages }, today, learnt));
+    const at = context.now();
+    const [sheet] = await tx
+      .insert(costSheets)
+      .values({
+        supplierId,
+        fileName,
+        content,
+        pages: packPages(pages),
+        ...how,
+        arrivedAt: at,
+        broughtBy: person.id,
+      })
+      .returning();
+    const { id } = sheet!;
+    await audit(tx, {
+      at,
+      personId: person.id,
+      action: 'brought in',
+      subject: 'cost-sheets',
+      subjectId: String(id),
+      after: { fileName, supplier: supplier.name, bytes: content.length },
+    });
+    const examined = await examine(tx, sheet!, today);
+    const { counts } = outcomeOf(examined);
+    await tx.update(costSheets).set({ counts }).where(eq(costSheets.id, id));
+    const sound = counts.faulty === 0 && counts.unknown === 0 && !examined.changes.some(isSuspicious);
+    const byItself = supplier.costsFollow && isLaidOutAlike(how.layout) && sound;
+    if (byItself) await write(tx, { at, person, sheet: sheet!, examined, rows: null, rest: 'left_out', byItself });
+    return { id: String(id), byItself };
+  });
+}
+
+export interface TakenIn {
+  readonly costs: number;
+  readonly newItems: number;
+  /** Turned down, unreadable or unknown, and not waiting any more. */
+  readonly leftOut: number;
+  /** Rows that wait on. */
+  readonly waiting: number;
+}
+
+/** Takes rows of a sheet in: one transaction, new items first, then every cost that differs. */
+export async function takeIn(
+  context: Context,
+  person: SignedIn,
+  id: number,
+  body: TakeInBody,
+  today: string,
+): Promise<TakenIn> {
+  return inTransaction(context.db, async (tx) => {
+    const sheet = await openSheet(tx, id, body.version);
+    const examined = await examine(tx, sheet, today);
+    return write(tx, { at: context.now(), person, sheet, examined, rows: body.rows, rest: body.rest, byItself: false });
+  });
+}
+
+interface Taking {
+  readonly at: Date;
+  readonly person: SignedIn;
+  readonly sheet: Sheet;
+  readonly examined: Examined;
+  /** Null: every one that can be. */
+  readonly rows: readonly number[] | null;
+  readonly rest: TakeInBody['rest'];
+  readonly byItself: boolean;
+}
+
+/** What is still to be decided of a sheet. */
+const isOpen = (c: CostChange): boolean => !c.taken && c.kind !== 'unchanged';
+
+async function write(tx: Tx, { at, person, sheet, examined, rows, rest, byItself }: Taking): Promise<TakenIn> {
+  const { read, changes } = examined;
+  const chosen = rows && new Set(rows);
+  const takes = (c: CostChange) => isOpen(c) && c.kind !== 'unknown' && (chosen ? chosen.has(c.row) : !c.held);
+  const taking = changes.filter(takes);
+  const byRow = new Map(read.rows.map((r) => [r.row, r]));
+  const fresh = taking.filter((c) => c.item === null).map((c) => byRow.get(c.row)!);
+  const added = await addItems(tx, sheet, fresh);
+  const values = taking.map((c) => ({
+    itemId: c.item === null ? added.get(c.row)! : Number(c.item),
+    supplierId: sheet.supplierId,
+    amount: c.after.amount,
+    reducedAmount: c.after.reduced ?? null,
+    currency: c.after.currency,
+    packUnits: c.after.packUnits,
+    validFrom: c.after.from,
+    origin: 'file' as const,
+    sheetId: sheet.id,
+    enteredBy: person.id,
+    enteredAt: at,
+  }));
+  for (let i = 0; i < values.length; i += CHUNK) await tx.insert(costs).values(values.slice(i, i + CHUNK));
+  if (sheet.match.known === 'take')
+    await takeFigures(
+      tx,
+      changes.filter((c) => takes(c) || c.kind === 'unchanged'),
+    );
+  const after = changes.map((c) => (takes(c) ? { ...c, taken: true, held: false } : c));
+  const open = after.filter(isOpen);
+  const faulty = new Set(read.faults.map((f) => f.row)).size;
+  const waiting = rest === 'waits' ? open.length + faulty : 0;
+  const outcome: SheetOutcome = outcomeOf({ ...examined, changes: after });
+  await tx
+    .update(costSheets)
+    .set({
+      state: waiting > 0 ? 'part_taken' : 'taken_in',
+      version: sheet.version + 1,
+      takenInAt: at,
+      byItself,
+      outcome,
+      counts: outcome.counts,
+    })
+    .where(eq(costSheets.id, sheet.id));
+  const leftOut = read.leftOut.length + (rest === 'waits' ? 0 : open.length + faulty);
+  const result = { costs: values.length, newItems: fresh.length, leftOut, waiting };
+  await audit(tx, {
+    at,
+    personId: person.id,
+    action: byItself ? 'took in costs by themselves' : 'took in costs',
+    subject: 'cost-sheets',
+    subjectId: String(sheet.id),
+    after: {
+      ...result,
+      fileName: sheet.fileName,
+      changes: taking.map((c) => [
+        c.sku ?? c.code,
+        c.before?.amount ?? null,
+        c.after.amount,
+        c.after.currency,
+        c.after.from,
+      ]),
+    },
+  });
+  return result;
+}
+
+const FIGURE_COLUMNS = {
+  rrp: (after: string, currency: string) => ({ rrpAmount: after, rrpCurrency: currency, rrpTaxIn: true }),
+  map: (after: string, currency: string) => ({ mapAmount: after, mapCurrency: currency, mapTaxIn: true }),
+  weightKg: (after: string) => ({ weightKg: after }),
+};
+
+/** Writes what the sheet says of the items themselves. */
+async function takeFigures(tx: Tx, changes: readonly CostChange[]): Promise<void> {
+  for (const c of changes)
+    if (c.item !== null && c.figures)
+      await tx
+        .update(items)
+        .set({
+          ...Object.assign({}, ...c.figures.map((f) => FIGURE_COLUMNS[f.field](f.after, c.after.currency))),
+          version: sql`${items.version} + 1`,
+        })
+        .where(eq(items.id, Number(c.item)));
+}
+
+async function addItems(tx: Tx, sheet: Sheet, rows: readonly SheetRow[]): Promise<Map<number, number>> {
+  const out = new Map<number, number>();
+  if (rows.length === 0) return out;
+  const ofRow = (r: SheetRow) => ({
+    category: sheet.corrections[r.row]?.add?.category ?? sheet.match.category,
+    taxClass: sheet.corrections[r.row]?.add?.taxClass ?? sheet.match.taxClass,
+  });
+  const missing = [
+    ...(rows.every((r) => ofRow(r).category)
+      ? []
+      : [{ path: 'match.category', message: 'choose the category of the new items' }]),
+    ...(rows.every((r) => ofRow(r).taxClass)
+      ? []
+      : [{ path: 'match.taxClass', message: 'choose the tax class of the new items' }]),
+  ];
+  if (missing.length > 0) throw refused('fields_wrong', {}, { faults: missing });
+  const [supplier] = await tx.select().from(suppliers).where(eq(suppliers.id, sheet.supplierId));
+  for (let i = 0; i < rows.length; i += CHUNK) {
+    const part = rows.slice(i, i + CHUNK);
+    const made = await tx
+      .insert(items)
+      .values(
+        part.map((r) => ({
+          sku: r.code,
+          name: r.name || r.code,
+          unit: r.unit ?? 'each',
+          categoryId: Number(ofRow(r).category),
+          supplierId: sheet.supplierId,
+          supplierCode: r.code,
+          weightKg: r.weightKg,
+          taxClass: ofRow(r).taxClass!,
+          rrpAmount: r.rrp,
+          rrpCurrency: r.rrp ? supplier!.currency : null,
+          mapAmount: r.map,
+          mapCurrency: r.map ? supplier!.currency : null,
+        })),
+      )
+      .returning({ id: items.id, sku: items.sku });
+    const ids = new Map(made.map((m) => [m.sku, m.id]));
+    for (const r of part) out.set(r.row, ids.get(r.code)!);
+    await tx.insert(packs).values(made.map((m) => ({ itemId: m.id, name: 'each', units: '1' })));
+  }
+  return out;
+}

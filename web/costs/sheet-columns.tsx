@@ -1,0 +1,141 @@
+import {
+  type ChangeKind,
+  type CostChange,
+  HARMLESS_FLAGS,
+  type ItemFigureChange,
+  type SheetEffect,
+} from '#contract/costs.ts';
+import type { Column } from '../grid/columns.ts';
+import { Change, Figure } from '../kit/figure.tsx';
+import { type NumberForm, show, showDay } from '../kit/number-form.ts';
+import { flagWords } from './flag-words.ts';
+
+export const KIND_NAMES: Record<ChangeKind, string> = {
+  up: 'cost up',
+  down: 'cost down',
+  new: 'new',
+  unchanged: 'unchanged',
+  unknown: 'unknown code',
+};
+
+const FIGURE_NAMES: Record<ItemFigureChange['field'], string> = { rrp: 'RRP', map: 'MAP', weightKg: 'kg' };
+
+export const needsLook = (c: CostChange): boolean =>
+  !c.taken && c.kind !== 'unchanged' && c.flags.some((f) => !HARMLESS_FLAGS.includes(f));
+
+/** What was decided of a row. */
+const decided = (c: CostChange): string =>
+  c.taken ? 'taken in' : c.held ? (c.reason ? `held: ${c.reason}` : 'held') : '';
+
+const figuresWords = (c: CostChange, form: NumberForm): string =>
+  (c.figures ?? [])
+    .map((f) => `${FIGURE_NAMES[f.field]} ${f.before ? show(f.before, form) : 'none'} → ${show(f.after, form)}`)
+    .join('; ');
+
+/** The rows of a sheet: what is known, what the file says, what speaks against it, and which prices it would move. */
+export function changeColumns(form: NumberForm, effect: SheetEffect | undefined): Column<CostChange>[] {
+  const cost = (id: 'before' | 'after', title: string): Column<CostChange>[] => [
+    {
+      id: `${id}Cost`,
+      title: 'cost',
+      group: title,
+      width: 96,
+      align: 'end',
+      numeric: true,
+      value: (c) => c[id]?.amount ?? '',
+      draw: (c) =>
+        c[id] ? (
+          <>
+            <Figure value={c[id].amount} places={2} />
+            {c[id].reduced ? <span title={`reduced to ${show(c[id].reduced, form)}`}> ↓</span> : null}
+          </>
+        ) : (
+          ''
+        ),
+    },
+    {
+      id: `${id}Currency`,
+      title: 'in',
+      width: 52,
+      value: (c) => c[id]?.currency ?? '',
+      tone: (c) => (id === 'after' && c.flags.includes('other_currency') ? 'warn' : undefined),
+    },
+    {
+      id: `${id}Units`,
+      title: 'per units',
+      width: 76,
+      align: 'end',
+      numeric: true,
+      value: (c) => c[id]?.packUnits ?? '',
+      draw: (c) => (c[id] ? <Figure value={c[id].packUnits} places={0} /> : ''),
+      tone: (c) => (id === 'after' && c.flags.includes('other_pack') ? 'warn' : undefined),
+    },
+  ];
+  const moves = (c: CostChange) => (c.taken ? undefined : effect?.rows[c.row]);
+  return [
+    { id: 'row', title: 'Row', width: 54, align: 'end', numeric: true, frozen: 'start', value: (c) => String(c.row) },
+    { id: 'code', title: 'Supplier’s code', width: 108, frozen: 'start', value: (c) => c.code },
+    { id: 'name', title: 'Item', width: 220, frozen: 'start', value: (c) => (c.sku ? `${c.sku}  ${c.name}` : c.name) },
+    { id: 'kind', title: 'What it is', width: 100, value: (c) => KIND_NAMES[c.kind] },
+    {
+      id: 'change',
+      title: 'per unit, %',
+      width: 96,
+      align: 'end',
+      numeric: true,
+      value: (c) => c.changePercent ?? '',
+      draw: (c) => <Change value={c.changePercent} />,
+    },
+    {
+      id: 'flags',
+      title: 'Look at',
+      width: 250,
+      value: (c) => c.flags.map((f) => flagWords(c, f, form)).join('; '),
+      draw: (_, v) => <span title={v}>{v}</span>,
+      tone: (c) => (needsLook(c) ? 'warn' : undefined),
+    },
+    ...cost('before', 'known'),
+    ...cost('after', 'in the file'),
+    { id: 'from', title: 'from', width: 98, value: (c) => c.after.from, draw: (c) => showDay(c.after.from, form) },
+    {
+      id: 'prices',
+      title: 'prices',
+      group: 'would move',
+      width: 72,
+      align: 'end',
+      numeric: true,
+      value: (c) => String(moves(c)?.prices ?? ''),
+    },
+    {
+      id: 'lists',
+      title: 'lists',
+      group: 'would move',
+      width: 60,
+      align: 'end',
+      numeric: true,
+      value: (c) => String(moves(c)?.lists ?? ''),
+    },
+    {
+      id: 'by',
+      title: 'by, %',
+      group: 'would move',
+      width: 90,
+      align: 'end',
+      numeric: true,
+      // the wider end speaks
+      value: (c) => {
+        const { least, most } = moves(c) ?? {};
+        return Math.abs(Number(least ?? 0)) > Math.abs(Number(most ?? 0)) ? (least ?? '') : (most ?? '');
+      },
+      draw: (_, v) => (v === '' ? '' : <Change value={v} />),
+    },
+    {
+      id: 'decided',
+      title: 'decided',
+      width: 150,
+      value: decided,
+      tone: (c) => (c.held ? 'proposed' : undefined),
+    },
+    { id: 'figures', title: 'of the item itself', width: 220, value: (c) => figuresWords(c, form) },
+  ];
+}
