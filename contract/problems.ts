@@ -106,6 +106,7 @@ export const PROBLEMS = {
     text: '{list} cannot be tried at once with this recipe: a worksheet computes its prices one by one.',
   },
   nothing_to_propose: { status: 422, text: 'No active price list has a recipe: give one to a list under Price lists.' },
+  nothing_taken_in: { status: 409, text: 'No cost of this sheet has been taken in: there is nothing it would move.' },
   worksheet_not_a_draft: { status: 409, text: 'The worksheet is {state}: only a draft can be posted.' },
   worksheet_outdated: {
     status: 409,

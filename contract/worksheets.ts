@@ -15,11 +15,15 @@ export const WORKSHEET_STATE_NAMES: Record<WorksheetState, string> = {
   cancelled: 'cancelled',
 };
 
-/** Proposes prices for a day: on the lists named, or on every active list with a recipe where none is. */
+/**
+ * Proposes prices for a day: on the lists named, or on every active list with a recipe where none is; of all items, or of
+ * those alone that costs taken in from a sheet reach.
+ */
 export const proposeBody = object({
   reason: text().required('Say why these prices are proposed').max(500),
   day: dayText().required(),
   lists: array(idText().required()).default([]),
+  costSheet: idText().nullable().default(null),
 }).noUnknown();
 export type ProposeBody = InferType<typeof proposeBody>;
 
@@ -74,6 +78,8 @@ export interface Worksheet {
   endedAt: string | null;
   /** Something that prices are made from has changed since it was computed. */
   outdated: boolean;
+  /** It is about the items alone whose costs came with this sheet. */
+  costSheet: { id: string; fileName: string } | null;
   lists: WorksheetList[];
 }
 

@@ -5,26 +5,13 @@ import { costs } from '#server/costs/tables.ts';
 import { audit } from '#server/ledger/audit.ts';
 import { writeLines } from '#server/ledger/post-prices.ts';
 import { postings } from '#server/ledger/tables.ts';
-import type { Tx } from '#server/platform/database.ts';
 import { selectCatalogue } from '#server/workspace/catalogue-rows.ts';
 import { loadRules, readPosted } from '#server/workspace/load-workspace.ts';
+import { settledSheet } from './arrivals.ts';
 import { SUPPLIERS } from './brannholm.ts';
 import { atNoon, daysBefore } from './days.ts';
+import type { Demo } from './demo.ts';
 import { Dice } from '#core/numbers/dice.ts';
-
-/** What has been loaded so far, by the keys of the demo's own data. */
-export interface Demo {
-  tx: Tx;
-  today: string;
-  person: Record<string, number>;
-  supplier: Record<string, number>;
-  category: Record<string, number>;
-  group: Record<string, number>;
-  /** Lists with a recipe, those that others are made from first. */
-  list: Record<string, number>;
-  /** By SKU. */
-  item: Map<string, { id: number; cost: Dec; supplier: string; packUnits: string }>;
-}
 
 /** Which supplier sent a cost sheet how many days ago, and how far its costs moved (per cent, from and to). */
 const SHEETS: readonly (readonly [days: number, supplier: string, from: number, to: number])[] = [
@@ -78,16 +65,18 @@ export async function loadHistory(demo: Demo): Promise<number> {
   for (const [n, [days, supplier, from, to]] of SHEETS.entries()) {
     const arrived = daysBefore(demo.today, days);
     const moved = [...demo.item.values()].filter((i) => i.supplier === supplier && (dice.next() < 0.4 || days < 10));
+    const before = moved.map((i) => i.cost);
     for (const i of moved)
       i.cost = roundHalfUp(i.cost.times(dec((100 + from + dice.next() * (to - from)).toFixed(1))).div(100), 2);
-    await demo.tx.insert(costs).values(moved.map((i) => costRow(demo, i, arrived)));
+    const sheet = await settledSheet(demo, supplier, arrived, moved, before);
+    await demo.tx.insert(costs).values(moved.map((i) => ({ ...costRow(demo, i, arrived), sheetId: sheet })));
     const name = SUPPLIERS.find((s) => s.key === supplier)!.name;
     await audit(demo.tx, {
       at: atNoon(arrived),
       personId: demo.person['marit']!,
       action: 'took in costs',
-      subject: 'items',
-      subjectId: `${moved.length} items`,
+      subject: 'cost-sheets',
+      subjectId: String(sheet),
       after: { supplier: name, costs: moved.length },
     });
     for (const i of moved) late.add(String(i.id));

@@ -1,10 +1,6 @@
-import { eq, sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import { dec } from '#core/numbers/decimal.ts';
-import { costSheets } from '#server/costs/tables.ts';
-import { matchAsBefore } from '#server/costs/propose-match.ts';
 import { items, packs } from '#server/items/tables.ts';
-import { audit } from '#server/ledger/audit.ts';
 import { hashPassword } from '#server/people/password.ts';
 import { people } from '#server/people/tables.ts';
 import type { Database, Db, Tx } from '#server/platform/database.ts';
@@ -20,8 +16,9 @@ import {
 } from '#server/setup/tables.ts';
 import { CATEGORIES, COMPANY, CUSTOMERS, DEMO_PASSWORD, GROUPS, PEOPLE, SUPPLIERS } from './brannholm.ts';
 import { demoItems } from './items.ts';
-import { atNoon, daysBefore } from './days.ts';
-import { type Demo, loadHistory } from './history.ts';
+import { daysBefore } from './days.ts';
+import type { Demo } from './demo.ts';
+import { loadHistory } from './history.ts';
 import { Dice } from '#core/numbers/dice.ts';
 import { changedBreak } from './changed-break.ts';
 import { demoBills } from './bills.ts';
@@ -29,7 +26,7 @@ import { loadDeclared, loadDescribed, loadRegions } from './declared.ts';
 import { loadRecipesAndLists } from './recipes-and-lists.ts';
 import { demoProofs } from './proofs.ts';
 import { demoChanges, demoQuotes } from './quotes.ts';
-import { waitingSheet } from './waiting-sheet.ts';
+import { receiveWaitingSheet, turnedDownSheet } from './arrivals.ts';
 
 /** Loads Brannholm Chandlers with eighteen months behind it, as if it had been kept in here all along. */
 export async function loadDemo(
@@ -45,6 +42,7 @@ export async function loadDemo(
     await loadRecipesAndLists(demo, regions);
     await loadDeclared(demo);
     const postingCount = await loadHistory(demo);
+    await turnedDownSheet(demo);
     await receiveWaitingSheet(demo);
     return { items: demo.item.size, postings: postingCount, person: demo.person };
   });
@@ -185,40 +183,4 @@ function inHouseCode(number: number): string {
   const digits = `2${String(number).padStart(11, '0')}`;
   const sum = [...digits].reduce((all, d, i) => all + Number(d) * (i % 2 === 0 ? 1 : 3), 0);
   return `${digits}${(10 - (sum % 10)) % 10}`;
-}
-
-/** A cost sheet in the inbox, with the surprises that real ones have. */
-async function receiveWaitingSheet(demo: Demo): Promise<void> {
-  const { tx, today } = demo;
-  const rows = await tx
-    .select({ sku: items.sku, code: items.supplierCode, name: items.name })
-    .from(items)
-    .where(eq(items.supplierId, demo.supplier['kelwick']!))
-    .orderBy(sql`${items.id}`);
-  const content = Buffer.from(
-    waitingSheet(
-      rows.map((r) => ({ ...r, code: r.code!, ...demo.item.get(r.sku)! })),
-      daysBefore(today, -6),
-    ),
-    'utf8',
-  );
-  const [sheet] = await tx
-    .insert(costSheets)
-    .values({
-      supplierId: demo.supplier['kelwick']!,
-      fileName: 'kelwick-trade-prices.csv',
-      content,
-      ...matchAsBefore({ content, pages: null }, today, null),
-      arrivedAt: atNoon(daysBefore(today, 1)),
-      broughtBy: demo.person['marit']!,
-    })
-    .returning();
-  await audit(tx, {
-    at: atNoon(daysBefore(today, 1)),
-    personId: demo.person['marit']!,
-    action: 'brought in',
-    subject: 'cost-sheets',
-    subjectId: String(sheet!.id),
-    after: { fileName: 'kelwick-trade-prices.csv' },
-  });
 }

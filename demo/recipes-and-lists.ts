@@ -3,7 +3,7 @@ import { writeLadder } from '#server/rounding/store.ts';
 import { priceListGroups, priceLists } from '#server/lists/tables.ts';
 import { breakRows, breakTables, floors } from '#server/quotes/tables.ts';
 import { daysBefore } from './days.ts';
-import type { Demo } from './history.ts';
+import type { Demo } from './demo.ts';
 
 const rung = (
   from: string,

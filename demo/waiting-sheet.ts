@@ -8,10 +8,13 @@ interface Row {
   packUnits: string;
 }
 
+/** How the demo's suppliers head their columns. */
+export const HEADER = 'Article,Description,Net price per drum,Metres per drum,Currency,Valid from';
+
 /** A rope supplier's cost sheet as it might really arrive: most rows are fine, some are not. */
 export function waitingSheet(items: readonly Row[], validFrom: string): string {
   const dice = new Dice(4711);
-  const lines = ['Article,Description,Net price per drum,Metres per drum,Currency,Valid from'];
+  const lines = [HEADER];
   const line = (code: string, name: string, cost: string, units: string, currency = 'GBP') =>
     lines.push([code, `"${name.replaceAll('"', '""')}"`, cost, units, currency, validFrom].join(','));
   items.forEach((i, n) => {

@@ -127,14 +127,16 @@ describe('a cost beside lockstep and RRP', () => {
     lockstep: [group],
   });
   it('one for a member that follows moves no price: it is told whom it follows', () => {
-    const found = look(ws, 'm', arrives('3.20'), new Map([['lead', arrives('3.10')]]));
+    const found = look(ws, 'm', arrives('4.20'), new Map([['lead', arrives('3.10')]]));
     expect(Object.fromEntries(found.suspicions)).toEqual({
+      large_move: {},
       follows_lead: { lead: 'LEAD', group: 'Halyards' },
       unlike_lockstep: { lead: 'LEAD', amount: '3.10', currency: 'GBP', units: '1' },
     });
-    expect(look(ws, 'm', arrives('3.20'), new Map([['lead', arrives('6.40', { packUnits: '2' })]])).codes).toEqual([
-      'follows_lead',
-    ]);
+    const beside = (lead: ArrivingCost) => look(ws, 'm', arrives('3.20'), new Map([['lead', lead]])).codes;
+    expect(beside(arrives('6.40', { packUnits: '2' }))).toEqual(['follows_lead']);
+    // the lead's own new cost is the odd one
+    expect(beside(arrives('0.32'))).toEqual(['follows_lead']);
     expect(look(ws, 'lead', arrives('3.20')).codes).toEqual([]);
   });
 

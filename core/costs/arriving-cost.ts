@@ -118,21 +118,30 @@ function besideLike(found: Found, { ws, like }: Arrival, item: Item, before: Cos
   found.set('far_from_like', { ...far, currency: ws.workspace.currency, unit: item.unit });
 }
 
-function besideLockstep(found: Found, { ws, beside }: Arrival, item: Item, after: ArrivingCost): void {
+function besideLockstep(found: Found, { ws, supplier, beside }: Arrival, item: Item, after: ArrivingCost): void {
   const group = ws.lockstepOf(item.id);
   if (!group || group.lead === item.id) return;
   const lead = ws.items.get(group.lead);
   found.set('follows_lead', { lead: lead?.sku ?? group.lead, group: group.name });
-  const other = beside.get(group.lead);
   const unit = (c: ArrivingCost) => divide(dec(c.cost.amount), dec(c.packUnits));
-  if (other && (other.cost.currency !== after.cost.currency || !unit(other).eq(unit(after))))
-    found.set('unlike_lockstep', {
-      lead: lead?.sku ?? group.lead,
-      amount: other.cost.amount,
-      currency: other.cost.currency,
-      units: other.packUnits,
-    });
+  const known = costOn(
+    (ws.costsByItem.get(group.lead) ?? []).filter((c) => c.supplier === supplier),
+    after.from,
+  );
+  // a lead whose own new cost is wrong makes nobody else suspicious
+  const others = [beside.get(group.lead), known].flatMap((c) => c ?? []);
+  const like = (c: ArrivingCost) => c.cost.currency === after.cost.currency && withinTenth(unit(c), unit(after));
+  const [other] = others;
+  if (!other || others.some(like)) return;
+  found.set('unlike_lockstep', {
+    lead: lead?.sku ?? group.lead,
+    amount: other.cost.amount,
+    currency: other.cost.currency,
+    units: other.packUnits,
+  });
 }
+
+const withinTenth = (a: Dec, b: Dec): boolean => a.minus(b).abs().lte(b.times('0.1'));
 
 /** The landed cost against the recommended retail price without its tax, per unit in the workspace's currency. */
 function besideRrp(found: Found, { ws, supplier }: Arrival, item: Item, after: ArrivingCost): void {

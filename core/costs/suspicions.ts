@@ -8,13 +8,13 @@ export const SUSPICIONS = [
   'other_pack',
   'far_from_like',
   'unlike_lockstep',
-  'follows_lead',
   'above_rrp',
   'long_past',
   'far_ahead',
-  'unchanged_for_year',
   'ends_reduced',
   'held_by_typed',
   'earlier_day',
+  'follows_lead',
+  'unchanged_for_year',
 ] as const;
 export type SuspicionCode = (typeof SUSPICIONS)[number];

@@ -82,7 +82,7 @@ export async function listSheets(db: Queries, only?: number): Promise<SheetSumma
     .innerJoin(suppliers, eq(suppliers.id, costSheets.supplierId))
     .innerJoin(people, eq(people.id, costSheets.broughtBy))
     .where(only === undefined ? undefined : eq(costSheets.id, only))
-    .orderBy(desc(costSheets.id))
+    .orderBy(desc(costSheets.arrivedAt), desc(costSheets.id))
     .limit(200);
   return rows.map((r) => ({
     ...r,

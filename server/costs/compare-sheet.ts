@@ -1,6 +1,7 @@
-import type { CostChange, CostFlag, ItemFigureChange } from '#contract/costs.ts';
+import { COST_FLAGS, type CostChange, type CostFlag, type ItemFigureChange } from '#contract/costs.ts';
 import { type ArrivingCost, examineCost } from '#core/costs/arriving-cost.ts';
 import { LikeItems } from '#core/costs/like-items.ts';
+import type { SuspicionCode } from '#core/costs/suspicions.ts';
 import { dec } from '#core/numbers/decimal.ts';
 import type { Item, Prepared } from '#core/workspace/index.ts';
 import type { SheetRow } from './read-rows.ts';
@@ -110,7 +111,8 @@ export function compareRows(
         packUnits: before.packUnits,
         from: before.from,
       },
-      flags: [...listed, ...suspicions.keys()],
+      // what weighs most first
+      flags: COST_FLAGS.filter((f) => listed.includes(f) || suspicions.has(f as SuspicionCode)),
       ...(suspicions.size > 0 ? { because: Object.fromEntries(suspicions) } : {}),
       ...(figures.length > 0 ? { figures } : {}),
     };

@@ -2,7 +2,16 @@ import { afterAll, beforeEach, describe, expect, it } from 'vitest';
 import writeWorkbook from 'write-excel-file/node';
 import type { CostSupplier, SheetEffect, SheetSummary, SheetView } from '#contract/costs.ts';
 import type { ListPrices } from '#contract/lists.ts';
-import { type Person, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
+import type { Worksheet, WorksheetPrices } from '#contract/worksheets.ts';
+import {
+  type Person,
+  TODAY,
+  type Workshop,
+  openWorkshop,
+  postAll,
+  postedOn,
+  signIn,
+} from '../platform/tests/workshop.ts';
 
 let shop: Workshop;
 let admin: Person;
@@ -349,5 +358,28 @@ describe('a workbook', () => {
     );
     expect(s.match.decimal).toBe(',');
     expect(s.changes.map((c) => c.after.amount)).toEqual(['1.234', '214.5']);
+  });
+});
+
+describe('what an arrival leads to', () => {
+  it('one step proposes prices for exactly the items it brought, on every list, and posts like any other', async () => {
+    const s = await bring(sheetOf(['R1,240.00,220', 'R2,265.00,220']));
+    const propose = (costSheet: string) =>
+      admin.post('/worksheets', { reason: 'New costs', day: TODAY, lists: [], costSheet });
+    const early = await propose(s.id);
+    expect([early.status, (early.body as { code: string }).code]).toEqual([409, 'nothing_taken_in']);
+    await takeIn(s, [2], 'left_out');
+    const made = (await propose(s.id)).body as Worksheet;
+    expect(made).toMatchObject({ state: 'draft', total: 2, costSheet: { id: s.id, fileName: 'costs.csv' } });
+    const prices = async (list: string) =>
+      ((await admin.get(`/worksheets/${made.id}/lists/${list}/prices?shows=all`)).body as WorksheetPrices).rows;
+    const shown = ((await admin.get(`/lists/${shop.shop.counter}/prices`)).body as ListPrices).rows;
+    expect((await prices(shop.shop.counter)).map((r) => [r.sku, r.after])).toEqual([
+      [shown[0]!.sku, shown[0]!.proposed],
+    ]);
+    const both = [shop.shop.counter, shop.shop.yards];
+    const posted = await admin.post(`/worksheets/${made.id}/postings`, { reason: 'up', lists: both, share: 'changed' });
+    expect(posted.status).toBe(200);
+    expect(Object.values(await postedOn(admin, shop.shop.counter, TODAY))).toEqual([shown[0]!.proposed, null, null]);
   });
 });

@@ -131,7 +131,7 @@ class Run {
       await db.update(worksheets).set(ended).where(eq(worksheets.id, this.worksheet));
     };
     try {
-      return await inSnapshot(this.database.pool, (reader, snapshot) => this.compute(reader, snapshot, head.day));
+      return await inSnapshot(this.database.pool, (reader, snapshot) => this.compute(reader, snapshot, head));
     } catch (error) {
       if (!(error instanceof Cancelled)) {
         await end('failed', error instanceof Error ? error.message : String(error));
@@ -142,11 +142,15 @@ class Run {
     }
   }
 
-  private async compute(reader: PoolClient, snapshot: Queries, day: string): Promise<Proposed> {
+  private async compute(
+    reader: PoolClient,
+    snapshot: Queries,
+    { day, onlyItems }: Pick<typeof worksheets.$inferSelect, 'day' | 'onlyItems'>,
+  ): Promise<Proposed> {
     const started = performance.now();
     const seconds = () => (performance.now() - started) / 1000;
     const revision = await revisionOf(snapshot);
-    const ws = new Prepared(await loadRules(snapshot, await copyCatalogue(reader, day)));
+    const ws = new Prepared(await loadRules(snapshot, await copyCatalogue(reader, day, onlyItems)));
     const bulk = new BulkWorkspace(ws, day, (list) => this.becoming.columns(list.id) ?? this.posted.get(list.id)!);
     const lists = await this.lists(bulk.ws);
     const total = lists.length * bulk.columns.rows.length;

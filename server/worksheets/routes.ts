@@ -1,5 +1,5 @@
-import { inTransaction } from '../platform/database.ts';
-import { and, eq, inArray } from 'drizzle-orm';
+import { type Tx, inTransaction } from '../platform/database.ts';
+import { and, eq, inArray, not } from 'drizzle-orm';
 import {
   type PostWorksheetBody,
   type ProposeBody,
@@ -8,12 +8,14 @@ import {
   type Worksheet,
   type WorksheetShows,
 } from '#contract/worksheets.ts';
+import { costs } from '../costs/tables.ts';
 import { audit } from '../ledger/audit.ts';
 import type { Context } from '../platform/context.ts';
 import { route } from '../platform/http/route.ts';
 import { worksheetRoutes as declared } from '#contract/api/worksheets.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
+import { readDeclared } from '../records/load.ts';
 import { recordId } from '../setup/register.ts';
 import { today } from '../workspace/asked-day.ts';
 import { refuseUnfit } from './post-worksheet.ts';
@@ -30,6 +32,22 @@ async function find(context: Context, id: string | undefined): Promise<Worksheet
   return found;
 }
 
+/** The items whose prices hang on costs that were taken in from a sheet: theirs, and of lockstep groups all. */
+async function reachedItems(tx: Tx, sheet: number): Promise<number[]> {
+  const taken = await tx
+    .selectDistinct({ item: costs.itemId })
+    .from(costs)
+    .where(and(eq(costs.sheetId, sheet), not(costs.takenBack)));
+  if (taken.length === 0) throw refused('nothing_taken_in');
+  const { members } = await readDeclared(tx);
+  const found = new Set(taken.map((t) => t.item));
+  for (const group of members.lockstep) {
+    const all = [group.lead, ...group.members].map(Number);
+    if (all.some((id) => found.has(id))) for (const id of all) found.add(id);
+  }
+  return [...found].sort((a, b) => a - b);
+}
+
 /** Writes the worksheet down and queues its computation. */
 async function propose(context: Context, person: SignedIn, body: ProposeBody): Promise<Worksheet> {
   const now = await today(context);
@@ -42,9 +60,11 @@ async function propose(context: Context, person: SignedIn, body: ProposeBody): P
       throw refused('not_found', { what: 'An active list with a recipe,', id: missing.join(', ') });
     if (asked.length === 0) throw refused('nothing_to_propose');
     const at = context.now();
+    const costSheetId = body.costSheet === null ? null : recordId('The cost sheet', body.costSheet);
+    const onlyItems = costSheetId === null ? null : await reachedItems(tx, costSheetId);
     const [made] = await tx
       .insert(worksheets)
-      .values({ reason: body.reason, day: body.day, madeBy: person.id, madeAt: at })
+      .values({ reason: body.reason, day: body.day, madeBy: person.id, madeAt: at, costSheetId, onlyItems })
       .returning({ id: worksheets.id });
     const worksheetId = made!.id;
     await tx.insert(worksheetLists).values(asked.map((listId) => ({ worksheetId, listId })));
@@ -54,7 +74,7 @@ async function propose(context: Context, person: SignedIn, body: ProposeBody): P
       action: 'had prices proposed',
       subject: SUBJECT,
       subjectId: String(worksheetId),
-      after: { reason: body.reason, day: body.day, lists: asked.map(String) },
+      after: { reason: body.reason, day: body.day, lists: asked.map(String), costSheet: body.costSheet },
     });
     return worksheetId;
   });

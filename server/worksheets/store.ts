@@ -8,6 +8,7 @@ import { GUARD_NAMES } from '#core/guards/guards.ts';
 import { priceChange } from '#core/lists/price-change.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';
 import { entryOf, revisionOf } from '../ledger/audit.ts';
+import { costSheets } from '../costs/tables.ts';
 import { postings } from '../ledger/tables.ts';
 import { items, packs } from '../items/tables.ts';
 import { priceLists } from '../lists/tables.ts';
@@ -21,9 +22,10 @@ export const PAGE_ROWS = 100;
 
 export async function readWorksheets(db: Queries, only?: number): Promise<Worksheet[]> {
   const heads = await db
-    .select({ worksheet: worksheets, by: people.name })
+    .select({ worksheet: worksheets, by: people.name, fileName: costSheets.fileName })
     .from(worksheets)
     .innerJoin(people, eq(people.id, worksheets.madeBy))
+    .leftJoin(costSheets, eq(costSheets.id, worksheets.costSheetId))
     .where(only === undefined ? undefined : eq(worksheets.id, only))
     .orderBy(desc(worksheets.id))
     .limit(MOST);
@@ -55,7 +57,7 @@ export async function readWorksheets(db: Queries, only?: number): Promise<Worksh
   const outdated = new Set<number>();
   for (const { worksheet: w } of heads)
     if (w.state === 'draft' && w.revision !== revision && !(await onlyOwnPostings(db, w))) outdated.add(w.id);
-  return heads.map(({ worksheet: w, by }) => ({
+  return heads.map(({ worksheet: w, by, fileName }) => ({
     id: String(w.id),
     reason: w.reason,
     day: w.day,
@@ -67,6 +69,7 @@ export async function readWorksheets(db: Queries, only?: number): Promise<Worksh
     madeAt: w.madeAt.toISOString(),
     endedAt: w.endedAt?.toISOString() ?? null,
     outdated: outdated.has(w.id),
+    costSheet: fileName === null ? null : { id: String(w.costSheetId), fileName },
     lists: lists
       .filter(({ of }) => of.worksheetId === w.id)
       .map(({ of: { worksheetId: _, listId, explained: __, madeFrom: ___, ...counts }, name, currency, decimals }) => ({

@@ -10,6 +10,7 @@ import {
   text,
   timestamp,
 } from 'drizzle-orm/pg-core';
+import { costSheets } from '../costs/tables.ts';
 import { priceLists } from '../lists/tables.ts';
 import type { PostWorksheetBody } from '../../contract/worksheets.ts';
 import { people } from '../people/tables.ts';
@@ -40,6 +41,9 @@ export const worksheets = pgTable('worksheets', {
     .references(() => people.id),
   madeAt: timestamp({ withTimezone: true }).notNull(),
   endedAt: timestamp({ withTimezone: true }),
+  /** The cost sheet whose items alone it is about, and which these are; empty: all items. */
+  costSheetId: integer().references(() => costSheets.id),
+  onlyItems: integer().array(),
   /** While it is being posted: what of it, why, by whom. */
   order: jsonb().$type<PostOrder>(),
 });

@@ -45,14 +45,22 @@ export async function selectCatalogue(db: Queries, day: string, only?: readonly 
   };
 }
 
-/** The same by COPY: three times as fast, on a connection of its own. */
-export async function copyCatalogue(client: PoolClient, day: string): Promise<CatalogueRows> {
+/** The same by COPY: three times as fast, on a connection of its own. `only`: of these items. */
+export async function copyCatalogue(
+  client: PoolClient,
+  day: string,
+  only: readonly number[] | null = null,
+): Promise<CatalogueRows> {
   if (!/^\d{4}-\d{2}-\d{2}$/.test(day)) throw new Error(`not a day: ${day}`);
   const itemKeys = Object.keys(getTableColumns(items)) as (keyof typeof items.$inferSelect)[];
   const packKeys = Object.keys(getTableColumns(packs)) as (keyof typeof packs.$inferSelect)[];
+  if (only && !only.every(Number.isSafeInteger)) throw new Error('not ids of items');
+  const of = (column: string) => (only ? `${column} = any('{${only.join(',')}}'::int[])` : 'true');
+  const sold = `(retired_from is null or retired_from > '${day}')`;
+  const counts = `valid_from <= '${day}' and not taken_back`;
   return {
-    items: await copyRows(client, items, itemKeys, `where retired_from is null or retired_from > '${day}' order by id`),
-    packs: await copyRows(client, packs, packKeys, 'order by id'),
-    costs: await copyRows(client, costs, COST_KEYS, `where valid_from <= '${day}' and not taken_back order by id`),
+    items: await copyRows(client, items, itemKeys, `where ${sold} and ${of('id')} order by id`),
+    packs: await copyRows(client, packs, packKeys, `where ${of('item_id')} order by id`),
+    costs: await copyRows(client, costs, COST_KEYS, `where ${counts} and ${of('item_id')} order by id`),
   };
 }

@@ -121,7 +121,7 @@ describe('a cost sheet before it is taken in', () => {
     const dialog = await screen.findByRole('dialog');
     expect(dialog).toHaveTextContent('1 row: decimal mark shifted?');
     expect(dialog).toHaveTextContent(
-      'row 3, BL-3: 214.50 GBP for 220 → 21.45 GBP for 220; decimal mark shifted? near ×10 or one 10th',
+      'row 3, BL-3: 214.50 GBP for 220 → 21.45 GBP for 220; decimal mark shifted? near 10 times as much or as little',
     );
     expect(dialog).toHaveTextContent('1row cannot be read');
     expect(dialog).toHaveTextContent('5 computed prices on 1 list');

@@ -4,13 +4,13 @@ import { CHANGE_KINDS, type ChangeKind, type SheetView } from '#contract/costs.t
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Trouble, ViewHead } from '../kit/controls.tsx';
-import { type NumberForm, showDay, showMoment } from '../kit/number-form.ts';
+import { type NumberForm, show, showDay, showMoment } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { costsApi } from './endpoints.ts';
 import { SheetChanges } from './sheet-changes.tsx';
 import { KIND_NAMES, needsLook } from './sheet-columns.tsx';
-import { TakeBack, TakeIn, TurnDown } from './sheet-dialogs.tsx';
+import { ProposeFromSheet, TakeBack, TakeIn, TurnDown } from './sheet-dialogs.tsx';
 import { SheetMoves } from './sheet-effect.tsx';
 import { SheetMatchForm } from './sheet-match.tsx';
 import { SheetRows } from './sheet-rows.tsx';
@@ -118,6 +118,7 @@ function SheetBody({ sheet }: { sheet: SheetView }) {
       >
         {may && sheet.state === 'waiting' ? <TurnDown sheet={sheet} /> : null}
         {me.rights.has('take_costs') && sheet.state !== 'waiting' ? <TakeBack sheet={sheet} /> : null}
+        {me.rights.has('post') && sheet.changes.some((c) => c.taken) ? <ProposeFromSheet sheet={sheet} /> : null}
         {may ? (
           <Button weight="main" onClick={() => setAsking(true)}>
             Take in …
@@ -142,8 +143,8 @@ function SheetBody({ sheet }: { sheet: SheetView }) {
               'text-accent',
               effect ? (
                 <>
-                  <span className="figure">{effect.prices}</span> {effect.prices === 1 ? 'price' : 'prices'} on{' '}
-                  {counted(effect.lists.length, 'list')} would move
+                  <span className="figure">{show(String(effect.prices), form)}</span>{' '}
+                  {effect.prices === 1 ? 'price' : 'prices'} on {counted(effect.lists.length, 'list')} would move
                 </>
               ) : (
                 'Which prices would move'

@@ -1,3 +1,4 @@
+import { type ReactNode, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import type { CostSupplier, SheetSummary } from '#contract/costs.ts';
@@ -10,6 +11,8 @@ import { BringSheet } from './bring-sheet.tsx';
 import { costsApi } from './endpoints.ts';
 
 const LINK = 'text-accent underline underline-offset-2';
+/** Of what is settled so many are shown before more are asked for. */
+const SETTLED_SHOWN = 6;
 const waits = (s: SheetSummary) => s.state === 'waiting' || s.state === 'part_taken';
 
 /** What arrived of suppliers: what waits to be looked at, what was settled, bills, and whose costs follow by themselves. */
@@ -20,6 +23,7 @@ export function Costs() {
   const { data: suppliers = [] } = costsApi.useCostSuppliersQuery();
   const may = me.rights.has('take_costs');
   const navigate = useNavigate();
+  const [all, setAll] = useState(false);
   const open = () => setParams({ bring: '1' });
   const waiting = sheets.filter(waits);
   const settled = sheets.filter((s) => !waits(s));
@@ -48,7 +52,15 @@ export function Costs() {
         ) : sheets.length > 0 ? (
           <p className="mb-7 text-faint">Nothing waits.</p>
         ) : null}
-        {settled.length > 0 ? <Arrivals title="Settled" sheets={settled} suppliers={suppliers} /> : null}
+        {settled.length > 0 ? (
+          <Arrivals title="Settled" sheets={all ? settled : settled.slice(0, SETTLED_SHOWN)} suppliers={suppliers}>
+            {settled.length > SETTLED_SHOWN ? (
+              <button type="button" className={`mt-1 ml-2 ${LINK}`} onClick={() => setAll(!all)}>
+                {all ? `only the last ${SETTLED_SHOWN}` : `all ${settled.length}`}
+              </button>
+            ) : null}
+          </Arrivals>
+        ) : null}
         <Bills />
         <Suppliers suppliers={suppliers} />
       </div>
@@ -68,10 +80,12 @@ function Arrivals({
   title,
   sheets,
   suppliers,
+  children,
 }: {
   title: string;
   sheets: readonly SheetSummary[];
   suppliers: readonly CostSupplier[];
+  children?: ReactNode;
 }) {
   const form = useNumberForm();
   const follows = new Set(suppliers.flatMap((s) => (s.follow ? [s.id] : [])));
@@ -120,6 +134,7 @@ function Arrivals({
           ))}
         </tbody>
       </table>
+      {children}
     </section>
   );
 }

@@ -5,7 +5,7 @@ type Because = Record<string, string>;
 
 /** What a flag says of this one cost, with its figures in the reader's form. */
 const DETAILS: Partial<Record<CostFlag, (b: Because, form: NumberForm) => string>> = {
-  decimal_shift: (b) => `decimal mark shifted? near ×${b['times']} or one ${b['times']}th`,
+  decimal_shift: (b) => `decimal mark shifted? near ${b['times']} times as much or as little`,
   piece_for_pack: (b, f) => `the cost of one unit, where ${show(b['units']!, f)} were listed together?`,
   pack_for_piece: (b, f) => `the cost of a pack of ${show(b['units']!, f)}, read as that of one unit?`,
   far_from_like: (b, f) =>

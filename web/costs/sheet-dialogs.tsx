@@ -1,13 +1,23 @@
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { COST_FLAGS, COST_FLAG_TEXT, type SheetEffect, type SheetView, type TakeInBody } from '#contract/costs.ts';
+import {
+  COST_FLAGS,
+  COST_FLAG_TEXT,
+  type CostChange,
+  HARMLESS_FLAGS,
+  type SheetEffect,
+  type SheetView,
+  type TakeInBody,
+} from '#contract/costs.ts';
 import { problemOf } from '../api.ts';
+import { useDay } from '../frame/day.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Dialog, Field, Input, Trouble } from '../kit/controls.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { show } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
+import { worksheetsApi } from '../worksheets/endpoints.ts';
 import { costsApi } from './endpoints.ts';
 import { flagWords } from './flag-words.ts';
 import { needsLook } from './sheet-columns.tsx';
@@ -34,9 +44,11 @@ export function TakeIn({
   const taking = sheet.changes.filter((c) => !c.taken && !c.held && c.kind !== 'unchanged' && c.kind !== 'unknown');
   const kinds = (kind: string) => taking.filter((c) => c.kind === kind).length;
   const unusual = taking.filter(needsLook);
-  const byFlag = COST_FLAGS.map((f) => [f, unusual.filter((c) => c.flags.includes(f)).length] as const).filter(
-    ([, n]) => n > 0,
-  );
+  const weight = (c: CostChange) => COST_FLAGS.indexOf(c.flags[0]!);
+  unusual.sort((a, b) => weight(a) - weight(b));
+  const byFlag = COST_FLAGS.filter((f) => !HARMLESS_FLAGS.includes(f))
+    .map((f) => [f, unusual.filter((c) => c.flags.includes(f)).length] as const)
+    .filter(([, n]) => n > 0);
   const left = counts.held + counts.unknown + counts.faulty;
   const go = async () => {
     try {
@@ -118,7 +130,10 @@ export function TakeIn({
                     ? `${show(c.before.amount, form)} ${c.before.currency} for ${show(c.before.packUnits, form)} → `
                     : ''}
                   {show(c.after.amount, form)} {c.after.currency} for {show(c.after.packUnits, form)};{' '}
-                  {c.flags.map((f) => flagWords(c, f, form)).join(', ')}
+                  {c.flags
+                    .filter((f) => !HARMLESS_FLAGS.includes(f))
+                    .map((f) => flagWords(c, f, form))
+                    .join(', ')}
                 </li>
               ))}
               {unusual.length > SHOWN ? <li>and {unusual.length - SHOWN} more, under “need a look”</li> : null}
@@ -129,7 +144,7 @@ export function TakeIn({
       <p className="mt-3 text-faint">
         No price changes by this
         {effect && effect.prices > 0
-          ? `: the lists will show ${counted(effect.prices, 'computed price')} on ${counted(effect.lists.length, 'list')} otherwise, beside what is posted.`
+          ? `: the lists will show ${show(String(effect.prices), form)} computed ${effect.prices === 1 ? 'price' : 'prices'} on ${counted(effect.lists.length, 'list')} otherwise, beside what is posted.`
           : ': the lists will show what their recipes make of the new costs, beside what is posted.'}
       </p>
       <div className="mt-4 flex justify-end gap-2">
@@ -234,5 +249,31 @@ export function TakeBack({ sheet }: { sheet: SheetView }) {
         </div>
       </Dialog>
     </>
+  );
+}
+
+/** Has prices proposed for the items alone whose costs were taken in from the sheet; from the day on which the last one counts. */
+export function ProposeFromSheet({ sheet }: { sheet: SheetView }) {
+  const { today } = useDay();
+  const navigate = useNavigate();
+  const [propose, { isLoading }] = worksheetsApi.useProposeMutation();
+  const go = async () => {
+    const day = sheet.changes.reduce((last, c) => (c.taken && c.after.from > last ? c.after.from : last), today);
+    try {
+      const made = await propose({
+        reason: `New costs of ${sheet.supplierName}`,
+        day,
+        lists: [],
+        costSheet: sheet.id,
+      }).unwrap();
+      void navigate(`/worksheets/${made.id}`);
+    } catch (e) {
+      toast.error(problemOf(e).message);
+    }
+  };
+  return (
+    <Button weight={sheet.state === 'taken_in' ? 'main' : 'plain'} disabled={isLoading} onClick={() => void go()}>
+      Propose the prices it moves
+    </Button>
   );
 }

@@ -47,7 +47,8 @@ export function PostWorksheetDialog({ worksheet: w, onClose }: { worksheet: Work
   const anew = async () => {
     try {
       const day = w.day < today ? today : w.day;
-      const made = await propose({ reason: w.reason, day, lists: w.lists.map((l) => l.list) }).unwrap();
+      const lists = w.lists.map((l) => l.list);
+      const made = await propose({ reason: w.reason, day, lists, costSheet: w.costSheet?.id ?? null }).unwrap();
       void navigate(`/worksheets/${made.id}`);
       onClose();
     } catch {

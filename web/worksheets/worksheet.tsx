@@ -83,7 +83,16 @@ export function WorksheetView() {
         title={`Worksheet ${data.id}: ${data.reason}`}
         about={
           <>
-            proposed by {data.madeBy}, {showMoment(data.madeAt, form)}, for {showDay(data.day, form)} ·{' '}
+            proposed by {data.madeBy}, {showMoment(data.madeAt, form)}, for {showDay(data.day, form)}
+            {data.costSheet ? (
+              <>
+                , of the items of{' '}
+                <Link to={`/costs/${data.costSheet.id}`} className="text-accent underline">
+                  {data.costSheet.fileName}
+                </Link>
+              </>
+            ) : null}{' '}
+            ·{' '}
             <Link to="/worksheets" className="text-accent underline">
               all worksheets
             </Link>

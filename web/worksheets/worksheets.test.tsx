@@ -30,6 +30,7 @@ const draft: Worksheet = {
   madeAt: '2026-03-09T08:00:00Z',
   endedAt: '2026-03-09T08:00:05Z',
   outdated: false,
+  costSheet: null,
   lists: [counter, { ...counter, list: '5', name: 'Kuwait', currency: 'KWD', decimals: 3, rises: 1, without: 0 }],
 };
 const price = (more: Partial<WorksheetPrice>): WorksheetPrice => ({
