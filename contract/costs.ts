@@ -114,8 +114,8 @@ export interface RowFault {
 export const CHANGE_KINDS = ['new', 'up', 'down', 'unchanged', 'unknown'] as const;
 export type ChangeKind = (typeof CHANGE_KINDS)[number];
 
-export type CostFlag = SuspicionCode | 'listed_twice' | 'other_line';
-export const COST_FLAGS: readonly CostFlag[] = [...SUSPICIONS, 'listed_twice', 'other_line'];
+export type CostFlag = SuspicionCode | 'listed_twice' | 'same_item' | 'other_line';
+export const COST_FLAGS: readonly CostFlag[] = ['same_item', ...SUSPICIONS, 'listed_twice', 'other_line'];
 
 export const COST_FLAG_TEXT: Record<CostFlag, string> = {
   decimal_shift: 'decimal mark shifted? near ×10, ×100 or ×1000',
@@ -134,6 +134,7 @@ export const COST_FLAG_TEXT: Record<CostFlag, string> = {
   ends_reduced: 'the reduced cost that is paid now would end',
   held_by_typed: 'a typed cost holds until it is released',
   earlier_day: 'a cost of a later day is known already and goes on counting',
+  same_item: 'another row of this sheet is the same item; of one day the later row counts',
   listed_twice: 'listed twice with the same cost',
   other_line: 'another line of this bill says another cost; the later one counts',
 };

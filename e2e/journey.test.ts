@@ -50,12 +50,15 @@ it('from a supplier’s cost sheet to a floored quote, as a new user would go', 
   await marit.click('button', 'Read the file this way');
   await marit.reads(/1 cannot be read/);
   const changes = await marit.reads('unknown code');
-  expect(changes).toContain('decimal mark shifted? near ×10, ×100 or ×1000');
+  expect(changes).toContain('decimal mark shifted? near 10 times as much or as little');
   await marit.page.locator('::-p-text(cannot be read)').click();
   const faults = await marit.reads('is not a number in the chosen form');
   expect(faults).toMatch(/4\s+Preis je Trommel\s+auf Anfrage/);
   // mend the shifted mark in the file, bring it in again, and take it in
-  await marit.click('button', 'Set aside');
+  await marit.click('button', 'Turn down …');
+  await marit.fill('Why it is turned down', 'a shifted decimal mark');
+  await marit.click('button', 'Turn it down');
+  await marit.reads('turned down: a shifted decimal mark');
   writeFileSync(file, 'Code;Cost;Pack size\r\nKE1019;240,50;220\r\nKE1020;241,00;220\r\n');
   await marit.click('button', 'Bring in a cost sheet');
   await marit.choose('select[name=supplier]', 'Kelwick Ropeworks');

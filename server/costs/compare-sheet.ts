@@ -63,6 +63,21 @@ function figuresOf(row: SheetRow, item: Item): ItemFigureChange[] {
   return out;
 }
 
+/** Rows that are one item under two codes, on one day. */
+function sameItems(rows: readonly SheetRow[], items: readonly (Item | null)[]): ReadonlySet<number> {
+  const first = new Map<string, number>();
+  const found = new Set<number>();
+  rows.forEach((row, i) => {
+    const item = items[i];
+    if (!item) return;
+    const key = `${item.id} ${row.validFrom}`;
+    const earlier = first.get(key);
+    if (earlier === undefined) first.set(key, row.row);
+    else found.add(earlier).add(row.row);
+  });
+  return found;
+}
+
 export interface HowCompared {
   readonly supplier: string;
   readonly today: string;
@@ -81,6 +96,7 @@ export function compareRows(
 ): CostChange[] {
   const items = rows.map((row) => ws.items.get(codes.find(row) ?? '') ?? null);
   const beside = new Map(rows.flatMap((row, i) => (items[i] ? [[items[i].id, arrivingOf(row)] as const] : [])));
+  const twice = sameItems(rows, items);
   const arrival = { ws, supplier, today, like: new LikeItems(ws, today), beside };
   return rows.map((row, i): CostChange => {
     const item = items[i];
@@ -93,7 +109,10 @@ export function compareRows(
       name: item?.name ?? row.name,
       after: { amount, reduced, currency, packUnits, from },
     };
-    const listed: CostFlag[] = row.listedTwice ? ['listed_twice'] : [];
+    const listed: CostFlag[] = [
+      ...(row.listedTwice ? (['listed_twice'] as const) : []),
+      ...(twice.has(row.row) ? (['same_item'] as const) : []),
+    ];
     if (!item) {
       const kind = addNew || added?.has(row.row) ? 'new' : 'unknown';
       return { ...base, kind, before: null, changePercent: null, flags: listed };

@@ -151,6 +151,17 @@ describe('codes that nobody knows', () => {
     expect((await say(forgotten, '999')).status).toBe(404);
   });
 
+  it('two codes of one item on one day are told: the later row would count', async () => {
+    const first = await bring(sheetOf(['R2,265.00,220', 'BL-12,270.00,220', 'R3,315.00,220']));
+    expect(first.changes.map((c) => [c.sku, c.flags])).toEqual([
+      ['BL-12', ['same_item']],
+      ['BL-12', ['same_item']],
+      ['BL-14', []],
+    ]);
+    await takeIn(first, null, 'left_out');
+    expect(await costsOf(1)).toEqual(['260.00', '265.00', '270.00']);
+  });
+
   it('one row becomes an item where that is said, the other stays out', async () => {
     const first = await bring(sheetOf(['N1,12.00,1,New line', 'N2,13.00,1,Other'], `${HEAD},Name`));
     const add = { category: shop.shop.category, taxClass: 'standard' };

@@ -18,10 +18,10 @@ import { SheetRows } from './sheet-rows.tsx';
 /** One supplier's file: how it is read, what cannot be read, and what taking it in would change. */
 export function CostSheet() {
   const { id = '' } = useParams();
-  const { data: sheet, error } = costsApi.useSheetQuery(id);
+  const { data: sheet, error, isFetching } = costsApi.useSheetQuery(id);
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
   if (!sheet) return <p className="p-6 text-faint">Reading the sheet …</p>;
-  return <SheetBody key={sheet.id} sheet={sheet} />;
+  return <SheetBody key={sheet.id} sheet={sheet} reading={isFetching} />;
 }
 
 type Part = 'changes' | 'match' | 'faults' | 'moves';
@@ -63,7 +63,14 @@ function Layout({ sheet: { layout, match } }: { sheet: SheetView }) {
   );
 }
 
-function SheetBody({ sheet }: { sheet: SheetView }) {
+function SheetBody({
+  sheet,
+  reading,
+}: {
+  sheet: SheetView;
+  /** It is being read anew: what is decided now would be decided of what was. */
+  reading: boolean;
+}) {
   const me = useSignedIn();
   const form = useNumberForm();
   const open = sheet.state === 'waiting' || sheet.state === 'part_taken';
@@ -84,10 +91,10 @@ function SheetBody({ sheet }: { sheet: SheetView }) {
     <button
       key={value}
       type="button"
-      aria-pressed={kind === value}
+      aria-pressed={part === 'changes' && kind === value}
       disabled={count === 0 && kind !== value}
-      onClick={() => (setKind(kind === value ? null : value), setPart('changes'))}
-      className={`border-b-2 px-2 py-1 disabled:text-faint ${kind === value ? 'border-accent font-medium' : 'border-transparent'} ${value === 'flagged' && count > 0 ? 'text-warn' : ''}`}
+      onClick={() => (setKind(value), setPart('changes'))}
+      className={`border-b-2 px-2 py-1 disabled:text-faint ${part === 'changes' && kind === value ? 'border-accent font-medium' : 'border-transparent'} ${value === 'flagged' && count > 0 ? 'text-warn' : ''}`}
     >
       <span className="figure">{count}</span> {title}
     </button>
@@ -96,7 +103,7 @@ function SheetBody({ sheet }: { sheet: SheetView }) {
     <button
       type="button"
       aria-pressed={part === value}
-      onClick={() => setPart(part === value ? 'changes' : value)}
+      onClick={() => setPart(value)}
       className={`border-b-2 px-2 py-1 ${tone} ${part === value ? 'border-accent font-medium' : 'border-transparent'}`}
     >
       {words}
@@ -120,12 +127,20 @@ function SheetBody({ sheet }: { sheet: SheetView }) {
         {me.rights.has('take_costs') && sheet.state !== 'waiting' ? <TakeBack sheet={sheet} /> : null}
         {me.rights.has('post') && sheet.changes.some((c) => c.taken) ? <ProposeFromSheet sheet={sheet} /> : null}
         {may ? (
-          <Button weight="main" onClick={() => setAsking(true)}>
+          <Button weight="main" disabled={reading} onClick={() => setAsking(true)}>
             Take in …
           </Button>
         ) : null}
       </ViewHead>
       <div className="flex flex-wrap items-center gap-1 border-b border-rule px-4">
+        <button
+          type="button"
+          aria-pressed={part === 'changes' && kind === null}
+          onClick={() => (setKind(null), setPart('changes'))}
+          className={`border-b-2 px-2 py-1 ${part === 'changes' && kind === null ? 'border-accent font-medium' : 'border-transparent'}`}
+        >
+          all
+        </button>
         {CHANGE_KINDS.map((k) => chip(k, KIND_NAMES[k], sheet.counts[k]))}
         {chip('flagged', 'need a look', flagged)}
         {tab(
@@ -155,7 +170,7 @@ function SheetBody({ sheet }: { sheet: SheetView }) {
       </div>
       {open ? <Layout sheet={sheet} /> : null}
       {part === 'changes' ? (
-        <SheetChanges sheet={sheet} changes={shown} effect={effect} may={may} />
+        <SheetChanges sheet={sheet} changes={shown} effect={effect} may={may} reading={reading} />
       ) : part === 'faults' ? (
         <SheetRows sheet={sheet} may={may} />
       ) : part === 'moves' ? (

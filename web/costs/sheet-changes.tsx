@@ -26,11 +26,13 @@ export function SheetChanges({
   changes,
   effect,
   may,
+  reading,
 }: {
   sheet: SheetView;
   changes: readonly CostChange[];
   effect: SheetEffect | undefined;
   may: boolean;
+  reading: boolean;
 }) {
   const form = useNumberForm();
   const columns = useMemo(() => changeColumns(form, effect), [form, effect]);
@@ -65,7 +67,7 @@ export function SheetChanges({
       toast.error(problemOf(e).message);
     }
   };
-  const busy = isLoading || taking;
+  const busy = isLoading || taking || reading;
   const many = (n: number) => (n > 1 ? ` ${n} rows` : '');
   return (
     <>

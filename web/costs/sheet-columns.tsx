@@ -76,7 +76,14 @@ export function changeColumns(form: NumberForm, effect: SheetEffect | undefined)
     { id: 'row', title: 'Row', width: 54, align: 'end', numeric: true, frozen: 'start', value: (c) => String(c.row) },
     { id: 'code', title: 'Supplier’s code', width: 108, frozen: 'start', value: (c) => c.code },
     { id: 'name', title: 'Item', width: 196, frozen: 'start', value: (c) => (c.sku ? `${c.sku}  ${c.name}` : c.name) },
-    { id: 'kind', title: 'What it is', width: 88, value: (c) => KIND_NAMES[c.kind] },
+    {
+      id: 'kind',
+      title: 'What it is',
+      width: 100,
+      value: (c) => decided(c) || KIND_NAMES[c.kind],
+      draw: (_, v) => <span title={v}>{v}</span>,
+      tone: (c) => (c.held ? 'proposed' : undefined),
+    },
     {
       id: 'change',
       title: 'per unit, %',
@@ -129,13 +136,6 @@ export function changeColumns(form: NumberForm, effect: SheetEffect | undefined)
       draw: (_, v) => (v === '' ? '' : <Change value={v} />),
     },
     { id: 'from', title: 'from', width: 98, value: (c) => c.after.from, draw: (c) => showDay(c.after.from, form) },
-    {
-      id: 'decided',
-      title: 'decided',
-      width: 150,
-      value: decided,
-      tone: (c) => (c.held ? 'proposed' : undefined),
-    },
     { id: 'figures', title: 'of the item itself', width: 220, value: (c) => figuresWords(c, form) },
   ];
 }
