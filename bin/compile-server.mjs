@@ -7,7 +7,7 @@ import { build } from 'esbuild';
 
 const stamp = '.build/server/main.js';
 const sources = [];
-for (const folder of ['server', 'core', 'contract', 'demo'])
+for (const folder of ['server', 'core', 'contract', 'demo', 'standins'])
   for (const f of await readdir(folder, { recursive: true }))
     if (/\.(ts|json)$/.test(f) && !f.includes('.test.')) sources.push(join(folder, f));
 const newest = Math.max(...['package-lock.json', 'bin/compile-server.mjs', ...sources].map((f) => statSync(f).mtimeMs));
@@ -18,7 +18,7 @@ for (const file of sources.filter((f) => f.startsWith('server/')))
   for (const [, module] of (await readFile(file, 'utf8')).matchAll(/threadOf\('([^']+)'\)/g))
     threads.add(`${module}.ts`);
 const { metafile } = await build({
-  entryPoints: ['server/main.ts', 'server/workspace/load-file.ts', 'demo/load.ts', ...threads],
+  entryPoints: ['server/main.ts', 'server/workspace/load-file.ts', 'demo/load.ts', 'standins/main.ts', ...threads],
   outdir: '.build',
   outbase: '.',
   bundle: true,

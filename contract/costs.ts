@@ -201,6 +201,7 @@ export interface SheetSummary {
   supplier: string;
   supplierName: string;
   fileName: string;
+  origin: 'file' | 'connection';
   bytes: number;
   state: SheetState;
   arrivedAt: string;

@@ -50,6 +50,9 @@ export const PROBLEMS = {
     text: 'Posting {id} is no longer the last word on {prices}, changed since by {postings}. Reverse what came after it first, or reverse all prices but these.',
   },
   sheet_not_waiting: { status: 409, text: 'This cost sheet has been {state} already.' },
+  item_without_supplier: { status: 409, text: 'The item has no supplier: choose one in its form.' },
+  not_connected: { status: 409, text: 'The supplier is not connected, or its connection was stopped.' },
+  supplier_trouble: { status: 502, text: 'The supplier’s service: {why}' },
   sheet_part_taken: {
     status: 409,
     text: 'Rows of this cost sheet have been taken in: take it back first, or take in and leave out the rest.',

@@ -2,6 +2,9 @@
 export interface Waiting {
   kind:
     | 'cost_sheet'
+    | 'taken_by_itself'
+    | 'connection_asked'
+    | 'connection_trouble'
     | 'price_changes'
     | 'held_prices'
     | 'below_floor'

@@ -128,7 +128,7 @@ async function received(
       supplierId,
       fileName,
       content,
-      ...matchAsBefore({ content, pages: null }, day, await learntOf(tx, supplierId)),
+      ...matchAsBefore({ content, pages: null }, day, await learntOf(tx, supplierId, 'file')),
       arrivedAt: atNoon(day),
       broughtBy: person['marit']!,
       ...(turnedDown === null ? {} : { state: 'set_aside' as const, reason: turnedDown }),

@@ -17,6 +17,7 @@ import {
 import { CATEGORIES, COMPANY, CUSTOMERS, DEMO_PASSWORD, GROUPS, PEOPLE, SUPPLIERS } from './brannholm.ts';
 import { demoItems } from './items.ts';
 import { daysBefore } from './days.ts';
+import { demoConnections } from './connections.ts';
 import type { Demo } from './demo.ts';
 import { loadHistory } from './history.ts';
 import { Dice } from '#core/numbers/dice.ts';
@@ -44,6 +45,7 @@ export async function loadDemo(
     const postingCount = await loadHistory(demo);
     await turnedDownSheet(demo);
     await receiveWaitingSheet(demo);
+    await demoConnections(demo);
     return { items: demo.item.size, postings: postingCount, person: demo.person };
   });
   await changedBreak(db, today, person);

@@ -2,11 +2,13 @@ import { randomBytes } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import { parseArgs } from 'node:util';
+import { CONNECTIONS, fetchCosts, queueDue } from './connections/fetch-costs.ts';
+import { supplierClient } from './connections/supplier-client.ts';
 import { costThreads } from './costs/cost-threads.ts';
 import { standingCheck } from './findings/standing-check.ts';
 import { migrateDatabase, openDatabase } from './platform/database.ts';
 import { startJobs } from './platform/jobs.ts';
-import { makeLog } from './platform/log.ts';
+import { makeLog, withoutValues } from './platform/log.ts';
 import { buildApp } from './platform/http/app.ts';
 import type { Context } from './platform/context.ts';
 import { fileOf } from './platform/place.ts';
@@ -49,6 +51,7 @@ const costs = costThreads(url);
 const jobs = await startJobs(url, log, {
   [PROPOSALS]: thread.work,
   [WORKSHEET_POSTINGS]: (id) => postWorksheet(context, id),
+  [CONNECTIONS]: (id) => fetchCosts(context, id),
 });
 const context: Context = {
   database,
@@ -59,6 +62,7 @@ const context: Context = {
   pdf: pdf.make,
   check,
   costs,
+  suppliers: supplierClient(process.env['SUPPLIER_STANDINS'] || null),
   sessionSecret: secretIn(values.data),
   secureCookies: process.env['SECURE_COOKIES'] === '1',
   webFolder: existsSync(webFolder) ? webFolder : null,
@@ -87,10 +91,19 @@ server.on('listening', () => {
 });
 /** How long what is under way may take to answer before it is cut off, in milliseconds. */
 const LAST_ANSWERS = 30_000;
+/** How often it is looked which suppliers are asked again, in milliseconds. */
+const LOOK_MS = 60_000;
+const lookAround = () =>
+  queueDue(context).catch((error: unknown) =>
+    log.error({ stack: withoutValues(error) }, 'connections were not looked at'),
+  );
+void lookAround();
+const looking = setInterval(() => void lookAround(), LOOK_MS);
 let stopping = false;
 const stop = async (): Promise<void> => {
   if (stopping) return;
   stopping = true;
+  clearInterval(looking);
   // a posting under way answers; connections that only wait are closed
   const closed = new Promise((done) => server.close(done));
   server.closeIdleConnections();

@@ -1,3 +1,4 @@
+import { connectionRoutes } from './connections/routes.ts';
 import { costRoutes } from './costs/routes.ts';
 import { findingRoutes } from './findings/routes.ts';
 import { itemRoutes } from './items/routes.ts';
@@ -22,6 +23,7 @@ const asked: readonly Route[] = [
   ...todayRoutes,
   ...itemRoutes,
   ...costRoutes,
+  ...connectionRoutes,
   ...listRoutes,
   ...ledgerRoutes,
   ...worksheetRoutes,

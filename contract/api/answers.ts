@@ -1,5 +1,6 @@
 import type { ChainView } from '../change-orders.ts';
 import type { BillSummary, BillView } from '../bills.ts';
+import type { Connection, SupplierCatalogue } from '../connections.ts';
 import type { CostSupplier, SheetEffect, SheetSummary, SheetView } from '../costs.ts';
 import type { MemberDifference } from '../workspace-file/compare.ts';
 import type { Findings, FindingsOfChange, ShownProof } from '../findings.ts';
@@ -63,6 +64,9 @@ export interface Answers {
   sheet_effect: SheetEffect;
   sheet_received: { id: string; byItself: boolean };
   sheets: SheetSummary[];
+  connection: Connection;
+  connections: Connection[];
+  supplier_catalogue: SupplierCatalogue;
   cost_followed: { follow: boolean };
   cost_suppliers: CostSupplier[];
   taken_back: { costs: number };

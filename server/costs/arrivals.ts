@@ -69,6 +69,7 @@ export async function listSheets(db: Queries, only?: number): Promise<SheetSumma
       supplier: costSheets.supplierId,
       supplierName: suppliers.name,
       fileName: costSheets.fileName,
+      origin: costSheets.origin,
       bytes: sql<number>`octet_length(${costSheets.content})`,
       state: costSheets.state,
       arrivedAt: costSheets.arrivedAt,
@@ -118,8 +119,8 @@ export async function findSheet(db: Queries, id: number): Promise<Sheet> {
   return sheet;
 }
 
-/** How the sheet of this supplier was read that a person looked at last. */
-export async function learntOf(db: Queries, supplier: number): Promise<Learnt | null> {
+/** How the sheet of this supplier, of the same origin, was read that a person looked at last. */
+export async function learntOf(db: Queries, supplier: number, origin: Sheet['origin']): Promise<Learnt | null> {
   const [last] = await db
     .select({
       id: costSheets.id,
@@ -132,6 +133,7 @@ export async function learntOf(db: Queries, supplier: number): Promise<Learnt | 
     .where(
       and(
         eq(costSheets.supplierId, supplier),
+        eq(costSheets.origin, origin),
         inArray(costSheets.state, ['part_taken', 'taken_in']),
         isNotNull(costSheets.header),
       ),

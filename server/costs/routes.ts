@@ -23,12 +23,11 @@ export const costRoutes = [
   route(declared.receive, async ({ context, person, query, body }) => {
     const supplier = recordId('The supplier', query['supplier']);
     const fileName = (query['file'] ?? 'cost sheet').replace(/[\u0000-\u001f/\\]/g, ' ').slice(0, 200);
+    const content = Buffer.isBuffer(body) ? body : Buffer.alloc(0);
     return receiveSheet(
       context,
       person,
-      supplier,
-      fileName,
-      Buffer.isBuffer(body) ? body : Buffer.alloc(0),
+      { supplierId: supplier, fileName, content, origin: 'file' },
       await today(context),
     );
   }),

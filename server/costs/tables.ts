@@ -35,6 +35,10 @@ export const costSheets = pgTable('cost_sheets', {
     .notNull()
     .references(() => suppliers.id),
   fileName: text().notNull(),
+  /** Brought by a person, or fetched from the supplier's service. */
+  origin: text({ enum: ['file', 'connection'] })
+    .notNull()
+    .default('file'),
   content: bytea().notNull(),
   /** The cells of a workbook, so that it is opened once; empty: a text file. */
   pages: bytea(),

@@ -42,6 +42,16 @@ async function pagesOf(context: Context, content: Buffer): Promise<Page[] | null
   return content.length >= 4 && isWorkbook(content) ? context.costs.workbook(content) : null;
 }
 
+/** What came of a supplier. */
+export interface Arriving {
+  readonly supplierId: number;
+  readonly fileName: string;
+  readonly content: Buffer;
+  readonly origin: Sheet['origin'];
+  /** Written together with it. */
+  readonly then?: (tx: Tx, sheet: number) => Promise<unknown>;
+}
+
 /**
  * Keeps a supplier's file as it came, read as its last one was read. Where the supplier's costs follow by themselves, and it
  * is laid out as before, every row can be read and nothing is suspicious, it is taken in at once.
@@ -49,9 +59,7 @@ async function pagesOf(context: Context, content: Buffer): Promise<Page[] | null
 export async function receiveSheet(
   context: Context,
   person: SignedIn,
-  supplierId: number,
-  fileName: string,
-  content: Buffer,
+  { supplierId, fileName, content, origin, then }: Arriving,
   today: string,
 ): Promise<{ id: string; byItself: boolean }> {
   if (content.length === 0) throw refused('sheet_unreadable', { why: 'it is empty' });
@@ -59,7 +67,7 @@ export async function receiveSheet(
   return inTransaction(context.db, async (tx) => {
     const [supplier] = await tx.select().from(suppliers).where(eq(suppliers.id, supplierId));
     if (!supplier) throw refused('not_found', { what: 'The supplier', id: String(supplierId) });
-    const learnt = await learntOf(tx, supplierId);
+    const learnt = await learntOf(tx, supplierId, origin);
     const how = readable(() => matchAsBefore({ content, pages }, today, learnt));
     const at = context.now();
     const [sheet] = await tx
@@ -67,6 +75,7 @@ export async function receiveSheet(
       .values({
         supplierId,
         fileName,
+        origin,
         content,
         pages: packPages(pages),
         ...how,
@@ -78,7 +87,7 @@ export async function receiveSheet(
     await audit(tx, {
       at,
       personId: person.id,
-      action: 'brought in',
+      action: origin === 'file' ? 'brought in' : 'fetched',
       subject: 'cost-sheets',
       subjectId: String(id),
       after: { fileName, supplier: supplier.name, bytes: content.length },
@@ -88,6 +97,7 @@ export async function receiveSheet(
     await tx.update(costSheets).set({ counts }).where(eq(costSheets.id, id));
     const sound = counts.faulty === 0 && counts.unknown === 0 && !examined.changes.some(isSuspicious);
     const byItself = supplier.costsFollow && isLaidOutAlike(how.layout) && sound;
+    await then?.(tx, id);
     if (byItself) await write(tx, { at, person, sheet: sheet!, examined, rows: null, rest: 'left_out', byItself });
     return { id: String(id), byItself };
   });
@@ -147,7 +157,7 @@ async function write(tx: Tx, { at, person, sheet, examined, rows, rest, byItself
     currency: c.after.currency,
     packUnits: c.after.packUnits,
     validFrom: c.after.from,
-    origin: 'file' as const,
+    origin: sheet.origin,
     sheetId: sheet.id,
     enteredBy: person.id,
     enteredAt: at,

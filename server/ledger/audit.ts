@@ -24,6 +24,7 @@ const LAYER_OF: Readonly<Record<string, Layer | null>> = {
   people: null,
   worksheets: null,
   'access-keys': null,
+  connections: null,
 };
 
 /** Subjects that change nothing prices are made from. */

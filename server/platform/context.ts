@@ -1,6 +1,7 @@
 import type { Logger } from 'pino';
 import type { Declared } from '#contract/api/declare.ts';
 import type { QuoteView } from '#contract/quotes.ts';
+import type { SupplierClient } from '../connections/supplier-client.ts';
 import type { CostThreads } from '../costs/cost-threads.ts';
 import type { StandingCheck } from '../findings/standing-check.ts';
 import type { Database, Db } from './database.ts';
@@ -17,6 +18,8 @@ export interface Context {
   readonly pdf: (quote: QuoteView, company: string) => Promise<Buffer>;
   /** Workbooks, and what costs that wait would move. */
   readonly costs: CostThreads;
+  /** Asks the services of suppliers. */
+  readonly suppliers: SupplierClient;
   /** What is wrong with the set-up, checked again after a change. */
   readonly check: StandingCheck;
   /** Looks at every answer before it is sent; throws where it is not what was declared. */

@@ -1,10 +1,14 @@
-import { asc, eq, ilike, inArray, or } from 'drizzle-orm';
+import { and, asc, eq, gt, ilike, inArray, or } from 'drizzle-orm';
 import type { Found, Today, Waiting } from '#contract/today.ts';
+import { connections } from '../connections/tables.ts';
 import { costSheets } from '../costs/tables.ts';
 import { items, packs } from '../items/tables.ts';
 import type { ListCounts } from '../lists/count-list.ts';
 import { priceLists } from '../lists/tables.ts';
+import { people } from '../people/tables.ts';
+import type { Context } from '../platform/context.ts';
 import { route } from '../platform/http/route.ts';
+import type { SignedIn } from '../platform/http/session.ts';
 import { todayRoutes as declared } from '#contract/api/today.ts';
 import { quotes } from '../quotes/tables.ts';
 import { recipes } from '../recipes/tables.ts';
@@ -33,6 +37,35 @@ function ofList(add: Add, { list, name, ...n }: ListCounts): void {
   say('without_cost', n.without, `${some(n.without, 'price cannot', 'prices cannot')} be computed`, 'without');
 }
 
+/** For so many days what was taken in by itself is told, in milliseconds. */
+const TOLD_MS = 2 * 86_400_000;
+
+/** What suppliers' services did, and did not do. */
+async function ofSuppliers({ db, now }: Pick<Context, 'db' | 'now'>, person: SignedIn, add: Add): Promise<void> {
+  const since = new Date(now().getTime() - TOLD_MS);
+  const taken = await db
+    .select({ id: costSheets.id, fileName: costSheets.fileName, supplier: suppliers.name, counts: costSheets.counts })
+    .from(costSheets)
+    .innerJoin(suppliers, eq(suppliers.id, costSheets.supplierId))
+    .where(and(costSheets.byItself, gt(costSheets.takenInAt, since)))
+    .orderBy(asc(costSheets.id));
+  for (const s of taken) {
+    const costs = some(s.counts?.taken ?? 0, 'cost', 'costs');
+    add('taken_by_itself', 1, `${costs} of ${s.fileName} from ${s.supplier}; it can be taken back`, `/costs/${s.id}`);
+  }
+  const connected = await db
+    .select({ c: connections, supplier: suppliers.name, by: people.name })
+    .from(connections)
+    .innerJoin(suppliers, eq(suppliers.id, connections.supplierId))
+    .leftJoin(people, eq(people.id, connections.askedBy))
+    .orderBy(asc(suppliers.name));
+  for (const { c, supplier, by } of connected) {
+    if (c.state === 'asked' && person.rights.has('edit_rules'))
+      add('connection_asked', 1, `${by ?? 'Somebody'} asks for a connection of ${supplier}`, '/costs');
+    if (c.state === 'on' && c.trouble) add('connection_trouble', 1, `${supplier}: ${c.trouble}`, '/costs');
+  }
+}
+
 export const todayRoutes = [
   route(declared.today, async ({ context, person }) => {
     const out: Waiting[] = [];
@@ -42,13 +75,21 @@ export const todayRoutes = [
     };
     if (person.rights.has('see_cost')) {
       const sheets = await context.db
-        .select({ id: costSheets.id, fileName: costSheets.fileName, supplier: suppliers.name })
+        .select({ id: costSheets.id, fileName: costSheets.fileName, state: costSheets.state, supplier: suppliers.name })
         .from(costSheets)
         .innerJoin(suppliers, eq(suppliers.id, costSheets.supplierId))
-        .where(eq(costSheets.state, 'waiting'))
+        .where(inArray(costSheets.state, ['waiting', 'part_taken']))
         .orderBy(asc(costSheets.id));
       for (const s of sheets)
-        add('cost_sheet', 1, `Cost sheet ${s.fileName} from ${s.supplier} waits to be taken in`, `/costs/${s.id}`);
+        add(
+          'cost_sheet',
+          1,
+          s.state === 'waiting'
+            ? `Cost sheet ${s.fileName} from ${s.supplier} waits to be taken in`
+            : `Rows of cost sheet ${s.fileName} from ${s.supplier} wait to be decided`,
+          `/costs/${s.id}`,
+        );
+      await ofSuppliers(context, person, add);
       const counts = context.check.counts(await revisionOf(context.db), await today(context));
       asOf = { at: counts.at, stale: counts.stale };
       for (const l of counts.lists) ofList(add, l);

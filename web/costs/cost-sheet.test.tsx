@@ -29,6 +29,7 @@ const sheet: SheetView = {
   takenInAt: null,
   byItself: false,
   reason: null,
+  origin: 'file',
   bytes: 120,
   layout: { like: null, gone: [], fresh: [], rewritten: false },
   pages: [],

@@ -1,6 +1,5 @@
 import { type ReactNode, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import { toast } from 'sonner';
 import type { CostSupplier, SheetSummary } from '#contract/costs.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
@@ -9,6 +8,7 @@ import { show, showDay, showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { BringSheet } from './bring-sheet.tsx';
 import { costsApi } from './endpoints.ts';
+import { CostSuppliers } from './suppliers.tsx';
 
 const LINK = 'text-accent underline underline-offset-2';
 /** Of what is settled so many are shown before more are asked for. */
@@ -62,7 +62,7 @@ export function Costs() {
           </Arrivals>
         ) : null}
         <Bills />
-        <Suppliers suppliers={suppliers} />
+        <CostSuppliers suppliers={suppliers} />
       </div>
       <BringSheet open={may && params.get('bring') === '1'} onClose={() => setParams({})} />
     </>
@@ -135,69 +135,6 @@ function Arrivals({
         </tbody>
       </table>
       {children}
-    </section>
-  );
-}
-
-/** Whose costs are taken in by themselves, where nothing in a file is suspicious. */
-function Suppliers({ suppliers }: { suppliers: readonly CostSupplier[] }) {
-  const me = useSignedIn();
-  const form = useNumberForm();
-  const [follow, { isLoading }] = costsApi.useFollowCostsMutation();
-  const may = me.rights.has('edit_rules');
-  if (suppliers.length === 0) return null;
-  const say = (s: CostSupplier) =>
-    follow({ id: s.id, follow: !s.follow })
-      .unwrap()
-      .then(
-        () =>
-          toast.success(
-            s.follow
-              ? `What ${s.name} sends waits to be looked at again.`
-              : `What ${s.name} sends is taken in by itself, where it is laid out as before and nothing in it is suspicious.`,
-          ),
-        (e: unknown) => toast.error(problemOf(e).message),
-      );
-  return (
-    <section aria-label="Suppliers" className="mt-7">
-      <h2>Suppliers</h2>
-      <table className="ruled w-full max-w-4xl">
-        <thead>
-          <tr>
-            <th>Supplier</th>
-            <th>Last arrival</th>
-            <th className="figure">waits</th>
-            <th>Costs follow by themselves</th>
-          </tr>
-        </thead>
-        <tbody>
-          {suppliers.map((s) => (
-            <tr key={s.id}>
-              <td>
-                <Link to={`/setup/suppliers?open=${s.id}`} className={LINK}>
-                  {s.name}
-                </Link>
-              </td>
-              <td className="whitespace-nowrap">
-                {s.lastArrival ? showMoment(s.lastArrival, form) : <span className="text-faint">never</span>}
-              </td>
-              <td className="figure">{s.waiting === 0 ? '' : s.waiting}</td>
-              <td>
-                <label className="flex items-baseline gap-2">
-                  <input
-                    type="checkbox"
-                    aria-label={`Costs of ${s.name} follow by themselves`}
-                    checked={s.follow}
-                    disabled={!may || isLoading}
-                    onChange={() => void say(s)}
-                  />
-                  {s.follow ? 'where nothing is suspicious' : <span className="text-faint">each is looked at</span>}
-                </label>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
     </section>
   );
 }

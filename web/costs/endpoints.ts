@@ -1,4 +1,6 @@
+import { connectionRoutes } from '#contract/api/connections.ts';
 import { costRoutes } from '#contract/api/costs.ts';
+import type { ConnectionBody } from '#contract/connections.ts';
 import type { BillBody } from '#contract/bills.ts';
 import type { CorrectRowsBody, TakeInBody, TypedCostBody } from '#contract/costs.ts';
 import type { SheetMatch } from '#contract/sheet-match.ts';
@@ -60,5 +62,14 @@ export const costsApi = api.injectEndpoints({
       params: { id },
       body,
     })),
+    connections: readsAll(b, connectionRoutes.all),
+    itemConnection: reads(b, connectionRoutes.ofItem, (id: string) => ({ params: { id } })),
+    browseSupplier: changes(b, connectionRoutes.browse, (body: { address: string; account: string }) => ({ body })),
+    keepConnection: changes(b, connectionRoutes.keep, ({ id, ...body }: { id: string } & ConnectionBody) => ({
+      params: { id },
+      body,
+    })),
+    fetchNow: changes(b, connectionRoutes.fetch, ({ id, ...body }: Seen) => ({ params: { id }, body })),
+    askForConnection: changes(b, connectionRoutes.ask, (body: { item: string; note: string }) => ({ body })),
   }),
 });

@@ -16,6 +16,7 @@ import { itemsApi } from './endpoints.ts';
 import { ItemDialog } from './item-dialog.tsx';
 import { ItemHistory, ItemQuotes, ItemRules } from './item-tables.tsx';
 import { ItemPrices, type Shown } from './item-prices.tsx';
+import { ItemConnection } from '../costs/item-connection.tsx';
 
 /** Everything about one item in one place. */
 export function ItemView() {
@@ -113,6 +114,7 @@ function Facts({ item }: { item: ItemPage }) {
   };
   const rows: (readonly [string, ReactNode])[] = [
     ['supplier', item.supplierName && `${item.supplierName}${item.supplierCode ? `, ${item.supplierCode}` : ''}`],
+    ['its service', item.supplier ? <ItemConnection item={item.id} /> : null],
     ['brand, model', [item.brand, item.model].filter(Boolean).join(', ') || null],
     ['weight', item.weightKg && `${show(item.weightKg, form)} kg per ${item.unit}`],
     ['tax class', item.taxClass],

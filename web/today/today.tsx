@@ -10,6 +10,9 @@ import { useSignedIn } from '../people/use-me.ts';
 
 const HEADINGS: Record<Waiting['kind'], string> = {
   cost_sheet: 'Costs that arrived',
+  taken_by_itself: 'Taken in by themselves',
+  connection_asked: 'Connections asked for',
+  connection_trouble: 'Suppliers that do not answer',
   price_changes: 'Prices that differ from their recipe',
   without_price: 'Not posted yet',
   held_prices: 'Held until somebody decides',

@@ -26,6 +26,8 @@ import { priceListGroups } from '../../lists/tables.ts';
 import type { Context } from '../context.ts';
 import { migrateDatabase, openDatabase } from '../database.ts';
 import { buildApp } from '../http/app.ts';
+import { CONNECTIONS, fetchCosts } from '../../connections/fetch-costs.ts';
+import { type SupplierClient, supplierClient } from '../../connections/supplier-client.ts';
 import costWork from '../../costs/cost-thread.ts';
 import { costThreads } from '../../costs/cost-threads.ts';
 import runCheck from '../../findings/run-check.ts';
@@ -72,12 +74,15 @@ export async function openWorkshop() {
       enqueue: async (queue, id) =>
         queue === WORKSHEET_POSTINGS
           ? postWorksheet(context, id)
-          : void (await proposePrices({ url, worksheet: id, threads: 1 })),
+          : queue === CONNECTIONS
+            ? fetchCosts(context, id)
+            : void (await proposePrices({ url, worksheet: id, threads: 1 })),
     },
     log,
     pdf: pdf.make,
     check: standingCheck(url, log, runCheck),
     costs: costThreads(url, costWork),
+    suppliers: supplierClient(null),
     answered: heldTo,
     sessionSecret: 'test',
     secureCookies: false,
@@ -132,6 +137,8 @@ export async function openWorkshop() {
         client.release();
       }
     },
+    /** Has suppliers' services asked through another client. */
+    askSuppliers: (client: SupplierClient) => void Object.assign(context, { suppliers: client }),
     setDay: (day: string) => void (state.now = new Date(`${day}T09:00:00Z`)),
     close: async () => {
       await pdf.stop();

@@ -1,0 +1,101 @@
+import { createHash } from 'node:crypto';
+import { and, eq, lte, sql } from 'drizzle-orm';
+import Papa from 'papaparse';
+import { rightsOf } from '#contract/people.ts';
+import { harmless } from '#contract/harmless.ts';
+import { receiveSheet } from '../costs/take-in.ts';
+import { people } from '../people/tables.ts';
+import type { Context } from '../platform/context.ts';
+import type { Queries } from '../platform/database.ts';
+import type { SignedIn } from '../platform/http/session.ts';
+import { today } from '../workspace/asked-day.ts';
+import { type SupplierCosts, SupplierTrouble } from './supplier-client.ts';
+import { connections } from './tables.ts';
+
+/** The queue of suppliers whose services are asked. */
+export const CONNECTIONS = 'connections';
+
+/** After a try that failed the next comes after so many minutes, then twice as many, but never later than usual. */
+const FIRST_WAIT_MINUTES = 5;
+
+const minutes = (n: number) => n * 60_000;
+
+/** A file as a supplier would send it: it waits like any other, and can be looked at as one. */
+function fileOf({ currency, costs }: SupplierCosts): Buffer {
+  const rows = costs.map((c) => [c.code, c.name, c.brand, c.cost, c.packUnits, currency, c.from].map(harmless));
+  const head = ['Code', 'Name', 'Brand', 'Cost', 'Pack size', 'Currency', 'Valid from'];
+  return Buffer.from(`${Papa.unparse([head, ...rows], { newline: '\r\n' })}\r\n`);
+}
+
+async function inNameOf(db: Queries, id: number): Promise<SignedIn> {
+  const [row] = await db.select().from(people).where(eq(people.id, id));
+  return { id, name: row!.name, role: row!.role, rights: rightsOf(row!) } as SignedIn;
+}
+
+/**
+ * Asks the service of a supplier for the costs that are followed. What is new waits like a file; the same as the last time is
+ * no arrival. What goes wrong is written down for whoever connected it, and tried again soon, then less and less often.
+ */
+export async function fetchCosts(context: Context, supplierId: number): Promise<void> {
+  const { db } = context;
+  const [c] = await db.select().from(connections).where(eq(connections.supplierId, supplierId));
+  if (c?.state !== 'on' || c.connectedBy === null) return;
+  const now = context.now();
+  const usual = new Date(now.getTime() + minutes(60 * c.everyHours));
+  const of = eq(connections.supplierId, supplierId);
+  let costs: SupplierCosts;
+  try {
+    costs = await context.suppliers.costs(c);
+  } catch (error) {
+    if (!(error instanceof SupplierTrouble)) throw error;
+    const soon = new Date(now.getTime() + minutes(FIRST_WAIT_MINUTES * 2 ** Math.min(c.tries, 12)));
+    await db
+      .update(connections)
+      .set({
+        lastTry: now,
+        trouble: error.message,
+        tries: c.tries + 1,
+        nextTry: soon < usual ? soon : usual,
+      })
+      .where(of);
+    return;
+  }
+  const followed = costs.costs.filter((r) => c.brands.length === 0 || c.brands.includes(r.brand));
+  const content = fileOf({ ...costs, costs: followed });
+  const lastContent = createHash('sha256').update(content).digest('hex');
+  const well = { lastTry: now, lastAnswer: now, trouble: null, tries: 0, nextTry: usual };
+  if (lastContent === c.lastContent || followed.length === 0) {
+    const trouble = followed.length === 0 ? 'It lists no item of the brands that are followed.' : null;
+    await db
+      .update(connections)
+      .set({ ...well, trouble })
+      .where(of);
+    return;
+  }
+  const day = await today(context);
+  await receiveSheet(
+    context,
+    await inNameOf(db, c.connectedBy),
+    {
+      supplierId,
+      fileName: `fetched ${day}.csv`,
+      content,
+      origin: 'connection',
+      then: (tx, sheet) =>
+        tx
+          .update(connections)
+          .set({ ...well, lastContent, lastSheetId: sheet })
+          .where(of),
+    },
+    day,
+  );
+}
+
+/** Queues every connection whose time has come. */
+export async function queueDue(context: Pick<Context, 'db' | 'now' | 'jobs'>): Promise<void> {
+  const due = await context.db
+    .select({ id: connections.supplierId })
+    .from(connections)
+    .where(and(eq(connections.state, 'on'), lte(sql`coalesce(${connections.nextTry}, '-infinity')`, context.now())));
+  for (const { id } of due) await context.jobs.enqueue(CONNECTIONS, id);
+}

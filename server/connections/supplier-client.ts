@@ -1,0 +1,140 @@
+import { array, object, string } from 'yup';
+import { decimalText } from '#contract/fields.ts';
+import type { SupplierCatalogue } from '#contract/connections.ts';
+
+/** What went wrong with a supplier's service, in words for whoever connected it. */
+export class SupplierTrouble extends Error {}
+
+export interface SupplierCosts {
+  readonly currency: string;
+  readonly costs: readonly {
+    readonly code: string;
+    readonly name: string;
+    readonly brand: string;
+    readonly packUnits: string;
+    readonly cost: string;
+    readonly from: string;
+  }[];
+}
+
+/** Where a service is, and who asks. */
+export interface Account {
+  readonly address: string;
+  readonly account: string;
+}
+
+export interface SupplierClient {
+  catalogue(of: Account): Promise<SupplierCatalogue>;
+  costs(of: Account): Promise<SupplierCosts>;
+}
+
+/** An answer that takes longer than this is given up, in milliseconds; one that is larger than that, in bytes. */
+const PATIENCE_MS = 15_000;
+const MOST_BYTES = 32 * 1024 * 1024;
+
+const word = () => string().strict().required().max(300);
+const COSTS = object({
+  currency: word(),
+  costs: array(
+    object({
+      code: word(),
+      name: word(),
+      brand: word(),
+      packUnits: decimalText().required(),
+      cost: decimalText().required(),
+      from: word(),
+    }),
+  )
+    .max(500_000)
+    .required(),
+});
+const CATALOGUE = object({
+  supplier: word(),
+  currency: word(),
+  items: array(object({ code: word(), name: word(), brand: word() }))
+    .max(500_000)
+    .required(),
+});
+
+/** How many items of a brand are named. */
+const NAMED = 5;
+
+/** Asks suppliers' services. `standins`: where the stand-ins are that ship with the product; null: nowhere. */
+export function supplierClient(standins: string | null, patience = PATIENCE_MS): SupplierClient {
+  const whole = ({ address, account }: Account, what: string): URL => {
+    const [, key] = /^stand-in\/([a-z]+)$/.exec(address) ?? [];
+    if (key && standins === null) throw new SupplierTrouble('The stand-ins of suppliers are not running.');
+    const base = key ? `${standins}/${key}` : address.replace(/\/+$/, '');
+    const url = new URL(`${base}/${what}`);
+    url.searchParams.set('account', account);
+    return url;
+  };
+  const ask = async (of: Account, what: string): Promise<unknown> => {
+    let text: string;
+    let status: number;
+    try {
+      // a service that sends elsewhere is not followed there
+      const response = await fetch(whole(of, what), {
+        redirect: 'error',
+        signal: AbortSignal.timeout(patience),
+        headers: { accept: 'application/json' },
+      });
+      status = response.status;
+      text = await bounded(response);
+    } catch (error) {
+      throw error instanceof SupplierTrouble ? error : new SupplierTrouble(troubleOf(error, patience));
+    }
+    if (status === 401 || status === 403) throw new SupplierTrouble(`It does not know the account ${of.account}.`);
+    if (status === 404) throw new SupplierTrouble('There is no such service at this address.');
+    if (status !== 200) throw new SupplierTrouble(`It answers that it cannot (${status}).`);
+    try {
+      return JSON.parse(text);
+    } catch {
+      throw new SupplierTrouble('Its answer is no list of costs: it cannot be read.');
+    }
+  };
+  const held = async <T>(schema: { validate(value: unknown, how: object): Promise<T> }, value: unknown): Promise<T> => {
+    try {
+      return await schema.validate(value, { abortEarly: true, strict: true });
+    } catch (error) {
+      throw new SupplierTrouble(`Its answer is no list of costs: ${(error as Error).message}.`);
+    }
+  };
+  return {
+    costs: async (of) => (await held(COSTS, await ask(of, 'costs'))) as SupplierCosts,
+    catalogue: async (of) => {
+      const { supplier, currency, items } = await held(CATALOGUE, await ask(of, 'catalogue'));
+      const byBrand = new Map<string, { code: string; name: string; brand: string }[]>();
+      for (const { code, name, brand } of items) {
+        const others = byBrand.get(brand);
+        if (others) others.push({ code, name, brand });
+        else byBrand.set(brand, [{ code, name, brand }]);
+      }
+      return {
+        supplier,
+        currency,
+        brands: [...byBrand].map(([name, of]) => ({ name, items: of.length })),
+        items: [...byBrand.values()].flatMap((of) => of.slice(0, NAMED)),
+      };
+    },
+  };
+}
+
+async function bounded(response: Response): Promise<string> {
+  const parts: Uint8Array[] = [];
+  let size = 0;
+  for await (const part of response.body ?? []) {
+    size += (part as Uint8Array).length;
+    if (size > MOST_BYTES) throw new SupplierTrouble('Its answer is larger than any list of costs.');
+    parts.push(part as Uint8Array);
+  }
+  return Buffer.concat(parts).toString('utf8');
+}
+
+function troubleOf(error: unknown, patience: number): string {
+  const { name, cause } = error as Error & { cause?: { code?: string } };
+  if (name === 'TimeoutError') return `It did not answer within ${patience / 1000} seconds.`;
+  const code = cause?.code ?? '';
+  if (code === 'ECONNREFUSED' || code === 'ENOTFOUND' || code === 'EAI_AGAIN') return 'It cannot be reached.';
+  return 'It broke off in the middle of its answer.';
+}

@@ -1,0 +1,98 @@
+import { type Server, createServer } from 'node:http';
+import { setTimeout } from 'node:timers/promises';
+import express, { type Response } from 'express';
+import { type Mood, fate, moodOn } from './supplier-moods.ts';
+
+/** An item as a supplier lists it: the cost is that of the first day, per cost pack, in the supplier's currency. */
+export interface Listed {
+  readonly code: string;
+  readonly name: string;
+  readonly brand: string;
+  readonly unit: string;
+  readonly packUnits: string;
+  readonly cost: number;
+}
+
+export interface StandInSupplier {
+  readonly key: string;
+  readonly name: string;
+  readonly currency: string;
+  readonly items: readonly Listed[];
+}
+
+export interface StandIn {
+  readonly suppliers: readonly StandInSupplier[];
+  /** The day it is: the simulated one. */
+  readonly today: () => string;
+  /** How it answers; absent: as the day's mood is. */
+  readonly mood?: (supplier: string, day: string) => Mood;
+  /** How long a slow answer takes, in milliseconds. */
+  readonly slowMs?: number;
+}
+
+const ACCOUNT = /^[A-Z]{2}-\d{3,8}$/;
+
+/** Per cent off an account's costs: each has its own. */
+const termsOf = (supplier: string, account: string): number => Math.floor(fate('terms', supplier, account) * 9) / 2;
+
+/** The month a cost is of: costs change at its beginning, one item in three. */
+export function costOf(supplier: string, item: Listed, account: string, day: string): { cost: string; from: string } {
+  let [cost, from] = [item.cost, '2025-01-01'];
+  const [year, month] = day.split('-').map(Number) as [number, number];
+  for (let m = 2025 * 12; m < year * 12 + month; m++) {
+    const first = `${Math.floor(m / 12)}-${String((m % 12) + 1).padStart(2, '0')}-01`;
+    if (fate('moves', supplier, item.code, first) > 0.33) continue;
+    cost *= 1 + (fate('by', supplier, item.code, first) - 0.35) * 0.06;
+    from = first;
+  }
+  return { cost: (cost * (1 - termsOf(supplier, account) / 100)).toFixed(2), from };
+}
+
+/** A small supplier service: catalogues with brands, costs by account and day, and days on which it does not do well. */
+export function supplierService({ suppliers, today, mood = moodOn, slowMs = 20_000 }: StandIn): Server {
+  const app = express();
+  app.disable('x-powered-by');
+  const answer = async (response: Response, supplier: string, body: unknown): Promise<void> => {
+    const text = JSON.stringify(body);
+    const how = mood(supplier, today());
+    if (how === 'down') return void response.status(503).type('text').send('closed for stock-taking');
+    if (how === 'rubbish') return void response.type('html').send('<h1>Welcome to our new web shop</h1>');
+    if (how === 'half') {
+      response.type('json').set('content-length', String(Buffer.byteLength(text)));
+      response.write(text.slice(0, text.length / 2));
+      return void response.destroy();
+    }
+    if (how === 'slow') await setTimeout(slowMs);
+    response.type('json').send(text);
+  };
+  const find = (key: string, account: unknown, response: Response): StandInSupplier | null => {
+    const found = suppliers.find((s) => s.key === key);
+    if (!found) response.status(404).json({ error: 'no such supplier' });
+    else if (typeof account !== 'string' || !ACCOUNT.test(account))
+      response.status(401).json({ error: 'no such account' });
+    else return found;
+    return null;
+  };
+  app.get('/:supplier/catalogue', async (request, response) => {
+    const supplier = find(request.params.supplier, request.query['account'], response);
+    if (!supplier) return;
+    const { name, currency, items } = supplier;
+    const listed = items.map(({ code, name, brand, unit, packUnits }) => ({ code, name, brand, unit, packUnits }));
+    await answer(response, supplier.key, { supplier: name, currency, items: listed });
+  });
+  app.get('/:supplier/costs', async (request, response) => {
+    const { account } = request.query;
+    const supplier = find(request.params.supplier, account, response);
+    if (!supplier) return;
+    const day = today();
+    const costs = supplier.items.map((i) => ({
+      code: i.code,
+      name: i.name,
+      brand: i.brand,
+      packUnits: i.packUnits,
+      ...costOf(supplier.key, i, String(account), day),
+    }));
+    await answer(response, supplier.key, { day, currency: supplier.currency, costs });
+  });
+  return createServer(app);
+}

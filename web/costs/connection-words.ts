@@ -1,0 +1,14 @@
+import type { Connection } from '#contract/connections.ts';
+import { type NumberForm, showMoment } from '../kit/number-form.ts';
+import { counted } from '../kit/words.ts';
+
+/** How a supplier's service stands, in a sentence. */
+export function connectionWords(c: Connection, form: NumberForm): string {
+  if (c.state === null) return 'not connected';
+  if (c.state === 'asked') return `asked for by ${c.askedBy ?? 'somebody'}${c.askedNote ? `: ${c.askedNote}` : ''}`;
+  if (c.state === 'off') return 'stopped';
+  const followed = c.brands.length === 0 ? 'all brands' : counted(c.brands.length, 'brand');
+  const every = c.everyHours % 24 === 0 ? counted(c.everyHours / 24, 'day') : counted(c.everyHours, 'hour');
+  const answered = c.lastAnswer ? `answered ${showMoment(c.lastAnswer, form)}` : 'has not answered yet';
+  return `${answered} · ${followed}, every ${every}`;
+}
