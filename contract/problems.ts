@@ -52,7 +52,7 @@ export const PROBLEMS = {
   sheet_not_waiting: { status: 409, text: 'This cost sheet has been {state} already.' },
   item_without_supplier: { status: 409, text: 'The item has no supplier: choose one in its form.' },
   not_connected: { status: 409, text: 'The supplier is not connected, or its connection was stopped.' },
-  supplier_trouble: { status: 502, text: 'The supplier’s service: {why}' },
+  supplier_trouble: { status: 424, text: 'The supplier’s service: {why}' },
   sheet_part_taken: {
     status: 409,
     text: 'Rows of this cost sheet have been taken in: take it back first, or take in and leave out the rest.',

@@ -1,11 +1,30 @@
+import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { demoItems } from '#demo/items.ts';
+import { supplierService } from '../standins/supplier-service.ts';
 import { Visitor, startApplication } from './application.ts';
 
 let app: Awaited<ReturnType<typeof startApplication>>;
+const pell = supplierService({
+  suppliers: [
+    {
+      key: 'pell',
+      name: 'Pell & Orrin Safety',
+      currency: 'EUR',
+      items: demoItems().filter((i) => i.supplier === 'pell'),
+    },
+  ],
+  today: () => new Date().toISOString().slice(0, 10),
+  mood: () => 'well',
+});
 beforeAll(async () => {
   app = await startApplication();
+  await new Promise<void>((done) => pell.listen(0, '127.0.0.1', done));
 });
-afterAll(() => app.stop());
+afterAll(() => {
+  pell.close();
+  return app.stop();
+});
 
 it('Costs: a sheet with surprises is settled row by row; what it moves is proposed in one step, and posted', async () => {
   const marit = await Visitor.arrive(app.browser, app.address);
@@ -61,4 +80,36 @@ it('Costs: a sheet with surprises is settled row by row; what it moves is propos
   await marit.click('button', 'Take in row 11');
   await marit.reads(/1 cost taken in, \d+ rows? waits? on/);
   expect(marit.troubles).toEqual([]);
+});
+
+it('Costs: a seller asks for a connection from inside a quote line; once it is made, its costs count', async () => {
+  const liv = await Visitor.arrive(app.browser, app.address);
+  await liv.signIn('liv');
+  await liv.go('/quotes/new');
+  await liv.choose('select[name=customer]', 'Saltholm Boatyard');
+  await liv.pick('Add an item: code, name or barcode', 'flare', 'lare');
+  await liv.click('button', 'Why: build-up of line 1');
+  await liv.reads('Service of Pell & Orrin Safety: not connected');
+  await liv.click('button', 'ask for a connection …');
+  await liv.fill('What for', 'flares for the yards');
+  await liv.click('button', 'Ask for it');
+  await liv.reads('asked for by Liv: flares for the yards');
+
+  const marit = await Visitor.arrive(app.browser, app.address);
+  await marit.signIn('marit');
+  await marit.click('link', 'Liv asks for a connection of Pell & Orrin Safety');
+  await marit.click('button', 'Connection of Pell & Orrin Safety');
+  const { port } = pell.address() as AddressInfo;
+  await marit.fill('Address of its service', `http://127.0.0.1:${port}/pell`);
+  await marit.fill('Our account number there', 'BR-1188');
+  await marit.click('button', 'See what it offers');
+  await marit.reads('Pell & Orrin Safety, costs in EUR');
+  await marit.click('button', 'Connect');
+  await marit.reads(/answered .* all brands, every day/);
+  await marit.page.locator('::-p-text(fetched)').click();
+  await marit.click('button', 'Take in …');
+  const asked = await marit.reads(/Take in \d+ costs/);
+  await marit.click('button', /Take in \d+ costs/.exec(asked)![0]);
+  await marit.reads(/costs? taken in/);
+  expect([...liv.troubles, ...marit.troubles]).toEqual([]);
 });

@@ -1,7 +1,7 @@
 import { type Server, createServer } from 'node:http';
 import { setTimeout } from 'node:timers/promises';
 import express, { type Response } from 'express';
-import { type Mood, fate, moodOn } from './supplier-moods.ts';
+import { type Mood, fate, moodAt } from './supplier-moods.ts';
 
 /** An item as a supplier lists it: the cost is that of the first day, per cost pack, in the supplier's currency. */
 export interface Listed {
@@ -24,8 +24,8 @@ export interface StandIn {
   readonly suppliers: readonly StandInSupplier[];
   /** The day it is: the simulated one. */
   readonly today: () => string;
-  /** How it answers; absent: as the day's mood is. */
-  readonly mood?: (supplier: string, day: string) => Mood;
+  /** How it answers; absent: well mostly, and badly now and then. */
+  readonly mood?: (supplier: string) => Mood;
   /** How long a slow answer takes, in milliseconds. */
   readonly slowMs?: number;
 }
@@ -48,13 +48,18 @@ export function costOf(supplier: string, item: Listed, account: string, day: str
   return { cost: (cost * (1 - termsOf(supplier, account) / 100)).toFixed(2), from };
 }
 
-/** A small supplier service: catalogues with brands, costs by account and day, and days on which it does not do well. */
-export function supplierService({ suppliers, today, mood = moodOn, slowMs = 20_000 }: StandIn): Server {
+/** A small supplier service: catalogues with brands, costs by account and day, and times at which it does not do well. */
+export function supplierService({
+  suppliers,
+  today,
+  mood = (supplier) => moodAt(supplier, new Date()),
+  slowMs = 20_000,
+}: StandIn): Server {
   const app = express();
   app.disable('x-powered-by');
   const answer = async (response: Response, supplier: string, body: unknown): Promise<void> => {
     const text = JSON.stringify(body);
-    const how = mood(supplier, today());
+    const how = mood(supplier);
     if (how === 'down') return void response.status(503).type('text').send('closed for stock-taking');
     if (how === 'rubbish') return void response.type('html').send('<h1>Welcome to our new web shop</h1>');
     if (how === 'half') {

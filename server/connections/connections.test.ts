@@ -73,7 +73,7 @@ describe('a supplier’s service', () => {
     ]);
     const unknown = await browse('nobody');
     expect([unknown.status, (unknown.body as { message: string }).message]).toEqual([
-      502,
+      424,
       'The supplier’s service: It does not know the account nobody.',
     ]);
     expect((await seller.post('/connections/browse', { address: kept.address, account: 'BR-4711' })).status).toBe(403);

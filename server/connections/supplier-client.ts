@@ -90,7 +90,7 @@ export function supplierClient(standins: string | null, patience = PATIENCE_MS):
     try {
       return JSON.parse(text);
     } catch {
-      throw new SupplierTrouble('Its answer is no list of costs: it cannot be read.');
+      throw new SupplierTrouble('Its answer cannot be read: it is no list of costs.');
     }
   };
   const held = async <T>(schema: { validate(value: unknown, how: object): Promise<T> }, value: unknown): Promise<T> => {

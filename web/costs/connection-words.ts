@@ -8,7 +8,8 @@ export function connectionWords(c: Connection, form: NumberForm): string {
   if (c.state === 'asked') return `asked for by ${c.askedBy ?? 'somebody'}${c.askedNote ? `: ${c.askedNote}` : ''}`;
   if (c.state === 'off') return 'stopped';
   const followed = c.brands.length === 0 ? 'all brands' : counted(c.brands.length, 'brand');
-  const every = c.everyHours % 24 === 0 ? counted(c.everyHours / 24, 'day') : counted(c.everyHours, 'hour');
+  const [n, unit] = c.everyHours % 24 === 0 ? [c.everyHours / 24, 'day'] : [c.everyHours, 'hour'];
+  const every = n === 1 ? unit : counted(n, unit);
   const answered = c.lastAnswer ? `answered ${showMoment(c.lastAnswer, form)}` : 'has not answered yet';
   return `${answered} · ${followed}, every ${every}`;
 }

@@ -8,6 +8,7 @@ import { NumberInput } from '../kit/number-input.tsx';
 import { sectionsOf } from './body.ts';
 import { LineWords, hasWords } from './line-words.tsx';
 import { useSignedIn } from '../people/use-me.ts';
+import { ItemConnection } from '../costs/item-connection.tsx';
 
 type Line = QuoteBody['lines'][number];
 const REDUCTIONS = [
@@ -193,12 +194,17 @@ export function QuoteLines<L extends Line>({
                 ) : null}
               </td>
             </tr>,
-            ...(f && hasWords(f)
+            ...(f && (hasWords(f) || at === n)
               ? [
                   <tr key={`${n}w`}>
                     <td></td>
                     <td colSpan={parts ? 10 : 9} className="text-xs">
                       <LineWords line={f} currency={figures!.currency} />
+                      {at === n && item?.supplier ? (
+                        <div className="text-faint">
+                          Service of {item.supplierName}: <ItemConnection item={line.item} />
+                        </div>
+                      ) : null}
                     </td>
                   </tr>,
                 ]

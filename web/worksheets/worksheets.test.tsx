@@ -206,7 +206,7 @@ describe('proposing prices', () => {
     await user.type(screen.getByRole('textbox', { name: 'Why' }), 'rates of the week');
     await user.click(screen.getByRole('button', { name: 'Propose' }));
     await waitFor(() =>
-      expect(sent[0]?.body).toEqual({ reason: 'rates of the week', day: '2026-03-09', lists: ['4'] }),
+      expect(sent[0]?.body).toEqual({ reason: 'rates of the week', day: '2026-03-09', lists: ['4'], costSheet: null }),
     );
     expect(await screen.findByText('Worksheet 9: new costs')).toBeInTheDocument();
   });
