@@ -1,23 +1,36 @@
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
+import { useDispatch } from 'react-redux';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
 import type { Connection } from '#contract/connections.ts';
 import type { CostSupplier } from '#contract/costs.ts';
-import { problemOf } from '../api.ts';
+import { api, problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { ConnectionDialog } from './connection-dialog.tsx';
-import { connectionWords } from './connection-words.ts';
+import { connectionWords, isBeingAsked } from './connection-words.ts';
 import { costsApi } from './endpoints.ts';
 
+/** How often it is looked whether a service has answered, in milliseconds. */
+const LOOK_MS = 1_000;
 const LINK = 'text-accent underline underline-offset-2';
 
 /** Suppliers: how each is connected, when something of it came last, and whose costs are taken in by themselves. */
 export function CostSuppliers({ suppliers }: { suppliers: readonly CostSupplier[] }) {
   const me = useSignedIn();
   const form = useNumberForm();
-  const { data: connections = [] } = costsApi.useConnectionsQuery();
+  const [fast, setFast] = useState(false);
+  const { data: connections = [] } = costsApi.useConnectionsQuery(undefined, { pollingInterval: fast ? LOOK_MS : 0 });
+  // a service that was connected is asked in the background; what it brings stands above
+  const asked = connections.some(isBeingAsked);
+  if (asked !== fast) setFast(asked);
+  const before = useRef(asked);
+  const dispatch = useDispatch();
+  useEffect(() => {
+    if (before.current && !asked) dispatch(api.util.invalidateTags(['sheets']));
+    before.current = asked;
+  }, [asked, dispatch]);
   const [follow, { isLoading }] = costsApi.useFollowCostsMutation();
   const [fetchNow, { isLoading: asking }] = costsApi.useFetchNowMutation();
   const [open, setOpen] = useState<string | null>(null);
