@@ -3,6 +3,7 @@ import { benchBulk } from './bulk.bench.ts';
 import { benchExplained } from './explained.bench.ts';
 import { benchWorkers } from './workers.bench.ts';
 import { benchPipeline } from './pipeline.bench.ts';
+import { benchIntake } from './intake.bench.ts';
 import { benchPosting } from './posting.bench.ts';
 
 // Ratios within one run; figures per second are of this machine only. A name as argument runs that part alone.
@@ -13,6 +14,7 @@ const parts: Readonly<Record<string, () => void | Promise<void>>> = {
   browser: benchBrowser,
   pipeline: benchPipeline,
   posting: benchPosting,
+  intake: benchIntake,
 };
 const asked = process.argv.slice(2);
 for (const [name, run] of Object.entries(parts)) if (asked.length === 0 || asked.includes(name)) await run();

@@ -21,7 +21,7 @@ import { openSheet } from './decide-sheet.ts';
 import { isLaidOutAlike, matchAsBefore } from './propose-match.ts';
 import type { SheetRow } from './read-rows.ts';
 import { packPages } from './read-table.ts';
-import { costSheets, costs } from './tables.ts';
+import { costSheets } from './tables.ts';
 import { type Page, isWorkbook } from './workbook.ts';
 
 const CHUNK = 2000;
@@ -149,20 +149,7 @@ async function write(tx: Tx, { at, person, sheet, examined, rows, rest, byItself
   const byRow = new Map(read.rows.map((r) => [r.row, r]));
   const fresh = taking.filter((c) => c.item === null).map((c) => byRow.get(c.row)!);
   const added = await addItems(tx, sheet, fresh);
-  const values = taking.map((c) => ({
-    itemId: c.item === null ? added.get(c.row)! : Number(c.item),
-    supplierId: sheet.supplierId,
-    amount: c.after.amount,
-    reducedAmount: c.after.reduced ?? null,
-    currency: c.after.currency,
-    packUnits: c.after.packUnits,
-    validFrom: c.after.from,
-    origin: sheet.origin,
-    sheetId: sheet.id,
-    enteredBy: person.id,
-    enteredAt: at,
-  }));
-  for (let i = 0; i < values.length; i += CHUNK) await tx.insert(costs).values(values.slice(i, i + CHUNK));
+  await addCosts(tx, { at, person, sheet }, taking, added);
   if (sheet.match.known === 'take')
     await takeFigures(
       tx,
@@ -185,7 +172,7 @@ async function write(tx: Tx, { at, person, sheet, examined, rows, rest, byItself
     })
     .where(eq(costSheets.id, sheet.id));
   const leftOut = read.leftOut.length + (rest === 'waits' ? 0 : open.length + faulty);
-  const result = { costs: values.length, newItems: fresh.length, leftOut, waiting };
+  const result = { costs: taking.length, newItems: fresh.length, leftOut, waiting };
   await audit(tx, {
     at,
     personId: person.id,
@@ -205,6 +192,27 @@ async function write(tx: Tx, { at, person, sheet, examined, rows, rest, byItself
     },
   });
   return result;
+}
+
+/** Rows by columns: a parameter for each value of a hundred thousand costs would take longer than all else. */
+async function addCosts(
+  tx: Tx,
+  { at, person, sheet }: Pick<Taking, 'at' | 'person' | 'sheet'>,
+  taking: readonly CostChange[],
+  added: ReadonlyMap<number, number>,
+): Promise<void> {
+  if (taking.length === 0) return;
+  const column = <T>(of: (c: CostChange) => T, type: string) => sql`${sql.param(taking.map(of))}::${sql.raw(type)}[]`;
+  await tx.execute(sql`
+    insert into costs (item_id, supplier_id, amount, reduced_amount, currency, pack_units, valid_from, origin, sheet_id, entered_by, entered_at)
+    select r.item, ${sheet.supplierId}, r.amount, r.reduced, r.currency, r.units, r.day, ${sheet.origin}, ${sheet.id}, ${person.id}, ${at.toISOString()}::timestamptz
+    from unnest(
+      ${column((c) => (c.item === null ? added.get(c.row)! : Number(c.item)), 'int')},
+      ${column((c) => c.after.amount, 'numeric')}, ${column((c) => c.after.reduced ?? null, 'numeric')},
+      ${column((c) => c.after.currency, 'text')}, ${column((c) => c.after.packUnits, 'numeric')},
+      ${column((c) => c.after.from, 'date')}
+    ) with ordinality as r (item, amount, reduced, currency, units, day, place)
+    order by r.place`);
 }
 
 const FIGURE_COLUMNS = {
