@@ -1,6 +1,7 @@
 import { type InferType, type StringSchema, array, boolean, number, object, string } from 'yup';
 import { SUSPICIONS, type SuspicionCode } from '#core/costs/suspicions.ts';
 import { dayText, idText, versionNumber, decimalText, currencyCode, optional, positiveText, text } from './fields.ts';
+import type { ListMoves } from './lists.ts';
 import { SHEET_FIELDS, type SheetField, type SheetLayout, type SheetMatch } from './sheet-match.ts';
 
 /** What becomes of a row: read and taken in, looked at later, or turned down. */
@@ -233,18 +234,6 @@ export interface CostSupplier {
   lastArrival: string | null;
   /** Sheets that wait. */
   waiting: number;
-}
-
-/** How the prices of a list move by costs that wait. */
-export interface ListMoves {
-  list: string;
-  name: string;
-  prices: number;
-  rises: number;
-  falls: number;
-  /** The widest moves, in per cent on two decimals; null: none. */
-  least: string | null;
-  most: string | null;
 }
 
 /** What taking a sheet in would make of the prices that recipes compute, on the day its last cost begins. */

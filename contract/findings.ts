@@ -1,4 +1,5 @@
 import { mixed, object } from 'yup';
+import type { ListMoves } from './lists.ts';
 import type { FindingCode } from '#core/checks/finding.ts';
 import { idText, optional, text } from './fields.ts';
 
@@ -27,6 +28,13 @@ export interface ShownFinding {
 export interface FindingsOfChange {
   adds: ShownFinding[];
   settles: ShownFinding[];
+}
+
+/** Which computed prices keeping a record would move, on a day. */
+export interface MovesOfChange {
+  day: string;
+  prices: number;
+  lists: ListMoves[];
 }
 
 /** Kinds of records that the check does not look at: their forms are not asked about, and nothing typed there is sent for it. */

@@ -226,3 +226,15 @@ export interface AuditRow {
   before: unknown;
   after: unknown;
 }
+
+/** How the prices of a list would move by costs that wait or rules that are changed. */
+export interface ListMoves {
+  list: string;
+  name: string;
+  prices: number;
+  rises: number;
+  falls: number;
+  /** The widest moves, in per cent on two decimals; null: none. */
+  least: string | null;
+  most: string | null;
+}

@@ -3,7 +3,7 @@ import type { BillSummary, BillView } from '../bills.ts';
 import type { Connection, SupplierCatalogue } from '../connections.ts';
 import type { CostSupplier, SheetEffect, SheetSummary, SheetView } from '../costs.ts';
 import type { MemberDifference } from '../workspace-file/compare.ts';
-import type { Findings, FindingsOfChange, ShownProof } from '../findings.ts';
+import type { Findings, FindingsOfChange, MovesOfChange, ShownProof } from '../findings.ts';
 import type { ItemCost, ItemPage, ItemRow } from '../items.ts';
 import type { AuditRow, BuildUp, ListAudience, ListPrices, PostingDetail, PostingSummary, Reversal } from '../lists.ts';
 import type { AccessKey, FreshKey, OwnSession } from '../people.ts';
@@ -41,6 +41,7 @@ export interface Answers {
   };
   findings: Findings;
   findings_of_change: FindingsOfChange;
+  moves_of_change: MovesOfChange;
   found: Found[];
   item: ItemPage;
   item_costs: ItemCost[];

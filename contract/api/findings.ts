@@ -13,4 +13,10 @@ export const findingRoutes = {
       body: changeBody,
     },
   ),
+  movesOfChange: post(
+    '/findings/moves-of-change',
+    'Which computed prices keeping a record would move, list by list; nothing is kept',
+    'moves_of_change',
+    { right: 'see_cost', body: changeBody },
+  ),
 } as const;

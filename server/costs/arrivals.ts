@@ -20,7 +20,7 @@ import { CodeBook, compareRows } from './compare-sheet.ts';
 import type { Learnt } from './propose-match.ts';
 import { readRows } from './read-rows.ts';
 import { type Source, readTable, unpackPages } from './read-table.ts';
-import { costSheets, supplierCodes } from './tables.ts';
+import { costSheets, followedSuppliers, supplierCodes } from './tables.ts';
 import { UnreadableSheet } from './unreadable.ts';
 
 export type Sheet = typeof costSheets.$inferSelect;
@@ -102,13 +102,14 @@ export async function costSuppliers(db: Queries): Promise<CostSupplier[]> {
       id: suppliers.id,
       name: suppliers.name,
       currency: suppliers.currency,
-      follow: suppliers.costsFollow,
+      follow: sql<boolean>`${followedSuppliers.supplierId} is not null`,
       lastArrival: sql<Date | null>`max(${costSheets.arrivedAt})`.mapWith(costSheets.arrivedAt),
       waiting: sql<number>`count(*) filter (where ${costSheets.state} in ('waiting', 'part_taken'))::int`,
     })
     .from(suppliers)
     .leftJoin(costSheets, eq(costSheets.supplierId, suppliers.id))
-    .groupBy(suppliers.id)
+    .leftJoin(followedSuppliers, eq(followedSuppliers.supplierId, suppliers.id))
+    .groupBy(suppliers.id, followedSuppliers.supplierId)
     .orderBy(asc(suppliers.name));
   return rows.map((r) => ({ ...r, id: String(r.id), lastArrival: r.lastArrival?.toISOString() ?? null }));
 }

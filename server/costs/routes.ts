@@ -13,7 +13,7 @@ import { dropBill, listBills, makeFinal, takeBackBill, viewBill, writeBill } fro
 import { costSuppliers, findSheet, listSheets, viewSheet } from './arrivals.ts';
 import { correctRows, matchSheet, sayCode, takeBack, turnDown } from './decide-sheet.ts';
 import { receiveSheet, takeIn } from './take-in.ts';
-import { costs } from './tables.ts';
+import { costs, followedSuppliers } from './tables.ts';
 
 const billId = (params: Record<string, string>) => recordId('The bill', params['id']);
 const sheetId = (params: Record<string, string>) => recordId('The cost sheet', params['id']);
@@ -55,17 +55,19 @@ export const costRoutes = [
   route(declared.follow, ({ context, person, params, body }) =>
     inTransaction(context.db, async (tx) => {
       const id = recordId('The supplier', params['id']);
-      const [row] = await tx
-        .update(suppliers)
-        .set({ costsFollow: body.follow })
-        .where(eq(suppliers.id, id))
-        .returning({ name: suppliers.name });
+      const [row] = await tx.select({ name: suppliers.name }).from(suppliers).where(eq(suppliers.id, id));
       if (!row) throw refused('not_found', { what: 'The supplier', id: String(id) });
+      if (body.follow)
+        await tx
+          .insert(followedSuppliers)
+          .values({ supplierId: id, saidBy: person.id, saidAt: context.now() })
+          .onConflictDoNothing();
+      else await tx.delete(followedSuppliers).where(eq(followedSuppliers.supplierId, id));
       await audit(tx, {
         at: context.now(),
         personId: person.id,
         action: body.follow ? 'lets costs follow by themselves of' : 'looks at costs again of',
-        subject: 'suppliers',
+        subject: 'connections',
         subjectId: String(id),
         after: { supplier: row.name, ...body },
       });

@@ -63,6 +63,17 @@ export const costSheets = pgTable('cost_sheets', {
   outcome: jsonb().$type<SheetOutcome>(),
 });
 
+/** Suppliers whose costs are taken in by themselves where nothing is suspicious. */
+export const followedSuppliers = pgTable('followed_suppliers', {
+  supplierId: integer()
+    .primaryKey()
+    .references(() => suppliers.id),
+  saidBy: integer()
+    .notNull()
+    .references(() => people.id),
+  saidAt: timestamp({ withTimezone: true }).notNull(),
+});
+
 /** What a supplier's codes mean, where a person said so: known again in its next file. */
 export const supplierCodes = pgTable(
   'supplier_codes',

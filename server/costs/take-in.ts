@@ -21,7 +21,7 @@ import { openSheet } from './decide-sheet.ts';
 import { isLaidOutAlike, matchAsBefore } from './propose-match.ts';
 import type { SheetRow } from './read-rows.ts';
 import { packPages } from './read-table.ts';
-import { costSheets } from './tables.ts';
+import { costSheets, followedSuppliers } from './tables.ts';
 import { type Page, isWorkbook } from './workbook.ts';
 
 const CHUNK = 2000;
@@ -96,7 +96,8 @@ export async function receiveSheet(
     const { counts } = outcomeOf(examined);
     await tx.update(costSheets).set({ counts }).where(eq(costSheets.id, id));
     const sound = counts.faulty === 0 && counts.unknown === 0 && !examined.changes.some(isSuspicious);
-    const byItself = supplier.costsFollow && isLaidOutAlike(how.layout) && sound;
+    const [followed] = await tx.select().from(followedSuppliers).where(eq(followedSuppliers.supplierId, supplierId));
+    const byItself = followed !== undefined && isLaidOutAlike(how.layout) && sound;
     await then?.(tx, id);
     if (byItself) await write(tx, { at, person, sheet: sheet!, examined, rows: null, rest: 'left_out', byItself });
     return { id: String(id), byItself };

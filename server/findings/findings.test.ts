@@ -1,7 +1,8 @@
-import { afterAll, beforeAll, expect, it, vi } from 'vitest';
-import type { Findings, FindingsOfChange } from '#contract/findings.ts';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import type { Findings, FindingsOfChange, MovesOfChange } from '#contract/findings.ts';
+import type { ListPrices } from '#contract/lists.ts';
 import type { Found } from '#contract/today.ts';
-import { type Person, type Workshop, openWorkshop, signIn, waitingFor } from '../platform/tests/workshop.ts';
+import { type Person, TODAY, type Workshop, openWorkshop, signIn, waitingFor } from '../platform/tests/workshop.ts';
 
 interface Stored {
   id: string;
@@ -92,4 +93,58 @@ it('the search finds records of every kind by name, as far as the person may rea
     ['Coastal things', 'pool'],
   ]);
   expect(await found(admin, 'yard')).toContainEqual(['yards', 'customer group']);
+});
+
+describe('which prices a change would move', () => {
+  const prices = async () =>
+    Promise.all(
+      [shop.shop.counter, shop.shop.yards].map(async (list) =>
+        ((await admin.get(`/lists/${list}/prices`)).body as ListPrices).rows.map((r) => r.proposed),
+      ),
+    );
+
+  it.each<[string, (row: Record<string, unknown>) => object]>([
+    ['exchange-rates', () => ({ fromCurrency: 'GBP', toCurrency: 'EUR', day: TODAY, rate: '1.2500' })],
+    ['tax-rates', () => ({ taxClass: 'standard', percent: '25', validFrom: TODAY })],
+    ['suppliers', (row) => ({ ...row, dutyPercent: '12' })],
+  ])('of %s is what the lists show once it is kept', async (register, changed) => {
+    const [row] = (await admin.get(`/${register}`)).body as (Record<string, unknown> & {
+      id: string;
+      version: number;
+    })[];
+    const { id, version, ...kept } = row!;
+    const fresh = register !== 'suppliers';
+    const body = changed(kept);
+    const asked = { register, id: fresh ? null : id, body };
+    const before = await prices();
+    const answer = await admin.post('/findings/moves-of-change', asked);
+    expect(answer.status, JSON.stringify(answer.body)).toBe(200);
+    expect(await prices()).toEqual(before);
+    const told = answer.body as MovesOfChange;
+    const done = fresh
+      ? await admin.post(`/${register}`, body)
+      : await admin.put(`/${register}/${id}`, { ...body, version });
+    expect(done.status, JSON.stringify(done.body)).toBe(200);
+    const after = await prices();
+    const moved = after.map((list, i) => list.filter((p, n) => p !== before[i]![n]).length);
+    expect(told.prices).toBeGreaterThan(0);
+    expect(Object.fromEntries(told.lists.map((l) => [l.name, l.prices]))).toEqual(
+      Object.fromEntries(
+        [
+          ['Counter', moved[0]!],
+          ['Yards', moved[1]!],
+        ].filter(([, n]) => n !== 0),
+      ),
+    );
+  });
+
+  it('is told to nobody who may not change it', async () => {
+    const seller = await signIn(shop.app, 'approver');
+    const asked = {
+      register: 'exchange-rates',
+      id: null,
+      body: { fromCurrency: 'GBP', toCurrency: 'EUR', day: TODAY, rate: '2' },
+    };
+    expect((await seller.post('/findings/moves-of-change', asked)).status).toBe(403);
+  });
 });

@@ -2,16 +2,17 @@ import { findingRoutes as declared } from '#contract/api/findings.ts';
 import { itemRegister } from '../items/register.ts';
 import { revisionOf } from '../ledger/audit.ts';
 import { refused } from '../platform/refused.ts';
-import { UNCHECKED } from '#contract/findings.ts';
+import type { InferType } from 'yup';
+import { UNCHECKED, type changeBody } from '#contract/findings.ts';
 import { RIGHT_NAMES } from '#contract/people.ts';
-import { route, validated } from '../platform/http/route.ts';
+import { type Asked, route, validated } from '../platform/http/route.ts';
 import { recipeRegister } from '../recipes/register.ts';
 import { ladderRegister } from '../rounding/register.ts';
 import { type Register, recordId } from '../setup/register.ts';
 import { registers } from '../setup/registers.ts';
 import { today } from '../workspace/asked-day.ts';
 import { runKeptProofs } from './proofs.ts';
-import { rulesWith } from './what-if.ts';
+import { type Otherwise, rulesWith } from './what-if.ts';
 
 /** Kinds of records that the check looks at; people and settings are none of its business. */
 const CHECKED: readonly Register<never>[] = [
@@ -21,20 +22,35 @@ const CHECKED: readonly Register<never>[] = [
   itemRegister as unknown as Register<never>,
 ];
 
+type ChangeAsked = Pick<Asked<string, InferType<typeof changeBody>>, 'context' | 'person' | 'body' | 'response'>;
+
+/** What would be otherwise with the record as it was sent. */
+async function otherwiseOf({ context, person, body }: ChangeAsked): Promise<Otherwise> {
+  const register = CHECKED.find((r) => r.name === body.register);
+  if (!register) throw refused('not_found', { what: 'The kind of record', id: body.register });
+  if (!person.rights.has(register.changeRight))
+    throw refused('right_missing', { right: RIGHT_NAMES[register.changeRight] });
+  const sent = (await validated(register.body, body.body)) as never;
+  const id = body.id === null ? null : recordId(register.title, body.id);
+  return rulesWith(context.db, register, id, sent);
+}
+
+/** Whoever types on asks again: nobody waits for the answer to what was typed before. */
+function whileListening(response: ChangeAsked['response']): AbortSignal {
+  const gone = new AbortController();
+  response.on('close', () => gone.abort());
+  return gone.signal;
+}
+
 export const findingRoutes = [
   route(declared.all, async ({ context }) => context.check.look(await revisionOf(context.db), await today(context))),
   route(declared.proofs, ({ context }) => runKeptProofs(context.db)),
-  route(declared.ofChange, async ({ context, person, body, response }) => {
-    const register = CHECKED.find((r) => r.name === body.register);
-    if (!register) throw refused('not_found', { what: 'The kind of record', id: body.register });
-    if (!person.rights.has(register.changeRight))
-      throw refused('right_missing', { right: RIGHT_NAMES[register.changeRight] });
-    const sent = (await validated(register.body, body.body)) as never;
-    const id = body.id === null ? null : recordId(register.title, body.id);
-    const otherwise = await rulesWith(context.db, register, id, sent);
-    // whoever types on asks again: nobody waits for the answer to what was typed before
-    const gone = new AbortController();
-    response.on('close', () => gone.abort());
-    return context.check.ofChange(otherwise, await today(context), gone.signal);
+  route(declared.ofChange, async (asked) => {
+    const otherwise = await otherwiseOf(asked);
+    return asked.context.check.ofChange(otherwise, await today(asked.context), whileListening(asked.response));
+  }),
+  route(declared.movesOfChange, async (asked) => {
+    const otherwise = await otherwiseOf(asked);
+    return asked.context.check.movesOfChange(otherwise, await today(asked.context), whileListening(asked.response));
   }),
 ];

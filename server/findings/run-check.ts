@@ -1,8 +1,10 @@
-import type { FindingsOfChange, ShownFinding } from '#contract/findings.ts';
+import type { FindingsOfChange, MovesOfChange, ShownFinding } from '#contract/findings.ts';
+import { ruleMoves } from '#core/bulk/price-moves.ts';
 import { checkWorkspace } from '#core/checks/check.ts';
 import type { Finding } from '#core/checks/finding.ts';
 import { Prepared } from '#core/workspace/index.ts';
 import { type ListCounts, countList } from '../lists/count-list.ts';
+import { type MoveTally, movesByList, tallyOf } from '../lists/move-tally.ts';
 import { type Database, openDatabase } from '../platform/database.ts';
 import { type Loaded, workspaceOn } from '../workspace/state.ts';
 import { shown } from './places.ts';
@@ -15,8 +17,8 @@ export interface CheckAsked {
   readonly what:
     | 'counts'
     | 'findings'
-    /** The rules as they would be: what that adds and settles is asked for, not what stands. */
-    | Otherwise;
+    /** The rules as they would be: what that adds and settles is asked for, not what stands; or which prices it moves. */
+    | (Otherwise & { readonly asks: 'findings' | 'moves' });
 }
 
 export interface Counted {
@@ -32,6 +34,7 @@ export interface Checked {
   readonly counts?: Counted;
   readonly findings?: ShownFinding[];
   readonly ofChange?: FindingsOfChange;
+  readonly moves?: MovesOfChange;
 }
 
 /** The connection of this thread stays open, and with it the state it looked at last. */
@@ -63,12 +66,18 @@ export default async function runCheck({ url, day, what }: CheckAsked): Promise<
     const failing = (await runKeptProofs(db)).filter((p) => !p.holds).length;
     return { revision, counts: { lists, failing } };
   }
-  const found = foundIn(loaded);
-  if (what === 'findings') return { revision, findings: found.map((f) => shown(ws, f)) };
+  if (what === 'findings') return { revision, findings: foundIn(loaded).map((f) => shown(ws, f)) };
   const { items, costs, posted } = ws.workspace;
   const { item } = what;
   const others = item ? [...items.filter((i) => i.id !== item.id), item] : items;
   const then = new Prepared({ ...what.rules, items: others, costs, posted }, ws);
+  if (what.asks === 'moves') {
+    const byList = new Map<string, MoveTally>();
+    for (const move of ruleMoves(ws, then, day, item?.id ?? null)) tallyOf(byList, move.list).take(move);
+    const lists = movesByList(then, byList);
+    return { revision, moves: { day, prices: lists.reduce((sum, l) => sum + l.prices, 0), lists } };
+  }
+  const found = foundIn(loaded);
   const after = checkWorkspace(then, day);
   const [before, next] = [new Set(found.map(nameOf)), new Set(after.map(nameOf))];
   return {

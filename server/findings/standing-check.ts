@@ -1,6 +1,6 @@
 import { Piscina } from 'piscina';
 import { threadOf } from '../platform/place.ts';
-import type { Findings, FindingsOfChange } from '#contract/findings.ts';
+import type { Findings, FindingsOfChange, MovesOfChange } from '#contract/findings.ts';
 import type { Logger } from 'pino';
 import { withoutValues } from '../platform/log.ts';
 import type { Otherwise } from './what-if.ts';
@@ -14,6 +14,8 @@ export interface StandingCheck {
   counts(revision: string, day: string): StandingCounts;
   /** What other rules would add and settle. */
   ofChange(otherwise: Otherwise, day: string, signal: AbortSignal): Promise<FindingsOfChange>;
+  /** Which computed prices other rules would move. */
+  movesOfChange(otherwise: Otherwise, day: string, signal: AbortSignal): Promise<MovesOfChange>;
   stop(): Promise<void>;
 }
 
@@ -105,7 +107,10 @@ export function standingCheck(url: string, log: Logger, run?: Run): StandingChec
         findings: found?.of.length ?? 0,
       };
     },
-    ofChange: async (otherwise, day, signal) => (await carryOut({ url, day, what: otherwise }, signal)).ofChange!,
+    ofChange: async (otherwise, day, signal) =>
+      (await carryOut({ url, day, what: { ...otherwise, asks: 'findings' } }, signal)).ofChange!,
+    movesOfChange: async (otherwise, day, signal) =>
+      (await carryOut({ url, day, what: { ...otherwise, asks: 'moves' } }, signal)).moves!,
     stop: async () => void (await pool?.destroy()),
   };
 }

@@ -45,8 +45,6 @@ export const suppliers = pgTable('suppliers', {
   handlingAmount: numeric(),
   handlingCurrency: text(),
   overheadPercent: numeric(),
-  /** Its costs are taken in by themselves where nothing is suspicious. */
-  costsFollow: boolean().notNull().default(false),
 });
 
 export const taxRates = pgTable(

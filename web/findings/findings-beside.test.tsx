@@ -71,4 +71,24 @@ describe('a record that is being changed', () => {
     await screen.findByRole('dialog');
     expect(screen.queryByRole('region', { name: 'What the check finds' })).toBeNull();
   });
+
+  it('tells on asking how many prices of which lists it would move, and how far', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/setup/reductions?open=4', {
+      ...answers,
+      'POST /findings/of-change': { adds: [], settles: [] },
+      'POST /findings/moves-of-change': {
+        day: '2026-03-09',
+        prices: 12,
+        lists: [{ list: '1', name: 'Counter', prices: 12, rises: 12, falls: 0, least: '1.20', most: '3.40' }],
+      },
+    });
+    const value = await screen.findByRole('textbox', { name: 'Value' });
+    await user.clear(value);
+    await user.type(value, '7');
+    await user.click(await screen.findByRole('button', { name: 'Which prices would move?' }));
+    const line = (await screen.findByRole('link', { name: 'Counter' })).closest('tr')!;
+    expect(line).toHaveTextContent('Counter12120▲ +1.20 %▲ +3.40 %');
+    expect(sent.at(-1)).toMatchObject({ path: '/findings/moves-of-change', body: { id: '4', body: { value: '7' } } });
+  });
 });

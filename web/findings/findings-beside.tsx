@@ -1,8 +1,10 @@
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { type FindingsOfChange, type ShownFinding, UNCHECKED } from '#contract/findings.ts';
+import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { showFact } from '../kit/number-form.ts';
+import { showDay, showFact } from '../kit/number-form.ts';
+import { MovesTable } from '../lists/moves-table.tsx';
 import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { findingsApi } from './endpoints.ts';
@@ -74,6 +76,7 @@ export function FindingsBeside({
       )}
       {told ? <Told list={told.adds} word="adds" tone="text-stop" /> : null}
       {told ? <Told list={told.settles} word="settles" tone="text-accent" /> : null}
+      {told ? <Moves key={sent} asked={{ register, id, body }} /> : null}
       {changed ? null : <Told list={own} word={null} tone="" />}
       {!changed && own.length > SHOWN ? (
         <Link className="text-accent underline" to="/findings">
@@ -81,6 +84,40 @@ export function FindingsBeside({
         </Link>
       ) : null}
     </section>
+  );
+}
+
+/** Which computed prices the record as it is typed would move: asked for, for it takes a moment. */
+function Moves({ asked }: { asked: { register: string; id: string | null; body: object } }) {
+  const form = useNumberForm();
+  const [ask, { data, isLoading, error }] = findingsApi.useMovesOfChangeMutation();
+  if (error) return <p className="mt-2 text-stop">{problemOf(error).message}</p>;
+  if (!data)
+    return (
+      <p className="mt-2">
+        <button
+          type="button"
+          className="text-accent underline underline-offset-2"
+          disabled={isLoading}
+          onClick={() => void ask({ ...asked, body: asked.body as Record<string, unknown> })}
+        >
+          {isLoading ? 'Working out which prices would move …' : 'Which prices would move?'}
+        </button>
+      </p>
+    );
+  return (
+    <div className="mt-2" role="status">
+      {data.prices === 0 ? (
+        <p>No computed price would move on {showDay(data.day, form)}.</p>
+      ) : (
+        <>
+          <p className="text-faint">
+            What recipes would make on {showDay(data.day, form)}, beside what they make now; no posted price changes.
+          </p>
+          <MovesTable lists={data.lists} />
+        </>
+      )}
+    </div>
   );
 }
 

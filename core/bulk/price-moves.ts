@@ -42,19 +42,34 @@ const isPriced = (list: PriceList): boolean => list.active && Boolean(list.recip
  * what they make without. Only items that the costs can reach are computed, so a short bill costs little of a large
  * catalogue.
  */
-export function* costMoves(ws: Prepared, arriving: readonly Cost[], day: Day): Generator<PriceMove> {
+export function costMoves(ws: Prepared, arriving: readonly Cost[], day: Day): Generator<PriceMove> {
   const before = only(ws, reachedBy(ws, new Set(arriving.map((c) => c.item))));
   const after = new Prepared({ ...before.workspace, costs: [...before.workspace.costs, ...arriving] });
-  const [was, is] = [new BulkWorkspace(before, day), new BulkWorkspace(after, day)];
+  return priceMoves(before, after, day);
+}
+
+/** Which computed prices other rules would move, list by list; where it is an item that changes, those it can reach alone. */
+export function ruleMoves(ws: Prepared, then: Prepared, day: Day, item: string | null): Generator<PriceMove> {
+  if (item === null) return priceMoves(ws, then, day);
+  return priceMoves(only(ws, reachedBy(ws, [item])), only(then, reachedBy(then, [item])), day);
+}
+
+/** What recipes make of the items of `then`, beside what they make of them in `ws`, on lists that are priced then. */
+function* priceMoves(ws: Prepared, then: Prepared, day: Day): Generator<PriceMove> {
+  const [was, is] = [new BulkWorkspace(ws, day), new BulkWorkspace(then, day)];
+  const before = new Map(was.columns.rows.map((r, i) => [`${r.item}/${r.pack}`, i]));
   const refused = FLAGS.indexOf('refused');
-  for (const list of ws.workspace.lists.filter(isPriced)) {
-    const [old, next] = [bulkPrices(was, list), bulkPrices(is, list)];
+  for (const list of then.workspace.lists.filter(isPriced)) {
+    const known = ws.lists.get(list.id);
+    const old = known && isPriced(known) ? bulkPrices(was, known) : null;
+    const next = bulkPrices(is, list);
     for (const [i, { item, pack }] of is.columns.rows.entries()) {
-      const a = old.flag[i] === refused ? NaN : old.price[i]! / old.scale;
+      const at = before.get(`${item}/${pack}`);
+      const a = !old || at === undefined || old.flag[at] === refused ? NaN : old.price[at]! / old.scale;
       const b = next.flag[i] === refused ? NaN : next.price[i]! / next.scale;
       if (a === b || (Number.isNaN(a) && Number.isNaN(b))) continue;
       const percent = Number.isNaN(a) || a === 0 ? Infinity : Number.isNaN(b) ? -Infinity : (b / a - 1) * 100;
-      yield { list: list.id, of: after.followed(after.items.get(item)!).id, item, pack, percent };
+      yield { list: list.id, of: then.followed(then.items.get(item)!).id, item, pack, percent };
     }
   }
 }
