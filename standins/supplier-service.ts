@@ -35,17 +35,24 @@ const ACCOUNT = /^[A-Z]{2}-\d{3,8}$/;
 /** Per cent off an account's costs: each has its own. */
 const termsOf = (supplier: string, account: string): number => Math.floor(fate('terms', supplier, account) * 9) / 2;
 
-/** The month a cost is of: costs change at its beginning, one item in three. */
+const DAY_MS = 86_400_000;
+
+/** The Monday of a day's week: a supplier's list is of a week. */
+function weekOf(day: string): string {
+  const at = new Date(`${day}T00:00:00Z`);
+  return new Date(at.getTime() - ((at.getUTCDay() + 6) % 7) * DAY_MS).toISOString().slice(0, 10);
+}
+
+/** What an account pays on a day: one item in three changes at the beginning of a month. */
 export function costOf(supplier: string, item: Listed, account: string, day: string): { cost: string; from: string } {
-  let [cost, from] = [item.cost, '2025-01-01'];
+  let { cost } = item;
   const [year, month] = day.split('-').map(Number) as [number, number];
   for (let m = 2025 * 12; m < year * 12 + month; m++) {
     const first = `${Math.floor(m / 12)}-${String((m % 12) + 1).padStart(2, '0')}-01`;
     if (fate('moves', supplier, item.code, first) > 0.33) continue;
     cost *= 1 + (fate('by', supplier, item.code, first) - 0.35) * 0.06;
-    from = first;
   }
-  return { cost: (cost * (1 - termsOf(supplier, account) / 100)).toFixed(2), from };
+  return { cost: (cost * (1 - termsOf(supplier, account) / 100)).toFixed(2), from: weekOf(day) };
 }
 
 /** A small supplier service: catalogues with brands, costs by account and day, and times at which it does not do well. */

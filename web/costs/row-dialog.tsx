@@ -1,11 +1,12 @@
 import { type FormEvent, useState } from 'react';
 import { toast } from 'sonner';
-import { ROW_FAULT_TEXT, type RowFault, type SheetView } from '#contract/costs.ts';
+import { ROW_FAULT_TEXT, type RowFault, type SheetCost, type SheetView } from '#contract/costs.ts';
 import { SHEET_FIELDS, SHEET_FIELD_NAMES, type SheetField } from '#contract/sheet-match.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { ItemSearch } from '../items/item-search.tsx';
 import { Button, Dialog, Field, Input, Select, Trouble } from '../kit/controls.tsx';
+import { type NumberForm, show, showDay } from '../kit/number-form.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { costsApi } from './endpoints.ts';
 import { flagWords } from './flag-words.ts';
@@ -15,6 +16,9 @@ const faultOf = (faults: readonly RowFault[], field: SheetField): string | undef
   const fault = faults.find((f) => f.field === field);
   return fault ? ROW_FAULT_TEXT[fault.code] : undefined;
 };
+
+const costWords = (c: SheetCost, form: NumberForm): string =>
+  `${show(c.amount, form)} ${c.currency} for ${show(c.packUnits, form)} from ${showDay(c.from, form)}`;
 
 /** One row of a file: what is odd about it, which item it is, and what is read instead of what stands there. */
 export function RowDialog({ sheet, row, onClose }: { sheet: SheetView; row: number; onClose: () => void }) {
@@ -56,6 +60,13 @@ export function RowDialog({ sheet, row, onClose }: { sheet: SheetView; row: numb
         <p>
           {change.code}
           {change.sku ? `: ${change.sku}, ${change.name}` : change.name ? `: ${change.name}` : ''}
+          <br />
+          {change.before ? (
+            <span className="figure">{costWords(change.before, form)}</span>
+          ) : (
+            'nothing known of this supplier'
+          )}{' '}
+          → <span className="figure">{costWords(change.after, form)}</span>
         </p>
       ) : null}
       {words.length > 0 ? (
