@@ -221,6 +221,8 @@ export interface SheetOutcome {
   faults: RowFault[];
   changes: CostChange[];
   counts: SheetCounts;
+  /** Items that we buy of this supplier and that are not in the file; the first of them by name. */
+  gone?: { count: number; items: { item: string; sku: string; name: string }[] };
 }
 
 /** A supplier as the inbox shows it. */

@@ -64,6 +64,7 @@ export async function settledSheet(
     table: { header: [], rows: changes.map((c) => ({ row: c.row, cells: [] })) },
     read: { rows: [], faults: [], leftOut: [] },
     changes,
+    gone: { count: 0, items: [] },
   });
   const [sheet] = await demo.tx
     .insert(costSheets)

@@ -17,7 +17,9 @@ afterAll(() => app.stop());
 
 const VIEWS: readonly [path: string, text: string | RegExp][] = [
   ['/today', 'Costs that arrived'],
-  ['/costs/1', 'cannot be read'],
+  ['/costs', 'Costs follow by themselves'],
+  ['/costs/39', 'need a look'],
+  ['/setup/exchange-rates', 'How it went'],
   ['/bills/2', 'price corrected'],
   ['/items', /\d+ items/],
   ['/items/23', 'Rules that reach it'],

@@ -54,6 +54,9 @@ export async function startApplication() {
   };
 }
 
+/** How often a page is looked at while something is waited for: at every frame that costs more than the page itself. */
+const LOOK = { polling: 100 } as const;
+
 /** A person at a browser of their own; what goes wrong in the page fails the test. */
 export class Visitor {
   readonly troubles: string[] = [];
@@ -116,7 +119,7 @@ export class Visitor {
     await this.page
       .waitForFunction(
         (s: string) => document.querySelector('[role=option][aria-selected=true]')?.textContent.includes(s),
-        {},
+        LOOK,
         shown,
       )
       .catch(async () => {
@@ -130,7 +133,7 @@ export class Visitor {
     await this.page.waitForFunction(
       (s: string, t: string) =>
         [...document.querySelectorAll<HTMLOptionElement>(`${s} option`)].some((o) => o.textContent?.includes(t)),
-      {},
+      LOOK,
       selector,
       title,
     );
@@ -147,7 +150,7 @@ export class Visitor {
     const [source, flags] =
       typeof text === 'string' ? [text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'), ''] : [text.source, text.flags];
     await this.page
-      .waitForFunction((s: string, f: string) => new RegExp(s, f).test(document.body.innerText), {}, source, flags)
+      .waitForFunction((s: string, f: string) => new RegExp(s, f).test(document.body.innerText), LOOK, source, flags)
       .catch(async () => {
         throw new Error(`the page never read ${String(text)}; it reads:\n${(await this.text()).slice(0, 3000)}`);
       });

@@ -66,9 +66,15 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
     ),
     c(
       'Which prices on which lists an arrival would move, and how far; one step proposes them',
-      ['bulk/cost-moves.ts'],
+      ['bulk/price-moves.ts'],
       ['get /cost-sheets/:id/effect', 'post /worksheets'],
       ['/costs/:id', '/worksheets/:id'],
+    ),
+    c(
+      'Which prices on which lists a record would move as it is typed: a rate, a tax, a recipe, a supplier’s terms',
+      ['bulk/price-moves.ts'],
+      ['post /findings/moves-of-change'],
+      ['/setup/:register?', '/recipes/:id'],
     ),
     c(
       'Suppliers’ services: browsed, connected by account, followed by brand, asked again and again; a seller asks for one',

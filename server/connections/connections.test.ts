@@ -6,7 +6,7 @@ import type { SheetSummary, SheetView } from '#contract/costs.ts';
 import { type Person, TODAY, type Workshop, openWorkshop, signIn } from '../platform/tests/workshop.ts';
 import type { Mood } from '../../standins/supplier-moods.ts';
 import { type Listed, supplierService } from '../../standins/supplier-service.ts';
-import { queueDue } from './fetch-costs.ts';
+import { fetchCosts, queueDue } from './fetch-costs.ts';
 import { supplierClient } from './supplier-client.ts';
 
 /** Longer than a supplier may take here, in milliseconds. */
@@ -100,6 +100,17 @@ describe('a supplier’s service', () => {
     state.day = '2027-03-09';
     await later(25);
     expect(await sheets()).toHaveLength(2);
+  });
+
+  it('that two servers ask at the same time brings one arrival', async () => {
+    state.mood = 'down';
+    await connect();
+    state.mood = 'well';
+    await Promise.all([
+      fetchCosts(shop.context, Number(shop.shop.supplier)),
+      fetchCosts(shop.context, Number(shop.shop.supplier)),
+    ]);
+    expect([(await sheets()).length, (await connection()).trouble]).toEqual([1, null]);
   });
 
   it.each<[Mood, RegExp]>([

@@ -81,15 +81,23 @@ export async function fetchCosts(context: Context, supplierId: number): Promise<
       fileName: `fetched ${day}.csv`,
       content,
       origin: 'connection',
-      then: (tx, sheet) =>
-        tx
+      then: async (tx, sheet) => {
+        const written = await tx
           .update(connections)
           .set({ ...well, lastContent, lastSheetId: sheet })
-          .where(of),
+          .where(and(of, sql`${connections.lastContent} is distinct from ${lastContent}`))
+          .returning({ id: connections.supplierId });
+        if (written.length === 0) throw new BroughtAlready();
+      },
     },
     day,
-  );
+  ).catch((error: unknown) => {
+    if (!(error instanceof BroughtAlready)) throw error;
+  });
 }
+
+/** Another server asked at the same time and was first: what this one brings is taken back. */
+class BroughtAlready extends Error {}
 
 /** Queues every connection whose time has come. */
 export async function queueDue(context: Pick<Context, 'db' | 'now' | 'jobs'>): Promise<void> {

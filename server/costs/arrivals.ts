@@ -27,6 +27,7 @@ export type Sheet = typeof costSheets.$inferSelect;
 
 /** More are counted, not listed. */
 const MOST_FAULTS = 1000;
+const MOST_GONE = 500;
 
 function refuseUnreadable(error: unknown): never {
   if (error instanceof UnreadableSheet) throw refused('sheet_unreadable', { why: error.message });
@@ -167,7 +168,13 @@ export async function examine(db: Queries, sheet: Sheet, today: string) {
     // what was taken in is told as it was then: it is known by now
     return taken.get(c.row) ?? (said?.decision === 'held' ? { ...c, held: true, reason: said.reason ?? '' } : c);
   });
-  return { table, read, changes };
+  const listed = new Set(compared.map((c) => c.item));
+  const own = ws.workspace.items.filter((i) => i.supplier === String(sheet.supplierId) && !listed.has(i.id));
+  const gone = {
+    count: own.length,
+    items: own.slice(0, MOST_GONE).map(({ id, sku, name }) => ({ item: id, sku, name })),
+  };
+  return { table, read, changes, gone };
 }
 
 export type Examined = Awaited<ReturnType<typeof examine>>;
@@ -175,7 +182,7 @@ export type Examined = Awaited<ReturnType<typeof examine>>;
 export const isSuspicious = (c: CostChange): boolean =>
   c.kind !== 'unchanged' && c.flags.some((f) => !HARMLESS_FLAGS.includes(f));
 
-export function outcomeOf({ table, read, changes }: Examined): SheetOutcome {
+export function outcomeOf({ table, read, changes, gone }: Examined): SheetOutcome {
   const counts = { ...NO_COUNTS };
   for (const c of changes) {
     counts[c.kind]++;
@@ -185,7 +192,7 @@ export function outcomeOf({ table, read, changes }: Examined): SheetOutcome {
   }
   counts.faulty = new Set(read.faults.map((f) => f.row)).size;
   counts.leftOut = read.leftOut.length;
-  return { rowCount: table.rows.length, faults: read.faults.slice(0, MOST_FAULTS), changes, counts };
+  return { rowCount: table.rows.length, faults: read.faults.slice(0, MOST_FAULTS), changes, counts, gone };
 }
 
 async function codeBook(db: Queries, supplier: number): Promise<CodeBook> {

@@ -12,6 +12,7 @@ import { SheetChanges } from './sheet-changes.tsx';
 import { KIND_NAMES, needsLook } from './sheet-columns.tsx';
 import { ProposeFromSheet, TakeBack, TakeIn, TurnDown } from './sheet-dialogs.tsx';
 import { SheetMoves } from './sheet-effect.tsx';
+import { SheetGone } from './sheet-gone.tsx';
 import { SheetMatchForm } from './sheet-match.tsx';
 import { SheetRows } from './sheet-rows.tsx';
 
@@ -24,7 +25,7 @@ export function CostSheet() {
   return <SheetBody key={sheet.id} sheet={sheet} reading={isFetching} />;
 }
 
-type Part = 'changes' | 'match' | 'faults' | 'moves';
+type Part = 'changes' | 'match' | 'faults' | 'moves' | 'gone';
 
 function stateWords(sheet: SheetView, form: NumberForm): string {
   const at = sheet.takenInAt ? ` ${showMoment(sheet.takenInAt, form)}` : '';
@@ -141,7 +142,7 @@ function SheetBody({
         >
           all
         </button>
-        {CHANGE_KINDS.map((k) => chip(k, KIND_NAMES[k], sheet.counts[k]))}
+        {CHANGE_KINDS.filter((k) => sheet.counts[k] > 0).map((k) => chip(k, KIND_NAMES[k], sheet.counts[k]))}
         {chip('flagged', 'need a look', flagged)}
         {tab(
           'faults',
@@ -151,6 +152,15 @@ function SheetBody({
             {single > 0 ? <span className="text-faint">, {counted(single, 'row')} decided by hand</span> : null}
           </>,
         )}
+        {sheet.gone && sheet.gone.count > 0
+          ? tab(
+              'gone',
+              'text-faint',
+              <>
+                <span className="figure">{show(String(sheet.gone.count), form)}</span> not in the file
+              </>,
+            )
+          : null}
         <span className="ml-auto" />
         {open
           ? tab(
@@ -173,6 +183,8 @@ function SheetBody({
         <SheetChanges sheet={sheet} changes={shown} effect={effect} may={may} reading={reading} />
       ) : part === 'faults' ? (
         <SheetRows sheet={sheet} may={may} />
+      ) : part === 'gone' && sheet.gone ? (
+        <SheetGone gone={sheet.gone} supplier={sheet.supplierName} />
       ) : part === 'moves' ? (
         <SheetMoves effect={effect} trouble={effectError ? problemOf(effectError).message : null} />
       ) : (

@@ -33,6 +33,8 @@ export const PARTS = ['Costs', 'Prices', 'Buyers', 'Quotes', 'The house'] as con
 export type Part = (typeof PARTS)[number];
 
 export interface RegisterView {
+  /** The field, a day, by which the records are sorted, the latest first. */
+  readonly latestFirst?: string;
   readonly name: string;
   readonly title: string;
   readonly one: string;
@@ -304,6 +306,7 @@ export const PLAIN: readonly Omit<RegisterView, 'part'>[] = [
     right: 'see_cost',
     changeRight: 'edit_rules',
     removable: true,
+    latestFirst: 'day',
     start: { fromCurrency: 'GBP', toCurrency: 'EUR', day: '', rate: '' },
     fields: [
       field('fromCurrency', 'One unit of', { kind: 'currency' }),

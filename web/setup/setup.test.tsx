@@ -38,6 +38,33 @@ describe('registers', () => {
     expect(line).toHaveTextContent('from 12: 5 % off');
   });
 
+  it('exchange rates stand with the latest first, and how a pair went above them', async () => {
+    const rate = (id: string, day: string, value: string, toCurrency = 'EUR') => ({
+      id,
+      version: 1,
+      fromCurrency: 'GBP',
+      toCurrency,
+      day,
+      rate: value,
+    });
+    visit('/setup/exchange-rates', {
+      'GET /exchange-rates': [
+        rate('1', '2026-01-05', '1.1500'),
+        rate('2', '2026-03-02', '1.1640'),
+        rate('3', '2026-02-02', '12.90', 'SEK'),
+      ],
+    });
+    expect(await screen.findByRole('img', { name: 'Exchange rate over time, GBP in EUR' })).toBeInTheDocument();
+    const lines = within(screen.getByRole('table')).getAllByRole('row').slice(1);
+    expect(lines.map((l) => within(l).getAllByRole('cell')[3]!.textContent)).toEqual([
+      '02/03/2026',
+      '02/02/2026',
+      '05/01/2026',
+    ]);
+    await userEvent.selectOptions(screen.getByLabelText('How it went'), 'GBP in SEK');
+    expect(screen.getByRole('img', { name: 'Exchange rate over time, GBP in SEK' })).toBeInTheDocument();
+  });
+
   it('a change carries the version that was seen', async () => {
     const user = userEvent.setup();
     const sent = visit('/setup/breaks', { ...answers, 'PUT /breaks/1': breaks });

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { type ComponentType, useMemo, useState } from 'react';
 import { Link, Navigate, useParams, useSearchParams } from 'react-router';
 import { recordsApi } from '../records/endpoints.ts';
 import { problemOf } from '../api.ts';
@@ -6,12 +6,18 @@ import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { show, showDay } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
+import { RateChart } from './rate-chart.tsx';
 import { RecordDialog } from './record-dialog.tsx';
 import { PARTS, type RegisterField, type RegisterView } from './registers.ts';
 import { VIEWS } from './views.ts';
 import { cellText, useNames } from './cell-text.ts';
 
 type Row = Record<string, unknown> & { id: string; version: number };
+
+/** What stands above the records of a register. */
+const ABOVE: Readonly<Record<string, ComponentType<{ rows: readonly Row[] }> | undefined>> = {
+  'exchange-rates': RateChart,
+};
 
 export function Setup() {
   const { register } = useParams();
@@ -56,7 +62,12 @@ function RegisterTable({ view }: { view: RegisterView }) {
   const [params, setParams] = useSearchParams();
   const asked = params.get('open');
   const [chosen, setChosen] = useState<Row | 'new' | null>(null);
-  const rows = (data ?? []) as Row[];
+  const rows = useMemo(() => {
+    const all = (data ?? []) as Row[];
+    const by = view.latestFirst;
+    return by ? [...all].sort((a, b) => String(b[by]).localeCompare(String(a[by]))) : all;
+  }, [data, view.latestFirst]);
+  const Above = ABOVE[view.name];
   // an address may name a record: from the search, from a finding
   const open =
     chosen ?? (asked === 'new' && me.rights.has(view.changeRight) ? 'new' : (rows.find((r) => r.id === asked) ?? null));
@@ -102,6 +113,7 @@ function RegisterTable({ view }: { view: RegisterView }) {
       <div className="min-h-0 flex-1 overflow-auto px-5 py-3">
         {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
         {data?.length === 0 ? <Empty action={may ? start : null}>{view.about}</Empty> : null}
+        {Above && rows.length > 0 ? <Above rows={rows} /> : null}
         {rows.length > 0 ? (
           <table className="ruled">
             <thead>

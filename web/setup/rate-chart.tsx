@@ -1,0 +1,47 @@
+import { useMemo, useState } from 'react';
+import { useDay } from '../frame/day.ts';
+import { Field, Select } from '../kit/controls.tsx';
+import { StepChart } from '../kit/step-chart.tsx';
+
+interface RateRow {
+  readonly fromCurrency: string;
+  readonly toCurrency: string;
+  readonly day: string;
+  readonly rate: string;
+}
+const pairOf = (r: RateRow) => `${r.fromCurrency} in ${r.toCurrency}`;
+
+/** How the exchange rate of a pair went. */
+export function RateChart({ rows }: { rows: readonly Record<string, unknown>[] }) {
+  const { today } = useDay();
+  const rates = rows as unknown as readonly RateRow[];
+  const pairs = useMemo(() => [...new Set(rates.map(pairOf))].sort(), [rates]);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const pair = chosen ?? pairs[0] ?? '';
+  const series = useMemo(
+    () => [
+      {
+        name: pair,
+        points: rates
+          .filter((r) => pairOf(r) === pair)
+          .map((r) => [r.day, Number(r.rate)] as const)
+          .sort(([a], [b]) => a.localeCompare(b)),
+      },
+    ],
+    [rates, pair],
+  );
+  if (pairs.length === 0) return null;
+  return (
+    <div className="mb-4 max-w-4xl">
+      <Field label="How it went" className="w-48">
+        <Select
+          name="pair"
+          value={pair}
+          onChange={(e) => setChosen(e.target.value)}
+          options={pairs.map((p) => [p, p])}
+        />
+      </Field>
+      <StepChart series={series} today={today} unit={pair} label={`Exchange rate over time, ${pair}`} />
+    </div>
+  );
+}
