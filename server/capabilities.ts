@@ -74,7 +74,7 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
       'Which prices on which lists a record would move as it is typed: a rate, a tax, a recipe, a supplier’s terms',
       ['bulk/price-moves.ts'],
       ['post /findings/moves-of-change'],
-      ['/setup/:register?', '/recipes/:id'],
+      ['/setup/:register?', '/recipes/:id?'],
     ),
     c(
       'Suppliers’ services: browsed, connected by account, followed by brand, asked again and again; a seller asks for one',
