@@ -14,3 +14,4 @@ export function makeStore() {
 }
 
 export type State = ReturnType<ReturnType<typeof makeStore>['getState']>;
+export type AppDispatch = ReturnType<typeof makeStore>['dispatch'];

@@ -11,6 +11,7 @@ import {
   postedOn,
   signIn,
 } from '../platform/tests/workshop.ts';
+import { bringFile, receiveFile, viewOf } from '../platform/tests/bring-sheet.ts';
 
 let shop: Workshop;
 let admin: Person;
@@ -27,14 +28,9 @@ const HEAD = 'Code,Net price,Pack size';
 const ROWS = ['R1,220.00,220', 'R2,265.00,220', 'R3,315.00,220'];
 const sheetOf = (rows: readonly string[], head = HEAD) => `${[head, ...rows].join('\n')}\n`;
 
-async function received(content: string | Buffer, file = 'costs.csv'): Promise<{ id: string; byItself: boolean }> {
-  const address = `/cost-sheets?supplier=${shop.shop.supplier}&file=${encodeURIComponent(file)}`;
-  const made = await admin.bytes(address, Buffer.from(content as string));
-  if (made.status !== 200) throw new Error(JSON.stringify(made.body));
-  return made.body as { id: string; byItself: boolean };
-}
-const view = async (id: string) => (await admin.get(`/cost-sheets/${id}`)).body as SheetView;
-const bring = async (content: string | Buffer, file?: string) => view((await received(content, file)).id);
+const received = (content: string | Buffer, file?: string) => receiveFile(shop, admin, content, file);
+const view = (id: string) => viewOf(admin, id);
+const bring = (content: string | Buffer, file?: string) => bringFile(shop, admin, content, file);
 const takeIn = (s: SheetView, rows: number[] | null, rest: 'waits' | 'left_out') =>
   admin.post(`/cost-sheets/${s.id}/take-in`, { version: s.version, rows, rest });
 const decide = async (s: SheetView, ...rows: object[]) => {

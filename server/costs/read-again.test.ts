@@ -1,6 +1,7 @@
 import { afterAll, beforeEach, describe, expect, it } from 'vitest';
 import writeWorkbook from 'write-excel-file/node';
 import type { SheetView } from '#contract/costs.ts';
+import { bringFile } from '../platform/tests/bring-sheet.ts';
 import { type Person, type Workshop, openWorkshop, signIn } from '../platform/tests/workshop.ts';
 
 let shop: Workshop;
@@ -14,12 +15,7 @@ beforeEach(async () => {
 afterAll(() => Promise.all(shops.map((s) => s.close())));
 
 const sheetOf = (rows: readonly string[], head: string) => `${[head, ...rows].join('\n')}\n`;
-async function bring(content: string | Buffer, file = 'costs.csv'): Promise<SheetView> {
-  const address = `/cost-sheets?supplier=${shop.shop.supplier}&file=${encodeURIComponent(file)}`;
-  const made = await admin.bytes(address, Buffer.from(content as string));
-  if (made.status !== 200) throw new Error(JSON.stringify(made.body));
-  return (await admin.get(`/cost-sheets/${(made.body as { id: string }).id}`)).body as SheetView;
-}
+const bring = (content: string | Buffer, file?: string) => bringFile(shop, admin, content, file);
 const takeIn = (s: SheetView) =>
   admin.post(`/cost-sheets/${s.id}/take-in`, { version: s.version, rows: null, rest: 'left_out' });
 

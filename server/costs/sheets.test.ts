@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { SheetView } from '#contract/costs.ts';
+import { bringFile } from '../platform/tests/bring-sheet.ts';
 import { type Person, type Workshop, openWorkshop, signIn } from '../platform/tests/workshop.ts';
 
 let shop: Workshop;
@@ -13,14 +14,7 @@ afterAll(() => shop.close());
 /** Everything that can be; the rest is left out. */
 const ALL = { rows: null, rest: 'left_out' };
 
-async function bring(text: string | Buffer): Promise<SheetView> {
-  const made = await admin.bytes(
-    `/cost-sheets?supplier=${shop.shop.supplier}&file=costs.csv`,
-    Buffer.from(text as string),
-  );
-  if (made.status !== 200) throw new Error(JSON.stringify(made.body));
-  return (await admin.get(`/cost-sheets/${(made.body as { id: string }).id}`)).body as SheetView;
-}
+const bring = (text: string | Buffer) => bringFile(shop, admin, text);
 
 describe('taking a cost sheet in', () => {
   it('shows what would change before anything does, then does exactly that', async () => {

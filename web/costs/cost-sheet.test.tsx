@@ -95,7 +95,7 @@ describe('a cost sheet before it is taken in', () => {
   it('counts what would change, and shows what needs a look', async () => {
     const user = userEvent.setup();
     visit('/costs/2', answers);
-    for (const name of ['1 cost up', '1 cost down', '1 unknown code', '1 need a look', '1 cannot be read'])
+    for (const name of ['1 up', '1 down', '1 unknown code', '1 need a look', '1 cannot be read'])
       await screen.findByRole('button', { name });
     await user.click(screen.getByRole('button', { name: '1 need a look' }));
     expect(await screen.findByText('1 row')).toBeInTheDocument();

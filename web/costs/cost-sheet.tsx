@@ -95,7 +95,7 @@ function SheetBody({
       aria-pressed={part === 'changes' && kind === value}
       disabled={count === 0 && kind !== value}
       onClick={() => (setKind(value), setPart('changes'))}
-      className={`border-b-2 px-2 py-1 disabled:text-faint ${part === 'changes' && kind === value ? 'border-accent font-medium' : 'border-transparent'} ${value === 'flagged' && count > 0 ? 'text-warn' : ''}`}
+      className={`border-b-2 px-1.5 py-1 disabled:text-faint ${part === 'changes' && kind === value ? 'border-accent font-medium' : 'border-transparent'} ${value === 'flagged' && count > 0 ? 'text-warn' : ''}`}
     >
       <span className="figure">{count}</span> {title}
     </button>
@@ -105,7 +105,7 @@ function SheetBody({
       type="button"
       aria-pressed={part === value}
       onClick={() => setPart(value)}
-      className={`border-b-2 px-2 py-1 ${tone} ${part === value ? 'border-accent font-medium' : 'border-transparent'}`}
+      className={`border-b-2 px-1.5 py-1 ${tone} ${part === value ? 'border-accent font-medium' : 'border-transparent'}`}
     >
       {words}
     </button>
@@ -133,16 +133,18 @@ function SheetBody({
           </Button>
         ) : null}
       </ViewHead>
-      <div className="flex flex-wrap items-center gap-1 border-b border-rule px-4">
+      <div className="flex flex-wrap items-center gap-0.5 border-b border-rule px-4">
         <button
           type="button"
           aria-pressed={part === 'changes' && kind === null}
           onClick={() => (setKind(null), setPart('changes'))}
-          className={`border-b-2 px-2 py-1 ${part === 'changes' && kind === null ? 'border-accent font-medium' : 'border-transparent'}`}
+          className={`border-b-2 px-1.5 py-1 ${part === 'changes' && kind === null ? 'border-accent font-medium' : 'border-transparent'}`}
         >
           all
         </button>
-        {CHANGE_KINDS.filter((k) => sheet.counts[k] > 0).map((k) => chip(k, KIND_NAMES[k], sheet.counts[k]))}
+        {CHANGE_KINDS.filter((k) => sheet.counts[k] > 0).map((k) =>
+          chip(k, KIND_NAMES[k].replace(/^cost /, ''), sheet.counts[k]),
+        )}
         {chip('flagged', 'need a look', flagged)}
         {tab(
           'faults',

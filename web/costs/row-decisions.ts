@@ -1,12 +1,17 @@
+import { useState } from 'react';
 import { toast } from 'sonner';
 import type { RowDecision, SheetCorrection, SheetView } from '#contract/costs.ts';
 import { problemOf } from '../api.ts';
 import { costsApi } from './endpoints.ts';
+import { useFreshSheet } from './fresh-sheet.ts';
 
 /** Holds rows, leaves them out, corrects one, or reads it as it came again. */
 export function useRowDecisions(sheet: SheetView) {
-  const [correct, { isLoading }] = costsApi.useCorrectRowsMutation();
+  const [correct] = costsApi.useCorrectRowsMutation();
+  const [isLoading, setLoading] = useState(false);
+  const fresh = useFreshSheet(sheet.id);
   const send = async (rows: readonly (SheetCorrection & { row: number; decision: RowDecision })[]) => {
+    setLoading(true);
     try {
       await correct({
         id: sheet.id,
@@ -19,10 +24,13 @@ export function useRowDecisions(sheet: SheetView) {
           add: add ?? null,
         })),
       }).unwrap();
+      await fresh();
       return true;
     } catch (e) {
       toast.error(problemOf(e).message);
       return false;
+    } finally {
+      setLoading(false);
     }
   };
   return { send, isLoading };

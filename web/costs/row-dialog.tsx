@@ -10,6 +10,7 @@ import { type NumberForm, show, showDay } from '../kit/number-form.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { costsApi } from './endpoints.ts';
 import { flagWords } from './flag-words.ts';
+import { useFreshSheet } from './fresh-sheet.ts';
 import { useRowDecisions } from './row-decisions.ts';
 
 const faultOf = (faults: readonly RowFault[], field: SheetField): string | undefined => {
@@ -142,6 +143,7 @@ function WhichItem({
   onDone: () => void;
 }) {
   const [sayCode, { isLoading }] = costsApi.useSayCodeMutation();
+  const fresh = useFreshSheet(sheet.id);
   const { send, isLoading: sending } = useRowDecisions(sheet);
   const { data: categories = [] } = recordsApi.useRegisterQuery('categories');
   const { data: taxes = [] } = recordsApi.useRegisterQuery('tax-rates');
@@ -152,6 +154,7 @@ function WhichItem({
   const say = async (item: string | null) => {
     try {
       await sayCode({ id: sheet.id, version: sheet.version, code, item }).unwrap();
+      await fresh();
       toast.success(
         item === null ? `${code} is known by the items’ own codes again.` : `${code} is known from now on.`,
       );

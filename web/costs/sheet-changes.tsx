@@ -9,6 +9,7 @@ import { useSheet } from '../grid/use-sheet.ts';
 import { Button, Dialog, Field, Input } from '../kit/controls.tsx';
 import { counted } from '../kit/words.ts';
 import { costsApi } from './endpoints.ts';
+import { useFreshSheet } from './fresh-sheet.ts';
 import { changeColumns } from './sheet-columns.tsx';
 import { RowDialog } from './row-dialog.tsx';
 import { useRowDecisions } from './row-decisions.ts';
@@ -41,7 +42,9 @@ export function SheetChanges({
   const [opened, setOpened] = useState<number | null>(null);
   const [asking, setAsking] = useState<'held' | 'left_out' | null>(null);
   const { send, isLoading } = useRowDecisions(sheet);
-  const [takeIn, { isLoading: taking }] = costsApi.useTakeInMutation();
+  const [takeIn] = costsApi.useTakeInMutation();
+  const [taking, setTaking] = useState(false);
+  const fresh = useFreshSheet(sheet.id);
   // the selection stands on the first row before anything is chosen; rows go when they are decided
   const known = new Map(changes.map((c) => [c.row, c]));
   const first = state.order.length > 0 ? changes[state.order[0]!]! : null;
@@ -53,6 +56,7 @@ export function SheetChanges({
   const decide = (of: readonly CostChange[], decision: RowDecision, reason = '') =>
     send(of.slice(0, MOST_AT_ONCE).map((c) => ({ ...sheet.corrections[c.row], row: c.row, decision, reason })));
   const take = async () => {
+    setTaking(true);
     try {
       const done = await takeIn({
         id: sheet.id,
@@ -60,11 +64,14 @@ export function SheetChanges({
         rows: takes.map((c) => c.row),
         rest: 'waits',
       }).unwrap();
+      await fresh();
       toast.success(
         `${counted(done.costs, 'cost')} taken in${done.waiting > 0 ? `, ${counted(done.waiting, 'row waits', 'rows wait')} on` : ''}.`,
       );
     } catch (e) {
       toast.error(problemOf(e).message);
+    } finally {
+      setTaking(false);
     }
   };
   const busy = isLoading || taking || reading;

@@ -20,6 +20,7 @@ import { counted } from '../kit/words.ts';
 import { worksheetsApi } from '../worksheets/endpoints.ts';
 import { costsApi } from './endpoints.ts';
 import { flagWords } from './flag-words.ts';
+import { useFreshSheet } from './fresh-sheet.ts';
 import { needsLook } from './sheet-columns.tsx';
 
 /** Rows named in the question; the rest is counted. */
@@ -39,6 +40,7 @@ export function TakeIn({
 }) {
   const [takeIn, { isLoading, error, reset }] = costsApi.useTakeInMutation();
   const [rest, setRest] = useState<TakeInBody['rest']>('waits');
+  const fresh = useFreshSheet(sheet.id);
   const form = useNumberForm();
   const { counts } = sheet;
   const taking = sheet.changes.filter((c) => !c.taken && !c.held && c.kind !== 'unchanged' && c.kind !== 'unknown');
@@ -58,6 +60,7 @@ export function TakeIn({
         rows: null,
         rest: left > 0 ? rest : 'left_out',
       }).unwrap();
+      await fresh();
       toast.success(
         `${counted(done.costs, 'cost')} taken in${done.newItems > 0 ? `, ${counted(done.newItems, 'new item')}` : ''}${done.leftOut > 0 ? `, ${counted(done.leftOut, 'row')} left out` : ''}${done.waiting > 0 ? `, ${counted(done.waiting, 'row waits', 'rows wait')} on` : ''}.`,
       );

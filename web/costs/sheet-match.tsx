@@ -3,6 +3,7 @@ import { toast } from 'sonner';
 import type { SheetView } from '#contract/costs.ts';
 import { MOST_SKIPPED, SHEET_FIELDS, SHEET_FIELD_NAMES, type SheetMatch } from '#contract/sheet-match.ts';
 import { costsApi } from './endpoints.ts';
+import { useFreshSheet } from './fresh-sheet.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { problemOf } from '../api.ts';
 import { DateField } from '../kit/date-field.tsx';
@@ -20,12 +21,14 @@ export function SheetMatchForm({
 }) {
   const [match, setMatch] = useState<SheetMatch>(sheet.match);
   const [keep, { isLoading, error }] = costsApi.useMatchSheetMutation();
+  const fresh = useFreshSheet(sheet.id);
   const { data: categories = [] } = recordsApi.useRegisterQuery('categories');
   const { data: taxes = [] } = recordsApi.useRegisterQuery('tax-rates');
   const set = (change: Partial<SheetMatch>) => setMatch((m) => ({ ...m, ...change }));
   const submit = async () => {
     try {
       await keep({ id: sheet.id, version: sheet.version, match }).unwrap();
+      await fresh();
       toast.success('The file was read again.');
       onKept();
     } catch {
