@@ -183,6 +183,13 @@ export interface CostChange {
   taken?: boolean;
 }
 
+/** A row of which something is still to be decided. */
+export const isOpenRow = (c: CostChange): boolean => !c.taken && c.kind !== 'unchanged';
+/** One whose cost can be kept as it stands. */
+export const canBeTaken = (c: CostChange): boolean => isOpenRow(c) && c.kind !== 'unknown';
+/** One with something that speaks against taking it in. */
+export const needsLook = (c: CostChange): boolean => isOpenRow(c) && c.flags.some((f) => !HARMLESS_FLAGS.includes(f));
+
 export const SHEET_STATES = ['waiting', 'part_taken', 'taken_in', 'set_aside'] as const;
 export type SheetState = (typeof SHEET_STATES)[number];
 

@@ -54,22 +54,25 @@ export function ruleMoves(ws: Prepared, then: Prepared, day: Day, item: string |
   return priceMoves(only(ws, reachedBy(ws, [item])), only(then, reachedBy(then, [item])), day);
 }
 
-/** What recipes make of the items of `then`, beside what they make of them in `ws`, on lists that are priced then. */
+/** What recipes make of the items of `then`, beside what they make of them in `ws`, on lists that are priced in either. */
 function* priceMoves(ws: Prepared, then: Prepared, day: Day): Generator<PriceMove> {
   const [was, is] = [new BulkWorkspace(ws, day), new BulkWorkspace(then, day)];
   const before = new Map(was.columns.rows.map((r, i) => [`${r.item}/${r.pack}`, i]));
   const refused = FLAGS.indexOf('refused');
-  for (const list of then.workspace.lists.filter(isPriced)) {
-    const known = ws.lists.get(list.id);
-    const old = known && isPriced(known) ? bulkPrices(was, known) : null;
-    const next = bulkPrices(is, list);
+  const pricesOf = (bulk: BulkWorkspace, id: string) => {
+    const list = bulk.ws.lists.get(id);
+    return list && isPriced(list) ? bulkPrices(bulk, list) : null;
+  };
+  const priced = [...then.workspace.lists, ...ws.workspace.lists].filter(isPriced);
+  for (const list of new Set(priced.map((l) => l.id))) {
+    const [old, next] = [pricesOf(was, list), pricesOf(is, list)];
     for (const [i, { item, pack }] of is.columns.rows.entries()) {
       const at = before.get(`${item}/${pack}`);
       const a = !old || at === undefined || old.flag[at] === refused ? NaN : old.price[at]! / old.scale;
-      const b = next.flag[i] === refused ? NaN : next.price[i]! / next.scale;
+      const b = !next || next.flag[i] === refused ? NaN : next.price[i]! / next.scale;
       if (a === b || (Number.isNaN(a) && Number.isNaN(b))) continue;
       const percent = Number.isNaN(a) || a === 0 ? Infinity : Number.isNaN(b) ? -Infinity : (b / a - 1) * 100;
-      yield { list: list.id, of: then.followed(then.items.get(item)!).id, item, pack, percent };
+      yield { list, of: then.followed(then.items.get(item)!).id, item, pack, percent };
     }
   }
 }

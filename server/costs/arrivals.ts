@@ -2,11 +2,11 @@ import { and, asc, desc, eq, inArray, isNotNull, ne, sql } from 'drizzle-orm';
 import {
   type CostChange,
   type CostSupplier,
-  HARMLESS_FLAGS,
   type SheetCounts,
   type SheetOutcome,
   type SheetSummary,
   type SheetView,
+  needsLook,
 } from '#contract/costs.ts';
 import { Prepared } from '#core/workspace/index.ts';
 import { items, packs } from '../items/tables.ts';
@@ -179,16 +179,13 @@ export async function examine(db: Queries, sheet: Sheet, today: string) {
 
 export type Examined = Awaited<ReturnType<typeof examine>>;
 
-export const isSuspicious = (c: CostChange): boolean =>
-  c.kind !== 'unchanged' && c.flags.some((f) => !HARMLESS_FLAGS.includes(f));
-
 export function outcomeOf({ table, read, changes, gone }: Examined): SheetOutcome {
   const counts = { ...NO_COUNTS };
   for (const c of changes) {
     counts[c.kind]++;
     if (c.held) counts.held++;
     if (c.taken) counts.taken++;
-    else if (isSuspicious(c)) counts.suspicious++;
+    else if (needsLook(c)) counts.suspicious++;
   }
   counts.faulty = new Set(read.faults.map((f) => f.row)).size;
   counts.leftOut = read.leftOut.length;

@@ -193,6 +193,11 @@ describe('what a file says of the items themselves', () => {
     const read = (await admin.put(`/cost-sheets/${first.id}/match`, { version: first.version, match }))
       .body as SheetView;
     await takeIn(read, null, 'left_out');
+    // the record of changes says what became of the items themselves
+    const { rows } = await shop.database.pool.query<{ figures: unknown }>(
+      "select after -> 'figures' as figures from audit_entries where action = 'took in costs' order by id desc limit 1",
+    );
+    expect(rows[0]!.figures).toContainEqual(['BL-12', 'weightKg', '0.064', '0.080']);
     // the second costs what it did: what it says of the item counts all the same
     expect([await costsOf(1), await item(0), await item(1)]).toMatchObject([
       ['260.00'],

@@ -1,4 +1,4 @@
-import type { CostChange, SheetEffect } from '#contract/costs.ts';
+import { type CostChange, type SheetEffect, canBeTaken } from '#contract/costs.ts';
 import { costMoves } from '#core/bulk/price-moves.ts';
 import type { Cost } from '#core/workspace/index.ts';
 import type { Db } from '../platform/database.ts';
@@ -23,7 +23,7 @@ const asCost = (c: CostChange, supplier: number, entry: number): Cost => ({
 export async function sheetEffect(db: Db, id: number, today: string): Promise<SheetEffect> {
   const sheet = await findSheet(db, id);
   const { changes } = await examine(db, sheet, today);
-  const open = changes.filter((c) => c.item !== null && !c.taken && c.kind !== 'unchanged' && c.kind !== 'unknown');
+  const open = changes.filter((c) => c.item !== null && canBeTaken(c));
   const day = open.reduce((last, c) => (c.after.from > last ? c.after.from : last), today);
   const { ws } = await workspaceOn(db, day);
   const rowOf = new Map(open.map((c) => [c.item!, c.row]));

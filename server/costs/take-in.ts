@@ -1,5 +1,12 @@
 import { eq, sql } from 'drizzle-orm';
-import type { CostChange, SheetOutcome, TakeInBody } from '#contract/costs.ts';
+import {
+  type CostChange,
+  type SheetOutcome,
+  type TakeInBody,
+  canBeTaken,
+  isOpenRow,
+  needsLook,
+} from '#contract/costs.ts';
 import { items, packs } from '../items/tables.ts';
 import { audit } from '../ledger/audit.ts';
 import type { Context } from '../platform/context.ts';
@@ -7,16 +14,7 @@ import { type Tx, inTransaction } from '../platform/database.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { suppliers } from '../setup/tables.ts';
-import {
-  type Examined,
-  type Sheet,
-  examine,
-  isSuspicious,
-  learntOf,
-  outcomeOf,
-  readable,
-  readableSoon,
-} from './arrivals.ts';
+import { type Examined, type Sheet, examine, learntOf, outcomeOf, readable, readableSoon } from './arrivals.ts';
 import { openSheet } from './decide-sheet.ts';
 import { isLaidOutAlike, matchAsBefore } from './propose-match.ts';
 import type { SheetRow } from './read-rows.ts';
@@ -95,7 +93,7 @@ export async function receiveSheet(
     const examined = await examine(tx, sheet!, today);
     const { counts } = outcomeOf(examined);
     await tx.update(costSheets).set({ counts }).where(eq(costSheets.id, id));
-    const sound = counts.faulty === 0 && counts.unknown === 0 && !examined.changes.some(isSuspicious);
+    const sound = counts.faulty === 0 && counts.unknown === 0 && !examined.changes.some(needsLook);
     const [followed] = await tx.select().from(followedSuppliers).where(eq(followedSuppliers.supplierId, supplierId));
     const byItself = followed !== undefined && isLaidOutAlike(how.layout) && sound;
     await then?.(tx, id);
@@ -139,25 +137,20 @@ interface Taking {
   readonly byItself: boolean;
 }
 
-/** What is still to be decided of a sheet. */
-const isOpen = (c: CostChange): boolean => !c.taken && c.kind !== 'unchanged';
-
 async function write(tx: Tx, { at, person, sheet, examined, rows, rest, byItself }: Taking): Promise<TakenIn> {
   const { read, changes } = examined;
   const chosen = rows && new Set(rows);
-  const takes = (c: CostChange) => isOpen(c) && c.kind !== 'unknown' && (chosen ? chosen.has(c.row) : !c.held);
+  const takes = (c: CostChange) => canBeTaken(c) && (chosen ? chosen.has(c.row) : !c.held);
   const taking = changes.filter(takes);
   const byRow = new Map(read.rows.map((r) => [r.row, r]));
   const fresh = taking.filter((c) => c.item === null).map((c) => byRow.get(c.row)!);
   const added = await addItems(tx, sheet, fresh);
   await addCosts(tx, { at, person, sheet }, taking, added);
-  if (sheet.match.known === 'take')
-    await takeFigures(
-      tx,
-      changes.filter((c) => takes(c) || c.kind === 'unchanged'),
-    );
+  const described =
+    sheet.match.known === 'take' ? changes.filter((c) => c.figures && (takes(c) || c.kind === 'unchanged')) : [];
+  await takeFigures(tx, described);
   const after = changes.map((c) => (takes(c) ? { ...c, taken: true, held: false } : c));
-  const open = after.filter(isOpen);
+  const open = after.filter(isOpenRow);
   const faulty = new Set(read.faults.map((f) => f.row)).size;
   const waiting = rest === 'waits' ? open.length + faulty : 0;
   const outcome: SheetOutcome = outcomeOf({ ...examined, changes: after });
@@ -190,6 +183,7 @@ async function write(tx: Tx, { at, person, sheet, examined, rows, rest, byItself
         c.after.currency,
         c.after.from,
       ]),
+      figures: described.flatMap((c) => c.figures!.map((f) => [c.sku, f.field, f.before, f.after])),
     },
   });
   return result;

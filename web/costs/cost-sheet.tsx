@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
-import { CHANGE_KINDS, type ChangeKind, type SheetView } from '#contract/costs.ts';
+import { CHANGE_KINDS, type ChangeKind, type SheetView, needsLook } from '#contract/costs.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Trouble, ViewHead } from '../kit/controls.tsx';
@@ -9,7 +9,7 @@ import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { costsApi } from './endpoints.ts';
 import { SheetChanges } from './sheet-changes.tsx';
-import { KIND_NAMES, needsLook } from './sheet-columns.tsx';
+import { KIND_NAMES } from './sheet-columns.tsx';
 import { ProposeFromSheet, TakeBack, TakeIn, TurnDown } from './sheet-dialogs.tsx';
 import { SheetMoves } from './sheet-effect.tsx';
 import { SheetGone } from './sheet-gone.tsx';

@@ -1,6 +1,13 @@
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
-import type { CostChange, RowDecision, SheetEffect, SheetView } from '#contract/costs.ts';
+import {
+  type CostChange,
+  type RowDecision,
+  type SheetEffect,
+  type SheetView,
+  canBeTaken,
+  isOpenRow,
+} from '#contract/costs.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { GridTools } from '../grid/grid-tools.tsx';
@@ -17,9 +24,6 @@ import { useRowDecisions } from './row-decisions.ts';
 const keyOf = (c: CostChange) => String(c.row);
 const readPlain = (t: string) => (/^-?\d+(\.\d+)?$/.test(t) ? t : null);
 const MOST_AT_ONCE = 10_000;
-
-const isOpen = (c: CostChange) => !c.taken && c.kind !== 'unchanged';
-const canTake = (c: CostChange) => isOpen(c) && c.kind !== 'unknown';
 
 /** What a sheet would change, row by row; the rows that are selected are decided together. */
 export function SheetChanges({
@@ -50,8 +54,8 @@ export function SheetChanges({
   const first = state.order.length > 0 ? changes[state.order[0]!]! : null;
   const chosen = selected.flatMap((c) => known.get(c.row) ?? []);
   const rows = chosen.length > 0 ? chosen : first ? [first] : [];
-  const open = rows.filter(isOpen);
-  const takes = rows.filter(canTake);
+  const open = rows.filter(isOpenRow);
+  const takes = rows.filter(canBeTaken);
   const held = rows.filter((c) => c.held);
   const decide = (of: readonly CostChange[], decision: RowDecision, reason = '') =>
     send(of.slice(0, MOST_AT_ONCE).map((c) => ({ ...sheet.corrections[c.row], row: c.row, decision, reason })));
@@ -110,7 +114,7 @@ export function SheetChanges({
         state={state}
         label="What the sheet would change"
         onSelected={setSelected}
-        onOpen={(c) => may && isOpen(c) && setOpened(c.row)}
+        onOpen={(c) => may && isOpenRow(c) && setOpened(c.row)}
       />
       {opened !== null ? <RowDialog key={opened} sheet={sheet} row={opened} onClose={() => setOpened(null)} /> : null}
       {asking ? (

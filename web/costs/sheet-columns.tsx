@@ -1,9 +1,9 @@
 import {
   type ChangeKind,
   type CostChange,
-  HARMLESS_FLAGS,
   type ItemFigureChange,
   type SheetEffect,
+  needsLook,
 } from '#contract/costs.ts';
 import type { Column } from '../grid/columns.ts';
 import { Change, Figure } from '../kit/figure.tsx';
@@ -19,9 +19,6 @@ export const KIND_NAMES: Record<ChangeKind, string> = {
 };
 
 const FIGURE_NAMES: Record<ItemFigureChange['field'], string> = { rrp: 'RRP', map: 'MAP', weightKg: 'kg' };
-
-export const needsLook = (c: CostChange): boolean =>
-  !c.taken && c.kind !== 'unchanged' && c.flags.some((f) => !HARMLESS_FLAGS.includes(f));
 
 /** What was decided of a row. */
 const decided = (c: CostChange): string =>

@@ -6,6 +6,8 @@ import {
   COST_FLAG_TEXT,
   type CostChange,
   HARMLESS_FLAGS,
+  canBeTaken,
+  needsLook,
   type SheetEffect,
   type SheetView,
   type TakeInBody,
@@ -21,7 +23,6 @@ import { worksheetsApi } from '../worksheets/endpoints.ts';
 import { costsApi } from './endpoints.ts';
 import { flagWords } from './flag-words.ts';
 import { useFreshSheet } from './fresh-sheet.ts';
-import { needsLook } from './sheet-columns.tsx';
 
 /** Rows named in the question; the rest is counted. */
 const SHOWN = 8;
@@ -43,7 +44,7 @@ export function TakeIn({
   const fresh = useFreshSheet(sheet.id);
   const form = useNumberForm();
   const { counts } = sheet;
-  const taking = sheet.changes.filter((c) => !c.taken && !c.held && c.kind !== 'unchanged' && c.kind !== 'unknown');
+  const taking = sheet.changes.filter((c) => canBeTaken(c) && !c.held);
   const kinds = (kind: string) => taking.filter((c) => c.kind === kind).length;
   const unusual = taking.filter(needsLook);
   const weight = (c: CostChange) => COST_FLAGS.indexOf(c.flags[0]!);

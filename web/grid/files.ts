@@ -1,5 +1,6 @@
 import Papa from 'papaparse';
 import { harmless } from '#contract/harmless.ts';
+import { workbookDay, workbookNumber } from '#contract/workbook-cell.ts';
 import { FORMS, type NumberForm } from '../kit/number-form.ts';
 import type { Column } from './columns.ts';
 import type { Sheet } from './edits.ts';
@@ -72,12 +73,12 @@ export async function downloadXlsx<Row>(name: string, sheet: Sheet<Row>): Promis
 export async function readTable(file: File): Promise<{ rows: string[][]; exact: boolean }> {
   if (/\.xlsx$/i.test(file.name)) {
     const { readSheet } = await import('read-excel-file/browser');
-    // a number stays the text that stands in the workbook
-    const rows = await readSheet<string>(file, { parseNumber: (text) => text });
+    // a number is what was typed there, exactly
+    const rows = await readSheet<string>(file, { parseNumber: workbookNumber });
     return {
       exact: true,
       rows: rows.map((row) =>
-        row.map((cell) => (cell === null ? '' : cell instanceof Date ? cell.toISOString().slice(0, 10) : String(cell))),
+        row.map((cell) => (cell === null ? '' : cell instanceof Date ? workbookDay(cell) : String(cell))),
       ),
     };
   }
