@@ -57,12 +57,12 @@ export function plainDoubles(
       : `if (${limit} * ${d.scale} < ceiling) ceiling = ${limit} * ${d.scale};`;
   });
   const body = `
-    const { cost: costs, packUnits, rate, weight, units, supplier, taxClass, landed } = c;
+    const { cost: costs, packUnits, rate, weight, units, terms, taxClass, landed } = c;
     const { freightPerKg, duty, handling, overhead } = landed;
     const taxes = l.taxFactor;
     return (out, markup, margin) => {
       for (let i = 0; i < costs.length; i++) {
-        const s = supplier[i];
+        const s = terms[i];
         const unit = costs[i] / packUnits[i] * rate[i];
         const cost = (unit + weight[i] * freightPerKg[s] + unit * duty[s] + handling[s] + unit * overhead[s]) * ${n(l.rate)} * units[i];
         const tax = taxes[taxClass[i]];

@@ -30,6 +30,8 @@ export const billBody = object({
   day: dayText().required(),
   currency: currencyCode().required(),
   note: optional(text().max(500)),
+  /** Asked besides the goods (carriage, an order's fee), in the currency of the bill, without tax: its lines bear it by their amount. */
+  fee: optional(positiveText()),
   lines: array(billLine).required().min(1).max(5000),
 }).noUnknown();
 
@@ -47,6 +49,7 @@ export interface BillBody {
   day: string;
   currency: string;
   note: string | null;
+  fee?: string | null;
   lines: BillLine[];
 }
 

@@ -245,6 +245,34 @@ export interface CostSupplier {
   waiting: number;
 }
 
+type SupplierChoice = 'preferred' | 'lowest_landed' | 'latest';
+
+/** What another choice of whose cost counts would do: of so many items another supplier's, of so many dearer or cheaper. */
+export interface ChoiceEffect {
+  choice: SupplierChoice;
+  items: number;
+  up: number;
+  down: number;
+  /** Whose cost could then not be worked out. */
+  unknown: number;
+}
+
+/** Items whose cost hangs on the choice of whose cost counts; landed per unit, in the workspace's currency. */
+export interface SupplierChoices {
+  day: string;
+  choice: SupplierChoice;
+  currency: string;
+  items: number;
+  effects: ChoiceEffect[];
+  /** The first 500, those that differ most first. */
+  rows: {
+    item: string;
+    sku: string;
+    name: string;
+    by: Record<SupplierChoice, { supplier: string; landed: string | null; changePercent: string | null }>;
+  }[];
+}
+
 /** What taking a sheet in would make of the prices that recipes compute, on the day its last cost begins. */
 export interface SheetEffect {
   day: string;

@@ -263,7 +263,9 @@ describe('laws of every price', () => {
       fc.property(anyWorkspace, (w) => {
         const found = ask(new Prepared(w), questions[0]);
         if (!found.ok) return;
-        const parts = found.value.steps.filter((s) => ['freight', 'duty', 'handling', 'overhead'].includes(s.kind));
+        const parts = found.value.steps.filter((s) =>
+          ['freight', 'duty', 'handling', 'overhead', 'order_fee'].includes(s.kind),
+        );
         const start = found.value.steps.find((s) => s.kind === 'exchange')!;
         const sum = parts.reduce(
           (total: Dec, s) => total.plus(s.operation.op === 'plus' ? s.operation.value : '0'),

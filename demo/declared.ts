@@ -15,6 +15,7 @@ interface House {
   readonly category: Readonly<Record<string, number>>;
   readonly group: Readonly<Record<string, number>>;
   readonly list: Readonly<Record<string, number>>;
+  readonly supplier: Readonly<Record<string, number>>;
   readonly item: ReadonlyMap<string, { readonly id: number }>;
 }
 
@@ -76,7 +77,7 @@ export async function loadRegions(house: Pick<House, 'tx' | 'today'>): Promise<R
 
 /** What moves together, what counts together, and what its lists and quotes do besides. */
 export async function loadDeclared(house: House): Promise<void> {
-  const { tx, today, category, group, list, item } = house;
+  const { tx, today, category, group, list, item, supplier } = house;
   const put = putter(house);
   const idOf = (sku: string) => String(item.get(sku)!.id);
   const inCategory = (key: string) => ({ category: String(category[key]) });
@@ -99,6 +100,21 @@ export async function loadDeclared(house: House): Promise<void> {
       members: skus.slice(1).map(idOf),
     });
   }
+
+  // what changes at the border, and what an order of little costs, in three weeks
+  const inThreeWeeks = daysBefore(today, -21);
+  await put('landed', {
+    supplier: String(supplier['kelwick']),
+    scope: inCategory('rope'),
+    from: inThreeWeeks,
+    dutyPercent: '4.2',
+  });
+  await put('landed', {
+    supplier: String(supplier['norrvaag']),
+    scope: {},
+    from: inThreeWeeks,
+    orderFee: { fee: { amount: '38.00', currency: 'NOK' }, order: '12000' },
+  });
 
   await put('pools', { name: 'Shackles of any size', items: [inCategory('shackles')] });
   await put('pools', { name: 'Flares of any kind', items: [inCategory('flares')] });

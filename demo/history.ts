@@ -58,6 +58,7 @@ export async function loadHistory(demo: Demo): Promise<number> {
     subject: 'items',
     subjectId: `${demo.item.size} items`,
   });
+  await secondOffers(demo, daysBefore(demo.today, 240));
   const every = Object.values(demo.list);
   const soon = [demo.list['counter']!, demo.list['yards']!];
   const late = new Set<string>();
@@ -109,6 +110,19 @@ function costRow(
     enteredBy: demo.person['marit']!,
     enteredAt: atNoon(day),
   };
+}
+
+/** What Tamsin Forge asks for fittings that Aldermere is preferred for: offered once, in its own currency, some below and some above. */
+async function secondOffers(demo: Demo, day: string): Promise<void> {
+  const dice = new Dice(5);
+  const offered = [...demo.item.values()].filter((i) => i.supplier === 'aldermere').slice(0, 14);
+  const inEuro = dec('11.205');
+  await demo.tx.insert(costs).values(
+    offered.map((i) => {
+      const cost = roundHalfUp(i.cost.div(inEuro).times(dec((0.88 + dice.next() * 0.3).toFixed(3))), 2);
+      return costRow(demo, { ...i, cost, supplier: 'tamsin' }, day);
+    }),
+  );
 }
 
 /** Posts what the recipes of some lists make on a day, of some items or of all. */

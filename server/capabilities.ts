@@ -91,7 +91,7 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
       'one kind of service; no exchange rates fetched',
     ),
     c(
-      'A supplier’s bill: written down, looked at, made final, taken back',
+      'A supplier’s bill: written down, with a fee its lines bear, looked at, made final, taken back',
       ['costs/landed-cost.ts'],
       ['get /bills', 'post /bills', 'put /bills/:id', 'post /bills/:id/final', 'post /bills/:id/take-back'],
       ['/costs', '/bills/:id'],
@@ -103,10 +103,16 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
       ['/items/:id'],
     ),
     c(
-      'Landed cost: freight, duty, handling, overhead, exchange by day',
-      ['costs/landed-cost.ts'],
-      RECORD('suppliers'),
-      ['/setup/:register?'],
+      'Landed cost: freight, duty, handling, overhead, an order’s fee, exchange by day; by supplier, and from a day on by category or item where it differs',
+      ['costs/landed-cost.ts', 'costs/landed-terms.ts'],
+      [...RECORD('suppliers'), ...RECORD('landed')],
+      ['/setup/:register?', '/suppliers'],
+    ),
+    c(
+      'Whose cost counts, and what another choice would change, item by item',
+      ['costs/supplier-choices.ts'],
+      ['get /supplier-choices'],
+      ['/suppliers'],
     ),
   ],
   'From cost to price': [

@@ -3,6 +3,7 @@ import { Bill } from './costs/bill.tsx';
 import { CostSheet } from './costs/cost-sheet.tsx';
 import { Costs } from './costs/costs.tsx';
 import { ApiPage } from './described/api-page.tsx';
+import { Suppliers } from './costs/suppliers-view.tsx';
 import { FindingsView } from './findings/findings.tsx';
 import { Frame } from './frame/frame.tsx';
 import { ItemView } from './items/item-view.tsx';
@@ -42,6 +43,7 @@ export function App() {
         <Route path="/today" element={<Today />} />
         <Route path="/costs" element={<Costs />} />
         <Route path="/costs/:id" element={<CostSheet />} />
+        <Route path="/suppliers" element={<Suppliers />} />
         <Route path="/bills/:id" element={<Bill />} />
         <Route path="/items" element={<Items />} />
         <Route path="/items/:id" element={<ItemView />} />

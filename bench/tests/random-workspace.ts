@@ -101,6 +101,7 @@ export function randomWorkspace(seed: number, items = 40): Workspace {
         from: '2026-01-01',
         origin: 'file',
         entry: n,
+        fee: chance(0.1) ? { amount: decimalText(dice.whole(0, 9_000), 2), of: dice.pick(['400', '999.99']) } : null,
       });
     }
     if (chance(0.5)) {
@@ -227,6 +228,27 @@ export function randomWorkspace(seed: number, items = 40): Workspace {
             overheadPercent: dice.pick([null, '1.5']),
           },
     })),
+    landed: ['s', 't'].flatMap((supplier) =>
+      [{}, { category: 'rope' }, { item: 'i1' }].flatMap((scope, k) =>
+        chance(0.7)
+          ? []
+          : {
+              id: `${supplier}${k}`,
+              version: 1,
+              supplier,
+              scope,
+              from: dice.pick(['2025-01-01', '2026-01-01', '2031-01-01']),
+              freight: chance(0.3)
+                ? {
+                    per: dice.pick(['kg', 'unit'] as const),
+                    amount: { amount: '1.1', currency: dice.pick(CURRENCIES) },
+                  }
+                : null,
+              dutyPercent: dice.pick([null, '0', '4.4']),
+              orderFee: chance(0.4) ? { fee: { amount: '45', currency: 'EUR' }, order: '1300' } : null,
+            },
+      ),
+    ),
     rates: [
       { from: 'EUR', to: 'SEK', day: '2026-01-01', rate: chance(0.5) ? '10' : '11.2050' },
       { from: 'EUR', to: 'JPY', day: '2026-01-01', rate: chance(0.5) ? '160' : '161.37' },

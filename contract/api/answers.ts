@@ -1,7 +1,7 @@
 import type { ChainView } from '../change-orders.ts';
 import type { BillSummary, BillView } from '../bills.ts';
 import type { Connection, SupplierCatalogue } from '../connections.ts';
-import type { CostSupplier, SheetEffect, SheetSummary, SheetView } from '../costs.ts';
+import type { CostSupplier, SheetEffect, SupplierChoices, SheetSummary, SheetView } from '../costs.ts';
 import type { MemberDifference } from '../workspace-file/compare.ts';
 import type { Findings, FindingsOfChange, MovesOfChange, ShownProof } from '../findings.ts';
 import type { ItemCost, ItemPage, ItemRow } from '../items.ts';
@@ -70,6 +70,7 @@ export interface Answers {
   supplier_catalogue: SupplierCatalogue;
   cost_followed: { follow: boolean };
   cost_suppliers: CostSupplier[];
+  supplier_choices: SupplierChoices;
   taken_back: { costs: number };
   taken_in: { costs: number; newItems: number; leftOut: number; waiting: number };
   today: Today;

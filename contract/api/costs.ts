@@ -51,6 +51,10 @@ export const costRoutes = {
     right: 'see_cost',
     reads: ['sheets'],
   }),
+  choices: get('/supplier-choices', 'What another choice of whose cost counts would change', 'supplier_choices', {
+    right: 'see_cost',
+    reads: ['catalogue', 'costs', 'rules'],
+  }),
   follow: put('/cost-suppliers/:id', 'Says whether a supplier’s costs are taken in by themselves', 'cost_followed', {
     right: 'edit_rules',
     body: followBody,

@@ -4,9 +4,11 @@ import type { Pool } from '#core/quotes/breaks.ts';
 import type { ProportionalCharge } from '#core/quotes/charges.ts';
 import type { RuleSet } from '#core/quotes/rules/rule.ts';
 import type { AttributeTerms, Named } from '#core/items/described.ts';
+import { type DatedLandedTerms, LANDED_TIES } from '#core/costs/landed-terms.ts';
 import type { Region } from '#core/regions/region.ts';
 import type { Proof } from '#core/proofs/proof.ts';
 import { type Field, type RecordKind, kind } from './declare.ts';
+import { LANDED_FIELDS } from './landed-fields.ts';
 
 const named: Field = { type: 'text', title: 'Name', most: 120 };
 const rules = { readRight: 'see_cost', changeRight: 'edit_rules' } as const;
@@ -142,6 +144,21 @@ const reductions = kind<Reduction>({
     scope: { type: 'scope', title: 'On' },
     lists: { type: 'many', to: 'lists', title: 'Only on the lists', hint: 'none: on all', formOnly: true },
     ...change,
+  },
+});
+
+const landed = kind<DatedLandedTerms>({
+  ...rules,
+  name: 'landed',
+  title: 'Landed cost terms',
+  one: 'set of terms',
+  about:
+    'What bringing goods in costs where it differs: for one item, for a category with everything below it, or for all goods of a supplier, each from a day on. What is empty here is as the less specific say, and last as the supplier itself; 0 is none.',
+  fields: {
+    supplier: { type: 'one', to: 'suppliers', title: 'Supplier' },
+    scope: { type: 'scope', ties: LANDED_TIES, title: 'For', hint: 'nothing: all its goods' },
+    from: { type: 'day', title: 'From' },
+    ...LANDED_FIELDS,
   },
 });
 
@@ -365,13 +382,13 @@ const taxClasses = kind<Named>({
 /** Kinds of records that are kept as they are declared here. Another one is a row of this table and its figures in the core. */
 export const KINDS = [
   ...[entries, reductions, regions, lockstep, pools, ruleSets, charges, proofs],
-  ...[attributes, brands, taxClasses],
+  ...[attributes, brands, taxClasses, landed],
 ] as const;
 
 /** The members of a workspace that these kinds fill, by the name of the kind; entries stand inside their lists. */
 export const MEMBERS = [
   ...(['reductions', 'regions', 'lockstep', 'pools', 'rules', 'charges', 'proofs'] as const),
-  ...(['attributes', 'brands', 'taxClasses'] as const),
+  ...(['attributes', 'brands', 'taxClasses', 'landed'] as const),
 ] as const;
 
 export const kindNamed = (name: string): RecordKind | undefined => KINDS.find((k) => k.name === name);

@@ -2,6 +2,7 @@ import type { BreakTable } from '#core/quotes/breaks.ts';
 import type { FloorTerms } from '#core/quotes/floors.ts';
 import type { PriceList, TaxRate } from '#core/workspace/types.ts';
 import type { Field, Fields, FieldsOf, PointedTo } from './declare.ts';
+import { LANDED_FIELDS } from './landed-fields.ts';
 import { LADDER_TIES, RECIPE_TIES } from './ties.ts';
 
 const opt = { optional: true, formOnly: true } as const;
@@ -120,6 +121,8 @@ const taxRates: FieldsOf<Pick<TaxRate, 'region'>> = {
   region: { type: 'one', to: 'regions', title: 'Only in the region', optional: true },
 };
 
+const suppliers: Fields = { orderFee: { ...LANDED_FIELDS.orderFee, formOnly: true } };
+
 const settings: Fields = {
   listChoice: {
     type: 'choice',
@@ -136,6 +139,7 @@ export const MORE = {
   breaks: { fields: breaks, member: 'breaks' },
   floors: { fields: floors, member: 'floors' },
   'tax-rates': { fields: taxRates, member: 'taxes' },
+  suppliers: { fields: suppliers, member: null },
   settings: { fields: settings, member: null },
 } as const satisfies Record<string, { fields: Fields; member: PointedTo | 'breaks' | 'floors' | 'taxes' | null }>;
 export type WithMore = keyof typeof MORE;

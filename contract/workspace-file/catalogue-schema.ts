@@ -73,20 +73,38 @@ export const item = record({
   ),
 });
 
+const landedParts = {
+  freight: maybe(record({ per: oneOf(['kg', 'unit']), amount: amount() })),
+  dutyPercent: maybe(notNegative()),
+  handling: maybe(amount()),
+  overheadPercent: maybe(notNegative()),
+  orderFee: maybe(
+    record(
+      { fee: amount(), order: Type.String({ ...positive(), description: 'what such an order comes to' }) },
+      'a fee of an order, divided over its lines by amount; both in one currency',
+    ),
+  ),
+};
+
 export const supplier = record({
   id: id(),
   version: version(),
   name: name(),
   currency: currency(),
-  landed: Type.Object(
-    {
-      freight: maybe(record({ per: oneOf(['kg', 'unit']), amount: amount() })),
-      dutyPercent: maybe(notNegative()),
-      handling: maybe(amount()),
-      overheadPercent: maybe(notNegative()),
-    },
-    { additionalProperties: false, default: {}, description: 'what bringing the goods in costs' },
-  ),
+  landed: Type.Object(landedParts, {
+    additionalProperties: false,
+    default: {},
+    description: 'what bringing the goods in costs',
+  }),
+});
+
+export const landedTerms = record({
+  id: id(),
+  version: version(),
+  supplier: id(),
+  scope: record({ item: maybe(id()), category: maybe(id()) }, 'the goods it is said of: an item, a category, or all'),
+  from: day(),
+  ...landedParts,
 });
 
 export const cost = record({
@@ -98,6 +116,12 @@ export const cost = record({
   packUnits: Type.String({ ...positive(), default: '1' }),
   from: day(),
   origin: oneOf(['file', 'connection', 'bill', 'typed'], 'file'),
+  fee: maybe(
+    record(
+      { amount: notNegative(), of: Type.String({ ...positive(), description: 'over goods of' }) },
+      'what the bill that brought it asked besides; in the currency of the cost',
+    ),
+  ),
   released: optional(yesNo('a typed cost no longer holds against files')),
   entry: optional(whole('a whole number: the order of entry', 0)),
 });

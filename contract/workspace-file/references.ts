@@ -1,3 +1,4 @@
+import { LANDED_PARTS, landedTermsTwice } from '#core/costs/landed-terms.ts';
 import { dec, plain } from '#core/numbers/decimal.ts';
 import type { Condition } from '#core/quotes/rules/rule.ts';
 import type { Workspace } from '#core/workspace/types.ts';
@@ -67,6 +68,15 @@ class References {
       this.refers('items', c.item, `$.costs[${i}].item`);
       this.refers('suppliers', c.supplier, `$.costs[${i}].supplier`);
     });
+    w.landed.forEach((t, i) => {
+      this.refers('suppliers', t.supplier, `$.landed[${i}].supplier`);
+      this.scope(t.scope, `$.landed[${i}].scope`);
+      if (LANDED_PARTS.every((part) => t[part] === null || t[part] === undefined))
+        this.say(`$.landed[${i}].freight`, null, 'freight, duty, handling, overhead or a fee: these terms say nothing');
+    });
+    for (const [first, second] of landedTermsTwice(w.landed))
+      for (const t of [first, second])
+        this.say(`$.landed[${w.landed.indexOf(t)}].from`, t.from, 'another day: terms for the same goods begin on it');
     w.categories.forEach((c, i) => this.refers('categories', c.parent, `$.categories[${i}].parent`));
     w.taxes.forEach((t, i) => this.refers('regions', t.region, `$.taxes[${i}].region`));
     w.recipes.forEach((r, i) => {

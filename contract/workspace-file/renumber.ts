@@ -43,6 +43,7 @@ const NAMES: Readonly<Record<string, Member>> = {
 /** Members whose records share one table, and so one row of numbers. */
 const TOGETHER = [
   ...['regions', 'lockstep', 'pools', 'rules', 'charges', 'reductions', 'proofs', 'attributes', 'brands'],
+  'landed',
   'taxClasses',
 ] as const;
 const ALONE = [

@@ -28,7 +28,7 @@ import {
   whole,
   yesNo,
 } from './fields.ts';
-import { amount, scope, limits, item, supplier, cost, scopeFields } from './catalogue-schema.ts';
+import { amount, scope, limits, item, landedTerms, supplier, cost, scopeFields } from './catalogue-schema.ts';
 import { proof } from './questions-schema.ts';
 import { ruleSet } from './rules-schema.ts';
 
@@ -323,6 +323,7 @@ export const workspaceSchema = Type.Object(
       }),
     ),
     brands: rows(record({ id: id(), version: version(), name: name() })),
+    landed: rows(landedTerms),
     taxClasses: rows(record({ id: id(), version: version(), name: name() })),
   },
   { $id: 'hard-ledger-workspace', title: 'Hard Ledger workspace file, version 1', additionalProperties: false },

@@ -10,6 +10,7 @@ export const STEP_KINDS = [
   'duty',
   'handling',
   'overhead',
+  'order_fee',
   'basis',
   'pack',
   'uplift',
@@ -66,6 +67,7 @@ export interface RuleRef {
     | 'recipe'
     | 'ladder'
     | 'supplier'
+    | 'landed'
     | 'cost'
     | 'rate'
     | 'tax'

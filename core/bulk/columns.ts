@@ -1,12 +1,14 @@
 import { exchangeOn } from '../costs/exchange.ts';
-import { type CostSide, costOn, landedCost } from '../costs/landed-cost.ts';
-import { type Dec, dec, plain, share } from '../numbers/decimal.ts';
-import type { Cost, Day, Item, Pack, Prepared, Recommended, Supplier } from '../workspace/index.ts';
+import { type CostSide, costOn, feeOf, landedCost } from '../costs/landed-cost.ts';
+import { landedTermsOf } from '../costs/landed-terms.ts';
+import type { AmountText } from '../numbers/amount.ts';
+import { type Dec, dec, divide, plain, share } from '../numbers/decimal.ts';
+import type { Cost, Day, Item, LandedTerms, Pack, Prepared, Recommended, Supplier } from '../workspace/index.ts';
 
 /** The double nearest to a decimal: its relative error is at most 2⁻⁵³. */
 export const nearest = (value: Dec | string): number => Number(typeof value === 'string' ? value : plain(value));
 
-/** What a supplier's goods cost on top, per unit in the workspace's currency. */
+/** What goods cost on top under each of the terms in force, per unit in the workspace's currency. */
 interface LandedColumns {
   readonly freightPerKg: Float64Array;
   readonly freightPerUnit: Float64Array;
@@ -23,7 +25,10 @@ export interface CostColumns {
   readonly packUnits: Float64Array;
   /** From the currency of the cost to the workspace's. */
   readonly rate: Float64Array;
-  readonly supplier: Int32Array;
+  /** Row of the landed columns. */
+  readonly terms: Int32Array;
+  /** Share of an order's fee, of the unit cost. */
+  readonly fee: Float64Array;
 }
 
 /**
@@ -65,8 +70,8 @@ export function itemColumns(ws: Prepared, day: Day, currencies: string[]): ItemC
     for (const as of of.packs) rows.push({ item: item.id, pack: as.id, of, as });
   }
   const n = rows.length;
-  const supplierIds = ws.workspace.suppliers.map((s) => s.id);
-  const supplierAt = new Map(supplierIds.map((id, i) => [id, i]));
+  const inForce: LandedTerms[] = [];
+  const termsAt = new Map<string, number>();
   const taxClasses: string[] = [];
   const taxAt = new Map<string, number>();
   const recommended = (): RecommendedColumns => ({
@@ -78,9 +83,10 @@ export function itemColumns(ws: Prepared, day: Day, currencies: string[]): ItemC
     cost: new Float64Array(n).fill(NaN),
     packUnits: new Float64Array(n).fill(1),
     rate: new Float64Array(n).fill(1),
-    supplier: new Int32Array(n),
+    terms: new Int32Array(n),
+    fee: new Float64Array(n),
   });
-  const columns: ItemColumns = {
+  const columns: Omit<ItemColumns, 'landed'> = {
     day,
     rows: rows.map(({ item, pack }) => ({ item, pack })),
     ...costColumns(),
@@ -88,7 +94,6 @@ export function itemColumns(ws: Prepared, day: Day, currencies: string[]): ItemC
     weight: new Float64Array(n).fill(NaN),
     units: new Float64Array(n),
     taxClass: new Int32Array(n),
-    landed: landedColumns(ws, day),
     taxClasses,
     rrp: recommended(),
     map: recommended(),
@@ -108,7 +113,11 @@ export function itemColumns(ws: Prepared, day: Day, currencies: string[]): ItemC
     into.cost[i] = nearest(amount.amount);
     into.packUnits[i] = nearest(found.cost.packUnits);
     into.rate[i] = nearest(x.text);
-    into.supplier[i] = supplierAt.get(found.supplier.id)!;
+    const { key, terms } = landedTermsOf(ws, of, found.supplier, day);
+    if (!termsAt.has(key)) termsAt.set(key, inForce.push(terms) - 1);
+    into.terms[i] = termsAt.get(key)!;
+    const fee = feeOf(found.cost, terms);
+    if (fee) into.fee[i] = nearest(divide(dec(fee.amount), dec(fee.of)));
   };
   rows.forEach(({ of, as }, i) => {
     columns.units[i] = nearest(as.units);
@@ -120,7 +129,7 @@ export function itemColumns(ws: Prepared, day: Day, currencies: string[]): ItemC
     putCost(columns, i, of, 'paid');
     if (columns.usual) putCost(columns.usual, i, of, 'usual');
   });
-  return columns;
+  return { ...columns, landed: landedColumns(ws, day, inForce) };
 }
 
 /** The cost that counts: with one supplier the one in force, else as the explained way chooses. */
@@ -137,21 +146,20 @@ function countingCost(ws: Prepared, item: Item, day: Day, side: CostSide): { cos
   return landed.ok ? landed.value : null;
 }
 
-function landedColumns(ws: Prepared, day: Day): LandedColumns {
+function landedColumns(ws: Prepared, day: Day, inForce: readonly LandedTerms[]): LandedColumns {
   const own = ws.workspace.currency;
-  const { suppliers } = ws.workspace;
-  const inOwn = (a: { amount: string; currency: string } | null | undefined): number => {
+  const inOwn = (a: AmountText | null | undefined): number => {
     if (!a) return 0;
     const x = exchangeOn(ws, a.currency, own, day);
     return x ? nearest(dec(a.amount).times(x.factor)) : NaN;
   };
   const shareOf = (percent: string | null | undefined) => (percent ? nearest(share(dec(percent))) : 0);
-  const column = (of: (s: Supplier) => number) => Float64Array.from(suppliers, of);
+  const column = (of: (t: LandedTerms) => number) => Float64Array.from(inForce, of);
   return {
-    freightPerKg: column((s) => (s.landed.freight?.per === 'kg' ? inOwn(s.landed.freight.amount) : 0)),
-    freightPerUnit: column((s) => (s.landed.freight?.per === 'unit' ? inOwn(s.landed.freight.amount) : 0)),
-    duty: column((s) => shareOf(s.landed.dutyPercent)),
-    handling: column((s) => inOwn(s.landed.handling)),
-    overhead: column((s) => shareOf(s.landed.overheadPercent)),
+    freightPerKg: column((t) => (t.freight?.per === 'kg' ? inOwn(t.freight.amount) : 0)),
+    freightPerUnit: column((t) => (t.freight?.per === 'unit' ? inOwn(t.freight.amount) : 0)),
+    duty: column((t) => shareOf(t.dutyPercent)),
+    handling: column((t) => inOwn(t.handling)),
+    overhead: column((t) => shareOf(t.overheadPercent)),
   };
 }

@@ -112,7 +112,7 @@ function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
   const { row: rowOut } = out;
   const { row: rowIn } = l.uplift;
   const { freightPerKg, freightPerUnit, duty, handling, overhead } = c.landed;
-  const { cost: costs, packUnits, rate, weight, units: unitsOf, supplier, taxClass, rrp } = c;
+  const { cost: costs, packUnits, rate, weight, units: unitsOf, terms, fee, taxClass, rrp } = c;
   const {
     klass: classes,
     taxFactor,
@@ -137,12 +137,12 @@ function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
     const i = at + n;
     shownOut[n] = NaN;
     const klass = classes[i]!;
-    const s = supplier[i]!;
+    const s = terms[i]!;
     const units = unitsOf[i]!;
     const unit = (costs[i]! / packUnits[i]!) * rate[i]!;
     const perKg = freightPerKg[s]!;
     const freight = perKg === 0 ? freightPerUnit[s]! : perKg * weight[i]!;
-    const landed = unit + freight + unit * duty[s]! + handling[s]! + unit * overhead[s]!;
+    const landed = unit + freight + unit * duty[s]! + handling[s]! + unit * overhead[s]! + unit * fee[i]!;
     const cost = landed * listRate * units;
     costOut[n] = cost;
     const t = taxClass[i]!;
@@ -217,14 +217,14 @@ function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
 
 /** A unit's usual cost, landed or bare. */
 function usualBasis(c: ItemFigures, i: number, landed: boolean): number {
-  const { cost, packUnits, rate, supplier } = c.usual!;
+  const { cost, packUnits, rate, terms, fee } = c.usual!;
   const unit = (cost[i]! / packUnits[i]!) * rate[i]!;
   if (!landed) return unit;
   const { freightPerKg, freightPerUnit, duty, handling, overhead } = c.landed;
-  const s = supplier[i]!;
+  const s = terms[i]!;
   const perKg = freightPerKg[s]!;
   const freight = perKg === 0 ? freightPerUnit[s]! : perKg * c.weight[i]!;
-  return unit + freight + unit * duty[s]! + handling[s]! + unit * overhead[s]!;
+  return unit + freight + unit * duty[s]! + handling[s]! + unit * overhead[s]! + unit * fee[i]!;
 }
 
 /** Guards: most prices lie between them all; the others are looked at one by one. */

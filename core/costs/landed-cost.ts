@@ -1,15 +1,16 @@
 import { Derivation, type Lost, type RuleRef, type Step } from '../buildup/steps.ts';
 import type { AmountText } from '../numbers/amount.ts';
-import { type Dec, dec, plain, settle, share } from '../numbers/decimal.ts';
+import { type Dec, dec, divide, plain, settle, share } from '../numbers/decimal.ts';
 import { type Outcome, type Reason, figure, refusal, wording } from '../reasons.ts';
-import type { Cost, Day, Item, Prepared, Supplier } from '../workspace/index.ts';
+import type { Cost, Day, Item, LandedTerms, Prepared, Supplier, SupplierChoice } from '../workspace/index.ts';
 import { exchangeOn } from './exchange.ts';
+import { landedTermsOf } from './landed-terms.ts';
 
 /** What one unit of an item costs, in the workspace's currency, tax out. */
 export interface LandedCost {
   /** Bare cost per unit. */
   readonly unit: Dec;
-  /** With freight, duty, handling and overhead. Never rounded. */
+  /** With freight, duty, handling, overhead and its share of an order's fee. Never rounded. */
   readonly landed: Dec;
   readonly cost: Cost;
   readonly supplier: Supplier;
@@ -79,7 +80,6 @@ export function landedFrom(
   const d = new Derivation();
   const counts = side === 'paid' ? (cost.reduced ?? cost.cost) : cost.cost;
   const other = side === 'paid' ? cost.cost : (cost.reduced ?? cost.cost);
-  const bySupplier: RuleRef = { kind: 'supplier', id: supplier.id, version: supplier.version, name: supplier.name };
   d.add({
     kind: 'cost',
     operation: { op: 'start', value: counts.amount },
@@ -121,45 +121,62 @@ export function landedFrom(
   }
   const unit = d.figure;
   const unitText = plain(unit);
-  const part: Part = { d, rule: bySupplier, currency: own };
-  const { freight, dutyPercent, handling, overheadPercent } = supplier.landed;
+  const { terms, by } = landedTermsOf(ws, item, supplier, day);
+  const part = (of: keyof typeof by): Part => ({ d, rule: by[of], currency: own });
+  const { freight, dutyPercent, handling, overheadPercent } = terms;
   if (freight) {
     const each = inOwnCurrency(ws, freight.amount, day, path);
     if (!each.ok) return each;
     if (freight.per === 'kg') {
       if (item.weightKg === null || item.weightKg === undefined) return refusal('no_weight', path, { item: item.sku });
-      addPart(part, 'freight', dec(item.weightKg).times(each.value.value), {
+      addPart(part('freight'), 'freight', dec(item.weightKg).times(each.value.value), {
         'weight kg': item.weightKg,
         [`${freight.amount.currency} per kg`]: freight.amount.amount,
         ...each.value.facts,
       });
     } else {
-      addPart(part, 'freight', each.value.value, {
+      addPart(part('freight'), 'freight', each.value.value, {
         [`${freight.amount.currency} per unit`]: freight.amount.amount,
         ...each.value.facts,
       });
     }
   }
   if (dutyPercent)
-    addPart(part, 'duty', unit.times(share(dec(dutyPercent))), {
+    addPart(part('dutyPercent'), 'duty', unit.times(share(dec(dutyPercent))), {
       'per cent of the unit cost': dutyPercent,
       'unit cost': unitText,
     });
   if (handling) {
     const each = inOwnCurrency(ws, handling, day, path);
     if (!each.ok) return each;
-    addPart(part, 'handling', each.value.value, {
+    addPart(part('handling'), 'handling', each.value.value, {
       [`${handling.currency} per unit`]: handling.amount,
       ...each.value.facts,
     });
   }
   if (overheadPercent) {
-    addPart(part, 'overhead', unit.times(share(dec(overheadPercent))), {
+    addPart(part('overheadPercent'), 'overhead', unit.times(share(dec(overheadPercent))), {
       'per cent of the unit cost': overheadPercent,
       'unit cost': unitText,
     });
   }
+  const fee = feeOf(cost, terms);
+  if (fee) {
+    const rule: RuleRef = cost.fee ? { kind: 'cost', id: cost.id, name: `bill of ${supplier.name}` } : by.orderFee;
+    addPart({ d, rule, currency: own }, 'order_fee', unit.times(divide(dec(fee.amount), dec(fee.of))), {
+      [cost.fee ? 'fee of the bill' : 'fee of an order']: `${fee.amount} ${fee.currency}`,
+      'over goods of': `${fee.of} ${fee.currency}`,
+      'unit cost': unitText,
+    });
+  }
   return figure({ unit, landed: d.figure, cost, supplier, steps: d.steps });
+}
+
+/** A fee that a line bears its share of: that of the bill which brought the cost, else that of a usual order. */
+export function feeOf(cost: Cost, terms: LandedTerms): { amount: string; of: string; currency: string } | null {
+  if (cost.fee) return { ...cost.fee, currency: cost.cost.currency };
+  const usual = terms.orderFee;
+  return usual ? { amount: usual.fee.amount, of: usual.order, currency: usual.fee.currency } : null;
 }
 
 /** The landed cost that counts for an item on a day, with the suppliers that lost. Per unit, in the workspace's currency. */
@@ -174,15 +191,14 @@ const WHY_LOST = {
 } as const;
 
 /** A supplier with a cost on the day, and what bringing its goods in comes to. */
-interface Offer {
+export interface Offer {
   readonly supplier: Supplier;
   readonly cost: Cost;
   readonly landed: Outcome<LandedCost>;
 }
 
 /** Below 0: `a` counts before `b`. A cost that cannot be worked out loses by its figure, never by its place. */
-function compareOffers(ws: Prepared, item: Item, a: Offer, b: Offer): number {
-  const choice = ws.workspace.supplierChoice;
+function compareOffers(choice: SupplierChoice, item: Item, a: Offer, b: Offer): number {
   if (choice === 'preferred') {
     const preferred = Number(b.supplier.id === item.supplier) - Number(a.supplier.id === item.supplier);
     if (preferred !== 0) return preferred;
@@ -195,7 +211,13 @@ function compareOffers(ws: Prepared, item: Item, a: Offer, b: Offer): number {
   );
 }
 
-function findLanded(ws: Prepared, item: Item, day: Day, side: CostSide): Outcome<LandedCost> {
+/** What every supplier of an item offers on a day, the one that counts under a choice first. */
+export function offersOf(
+  ws: Prepared,
+  item: Item,
+  day: Day,
+  { side = 'paid', choice = ws.workspace.supplierChoice }: { side?: CostSide; choice?: SupplierChoice } = {},
+): readonly Offer[] {
   const perSupplier = new Map<string, Cost[]>();
   for (const c of ws.costsByItem.get(item.id) ?? [])
     perSupplier.set(c.supplier, [...(perSupplier.get(c.supplier) ?? []), c]);
@@ -205,7 +227,11 @@ function findLanded(ws: Prepared, item: Item, day: Day, side: CostSide): Outcome
     const cost = costOn(costs, day);
     if (supplier && cost) offers.push({ supplier, cost, landed: landedFrom(ws, item, supplier, cost, day, side) });
   }
-  const [first, ...rest] = offers.sort((a, b) => compareOffers(ws, item, a, b));
+  return offers.sort((a, b) => compareOffers(choice, item, a, b));
+}
+
+function findLanded(ws: Prepared, item: Item, day: Day, side: CostSide): Outcome<LandedCost> {
+  const [first, ...rest] = offersOf(ws, item, day, { side });
   if (!first) return refusal('no_cost', `items/${item.id}/cost`, { item: item.sku, day });
   if (!first.landed.ok) return { ok: false, reason: withNext(ws, first, rest) };
   const lost = rest.map(({ supplier, landed }): Lost =>

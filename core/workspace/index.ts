@@ -1,6 +1,7 @@
 import { type Dec, ONE, dec, share } from '../numbers/decimal.ts';
 import { minorUnits } from '../numbers/currency.ts';
 import { type ListEntry, type Reduction, indexEntries } from '../lists/entries.ts';
+import type { DatedLandedTerms } from '../costs/landed-terms.ts';
 import type { LockstepGroup } from '../lockstep/lockstep.ts';
 import type { BreakTable, Pool } from '../quotes/breaks.ts';
 import type { ProportionalCharge } from '../quotes/charges.ts';
@@ -67,6 +68,7 @@ export class Prepared {
   readonly pools: Map<string, Pool>;
   readonly reductions: ScopeIndex<Reduction>;
   readonly floors: ScopeIndex<FloorTerms>;
+  readonly landedTerms: Map<string, DatedLandedTerms[]>;
   readonly costsByItem: Map<string, Cost[]>;
   private readonly lockstep = new Map<string, LockstepGroup>();
   private readonly entriesByList = new Map<string, ScopeIndex<ListEntry>>();
@@ -104,6 +106,7 @@ export class Prepared {
     this.pools = byId(workspace.pools);
     this.reductions = new ScopeIndex(workspace.reductions, (r) => r.scope);
     this.floors = new ScopeIndex(workspace.floors, (f) => f);
+    this.landedTerms = grouped(workspace.landed, (t) => t.supplier);
     this.breaksByList = grouped(workspace.breaks, (t) => t.list);
     for (const group of workspace.lockstep)
       for (const id of [group.lead, ...group.members]) this.lockstep.set(id, group);

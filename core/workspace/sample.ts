@@ -8,6 +8,7 @@ export function emptyWorkspace(): Workspace {
     listChoice: 'first',
     items: [],
     suppliers: [],
+    landed: [],
     costs: [],
     rates: [],
     categories: [{ id: 'all', name: 'All', parent: null }],

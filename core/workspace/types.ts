@@ -1,5 +1,6 @@
 import type { ListEntry, Reduction } from '../lists/entries.ts';
 import type { LockstepGroup } from '../lockstep/lockstep.ts';
+import type { DatedLandedTerms, OrderFee } from '../costs/landed-terms.ts';
 import type { AmountText } from '../numbers/amount.ts';
 import type { AttributeTerms, Named } from '../items/described.ts';
 import type { Proof } from '../proofs/proof.ts';
@@ -75,6 +76,8 @@ export interface LandedTerms {
   readonly handling?: AmountText | null;
   /** Per cent of the unit cost. */
   readonly overheadPercent?: string | null;
+  /** Counts where the cost brings no share of a real bill's fee. */
+  readonly orderFee?: OrderFee | null;
 }
 
 export interface Supplier {
@@ -100,6 +103,8 @@ export interface Cost {
   readonly origin: 'file' | 'connection' | 'bill' | 'typed';
   /** A typed cost holds against files and connections that are entered later, until this is set. */
   readonly released?: boolean;
+  /** What the bill that brought it asked besides, and over goods of how much: in the bill's currency, without tax. */
+  readonly fee?: { readonly amount: string; readonly of: string } | null;
   /** Order of entry: of two for the same day the later counts. */
   readonly entry: number;
 }
@@ -232,6 +237,7 @@ export interface Workspace {
   readonly listChoice: ListChoice;
   readonly items: readonly Item[];
   readonly suppliers: readonly Supplier[];
+  readonly landed: readonly DatedLandedTerms[];
   readonly costs: readonly Cost[];
   readonly rates: readonly Rate[];
   readonly categories: readonly Category[];

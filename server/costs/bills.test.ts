@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { BillBody, BillSummary, BillView } from '#contract/bills.ts';
+import type { BuildUp } from '#contract/lists.ts';
 import { type Person, TODAY, type Workshop, openWorkshop, signIn } from '../platform/tests/workshop.ts';
 
 let shop: Workshop;
@@ -76,6 +77,20 @@ describe('a supplier’s bill', () => {
     expect(Number(corrected)).toBeLessThan(Number(billed));
     await make(bill('A-4', [line(2, '1.00', { kind: 'return' })]));
     expect(await landedOf(2)).toBe(corrected);
+  });
+
+  it('that asks a fee besides has its lines bear it by their amount; a price corrected later keeps that fee', async () => {
+    const { counter, items, packs } = shop.shop;
+    const feeIn = async () => {
+      const why = (await admin.get(`/lists/${counter}/build-up/${items[1]}/${packs[1]}`)).body as BuildUp;
+      return why.computed?.steps.find((s) => s.kind === 'order_fee')?.facts;
+    };
+    const draft = await write({ ...bill('F-1', [line(1, '300.00', { quantity: '2' })]), fee: '30' });
+    await admin.post(`/bills/${draft.id}/final`, { version: draft.version, looked: true });
+    expect(await feeIn()).toMatchObject({ 'fee of the bill': '30 GBP', 'over goods of': '600 GBP' });
+    const later = await write(bill('F-2', [line(1, '290.00', { kind: 'correction' })]));
+    await admin.post(`/bills/${later.id}/final`, { version: later.version, looked: true });
+    expect(await feeIn()).toMatchObject({ 'fee of the bill': '30 GBP', 'over goods of': '600 GBP' });
   });
 
   it('whose costs look odd is not made final before somebody has looked', async () => {

@@ -96,6 +96,7 @@ const bodyOf = (b: Bill): BillBody => ({
   day: b.day,
   currency: b.currency,
   note: b.note,
+  fee: b.fee,
   lines: b.lines,
 });
 
@@ -105,6 +106,7 @@ const columnsOf = (body: BillBody) => ({
   day: body.day,
   currency: body.currency,
   note: body.note ?? null,
+  fee: body.fee ?? null,
   lines: body.lines,
 });
 
@@ -214,6 +216,40 @@ export async function writeBill(
   });
 }
 
+/**
+ * The fee each cost bears a share of: what the bill asked besides, over all its goods. A corrected price keeps that of the
+ * bill which brought the goods.
+ */
+async function feesOf(
+  tx: Tx,
+  bill: Bill,
+  changes: readonly CostChange[],
+): Promise<({ amount: string; of: string } | null)[]> {
+  const goods = billTotal(bill.lines.filter((l) => l.kind === 'goods'));
+  const own = bill.fee !== null && goods.gt(0) ? { amount: bill.fee, of: goods.toFixed() } : null;
+  const corrected = changes.filter((c) => bill.lines[c.row - 1]!.kind === 'correction').map((c) => Number(c.item));
+  const before = new Map<string, { amount: string; of: string } | null>();
+  if (corrected.length > 0)
+    for (const c of await tx
+      .select()
+      .from(costs)
+      .where(
+        and(
+          inArray(costs.itemId, corrected),
+          eq(costs.supplierId, bill.supplierId),
+          eq(costs.origin, 'bill'),
+          eq(costs.currency, bill.currency),
+          not(costs.takenBack),
+        ),
+      )
+      .orderBy(costs.validFrom, costs.id))
+      before.set(
+        String(c.itemId),
+        c.feeAmount !== null && c.feeOf !== null ? { amount: c.feeAmount, of: c.feeOf } : null,
+      );
+  return changes.map((c) => (bill.lines[c.row - 1]!.kind === 'correction' ? (before.get(c.item!) ?? null) : own));
+}
+
 /** Makes a bill final: its costs count from its day, against files and typed ones; a line that was sent back says nothing of cost. */
 export async function makeFinal(
   context: Here,
@@ -228,12 +264,15 @@ export async function makeFinal(
     if (odd.length > 0 && !looked)
       throw refused('bill_looks_odd', { count: String(odd.length), first: `${odd[0]!.sku ?? odd[0]!.code}` });
     const at = context.now();
-    const values = changes.map((c) => ({
+    const fees = await feesOf(tx, bill, changes);
+    const values = changes.map((c, i) => ({
       itemId: Number(c.item),
       supplierId: bill.supplierId,
       amount: c.after.amount,
       currency: bill.currency,
       packUnits: c.after.packUnits,
+      feeAmount: fees[i]?.amount ?? null,
+      feeOf: fees[i]?.of ?? null,
       validFrom: bill.day,
       origin: 'bill' as const,
       billId: id,

@@ -1,16 +1,21 @@
-import type { SheetEffect } from '#contract/costs.ts';
+import type { SheetEffect, SupplierChoices } from '#contract/costs.ts';
 import { type Database, openDatabase } from '../platform/database.ts';
 import { sheetEffect } from './sheet-effect.ts';
+import { supplierChoices } from './supplier-choices.ts';
 import { UnreadableSheet } from './unreadable.ts';
 import { type Page, readPages } from './workbook.ts';
 
 export type CostWork =
   | { readonly what: 'workbook'; readonly content: Uint8Array }
-  | { readonly what: 'effect'; readonly url: string; readonly sheet: number; readonly today: string };
+  | { readonly what: 'effect'; readonly url: string; readonly sheet: number; readonly today: string }
+  | { readonly what: 'choices'; readonly url: string; readonly today: string };
 
 /** What came of it; why a workbook cannot be read is an answer, for an error loses its class on its way out of a thread. */
 export type CostWorkDone =
-  { readonly pages: Page[] } | { readonly unreadable: string } | { readonly effect: SheetEffect };
+  | { readonly pages: Page[] }
+  | { readonly unreadable: string }
+  | { readonly effect: SheetEffect }
+  | { readonly choices: SupplierChoices };
 
 /** The connection of this thread stays open, and with it the states it looked at last. */
 let open: { url: string; database: Database } | null = null;
@@ -29,5 +34,6 @@ export default async function costWork(asked: CostWork): Promise<CostWorkDone> {
     await open?.database.close();
     open = { url: asked.url, database: openDatabase(asked.url) };
   }
+  if (asked.what === 'choices') return { choices: await supplierChoices(open.database.db, asked.today) };
   return { effect: await sheetEffect(open.database.db, asked.sheet, asked.today) };
 }

@@ -1,5 +1,5 @@
 import { Piscina } from 'piscina';
-import type { SheetEffect } from '#contract/costs.ts';
+import type { SheetEffect, SupplierChoices } from '#contract/costs.ts';
 import { threadOf } from '../platform/place.ts';
 import { refused } from '../platform/refused.ts';
 import type { CostWork, CostWorkDone } from './cost-thread.ts';
@@ -12,6 +12,7 @@ export interface CostThreads {
   workbook(content: Buffer): Promise<Page[]>;
   /** `state`: names what the answer hangs on; asked again for the same, it is at hand. */
   effect(sheet: number, today: string, state: string): Promise<SheetEffect>;
+  choices(today: string, state: string): Promise<SupplierChoices>;
   stop(): Promise<void>;
 }
 
@@ -46,23 +47,31 @@ export function costThreads(url: string, run?: Run): CostThreads {
       throw error;
     }
   };
-  const kept = new Map<string, Promise<SheetEffect>>();
+  const kept = new Map<string, Promise<CostWorkDone>>();
+  const askedOnce = (key: string, asked: CostWork): Promise<CostWorkDone> => {
+    const known = kept.get(key);
+    if (known) return known;
+    const found = carryOut(asked);
+    kept.set(key, found);
+    found.catch(() => kept.delete(key));
+    if (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!);
+    return found;
+  };
   return {
     workbook: async (content) => {
       const done = await carryOut({ what: 'workbook', content });
       if ('pages' in done) return done.pages;
       throw new UnreadableSheet('unreadable' in done ? done.unreadable : '');
     },
-    effect: (sheet, today, state) => {
-      const key = `${sheet}/${today}/${state}`;
-      const known = kept.get(key);
-      if (known) return known;
-      const found = carryOut({ what: 'effect', url, sheet, today }).then((d) => (d as { effect: SheetEffect }).effect);
-      kept.set(key, found);
-      found.catch(() => kept.delete(key));
-      if (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!);
-      return found;
-    },
+    effect: async (sheet, today, state) =>
+      (
+        (await askedOnce(`${sheet}/${today}/${state}`, { what: 'effect', url, sheet, today })) as {
+          effect: SheetEffect;
+        }
+      ).effect,
+    choices: async (today, state) =>
+      ((await askedOnce(`choices/${today}/${state}`, { what: 'choices', url, today })) as { choices: SupplierChoices })
+        .choices,
     stop: async () => void (await pool?.destroy()),
   };
 }

@@ -52,6 +52,9 @@ export const costRoutes = [
     return viewSheet(context.db, sheetId(params), await today(context));
   }),
   route(declared.suppliers, ({ context }) => costSuppliers(context.db)),
+  route(declared.choices, async ({ context }) =>
+    context.costs.choices(await today(context), revisionText(await revisionsOf(context.db))),
+  ),
   route(declared.follow, ({ context, person, params, body }) =>
     inTransaction(context.db, async (tx) => {
       const id = recordId('The supplier', params['id']);

@@ -108,6 +108,8 @@ export const bills = pgTable(
     day: date().notNull(),
     currency: text().notNull(),
     note: text(),
+    /** Asked besides its lines, in the currency of the bill, without tax. */
+    fee: numeric(),
     lines: jsonb().$type<BillBody['lines']>().notNull(),
     state: text({ enum: ['draft', 'final'] })
       .notNull()
@@ -139,6 +141,9 @@ export const costs = pgTable(
     reducedAmount: numeric(),
     /** Empty: that of the cost. */
     reducedCurrency: text(),
+    /** What its bill asked besides, over goods of how much; in the currency of the cost. */
+    feeAmount: numeric(),
+    feeOf: numeric(),
     currency: text().notNull(),
     packUnits: numeric().notNull(),
     validFrom: date().notNull(),

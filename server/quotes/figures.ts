@@ -173,6 +173,7 @@ const COST_STEPS: ReadonlySet<Step['kind']> = new Set([
   'duty',
   'handling',
   'overhead',
+  'order_fee',
   'basis',
   'uplift',
   'add_on',

@@ -359,7 +359,6 @@ const personRegister: Register<PersonBody> = {
 };
 
 const plain = [
-  supplierRegister,
   categoryRegister,
   rateRegister,
   groupRegister,
@@ -368,6 +367,7 @@ const plain = [
 ] as unknown as readonly Register<never>[];
 
 const wider: readonly [WithMore, unknown, PgTable & { id: AnyPgColumn; more: AnyPgColumn }][] = [
+  ['suppliers', supplierRegister, suppliers],
   ['settings', settings, workspaceSettings],
   ['tax-rates', taxRegister, taxRates],
   ['customers', customerRegister, customers],

@@ -45,6 +45,8 @@ export const suppliers = pgTable('suppliers', {
   handlingAmount: numeric(),
   handlingCurrency: text(),
   overheadPercent: numeric(),
+  /** What is declared beside the columns: contract/records/more.ts. */
+  more: jsonb().$type<Record<string, unknown>>().notNull().default({}),
 });
 
 export const taxRates = pgTable(

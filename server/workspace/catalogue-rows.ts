@@ -13,6 +13,8 @@ const COST_KEYS = [
   'amount',
   'reducedAmount',
   'reducedCurrency',
+  'feeAmount',
+  'feeOf',
   'currency',
   'packUnits',
   'validFrom',

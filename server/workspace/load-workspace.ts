@@ -98,6 +98,7 @@ export function catalogueOf(catalogue: CatalogueRows): Pick<Workspace, 'items' |
       cost: { amount: c.amount, currency: c.currency },
       reduced: amountOf(c.reducedAmount, c.reducedCurrency ?? c.currency),
       packUnits: c.packUnits,
+      fee: c.feeAmount !== null && c.feeOf !== null ? { amount: c.feeAmount, of: c.feeOf } : null,
       from: c.validFrom,
       origin: c.origin,
       released: c.released,
@@ -140,6 +141,7 @@ export async function readRules(db: Queries): Promise<Workspace> {
         dutyPercent: s.dutyPercent,
         handling: amountOf(s.handlingAmount, s.handlingCurrency ?? settings.currency),
         overheadPercent: s.overheadPercent,
+        ...s.more,
       },
     })),
     rates: (await db.select().from(exchangeRates)).map((r) => ({

@@ -93,6 +93,7 @@ async function writeCatalogue(tx: Tx, ws: Workspace): Promise<void> {
       handlingAmount: s.landed.handling?.amount ?? null,
       handlingCurrency: s.landed.handling?.currency ?? null,
       overheadPercent: s.landed.overheadPercent ?? null,
+      more: moreOf('suppliers', s.landed),
     })),
   );
   await put(
@@ -175,6 +176,8 @@ async function writeItems(tx: Tx, ws: Workspace, personId: number, at: Date): Pr
         reducedAmount: c.reduced?.amount ?? null,
         reducedCurrency: c.reduced && c.reduced.currency !== c.cost.currency ? c.reduced.currency : null,
         currency: c.cost.currency,
+        feeAmount: c.fee?.amount ?? null,
+        feeOf: c.fee?.of ?? null,
         packUnits: c.packUnits,
         validFrom: c.from,
         origin: c.origin,

@@ -12,6 +12,7 @@ import { Button, Empty, Field, Input, Select, Trouble, ViewHead } from '../kit/c
 import { DateField } from '../kit/date-field.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { useLeaveGuard } from '../kit/leave-guard.tsx';
+import { NumberInput } from '../kit/number-input.tsx';
 import { show } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { recordsApi } from '../records/endpoints.ts';
@@ -172,6 +173,14 @@ function BillForm({ bill, day, currency }: { bill: BillView | null; day: string;
                 maxLength={3}
                 value={body.currency}
                 onChange={(e) => set({ currency: e.target.value.toUpperCase() })}
+              />
+            </Field>
+            <Field label="Fee besides" hint="carriage, an order’s fee: its lines bear it by their amount">
+              <NumberInput
+                name="fee"
+                className="w-24"
+                value={body.fee ?? ''}
+                onValue={(v) => set({ fee: v === '' ? null : v })}
               />
             </Field>
             <Field label="Note" className="min-w-64 flex-1">

@@ -57,6 +57,7 @@ export const costsApi = api.injectEndpoints({
       params: { id },
       body,
     })),
+    supplierChoices: readsAll(b, costRoutes.choices),
     costSuppliers: readsAll(b, costRoutes.suppliers),
     followCosts: changes(b, costRoutes.follow, ({ id, ...body }: { id: string; follow: boolean }) => ({
       params: { id },

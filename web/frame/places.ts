@@ -10,6 +10,7 @@ import {
   NotebookPen,
   Package,
   Ruler,
+  Truck,
 } from 'lucide-react';
 import type { Right } from '#contract/people.ts';
 
@@ -37,6 +38,14 @@ export const PLACES: readonly Place[] = [
       { title: 'Bring in a cost sheet', to: '/costs?bring=1', right: 'take_costs' },
       { title: 'Write down a bill', to: '/bills/new', right: 'take_costs' },
     ],
+  },
+  {
+    to: '/suppliers',
+    title: 'Suppliers',
+    Icon: Truck,
+    right: 'see_cost',
+    key: 's',
+    actions: [{ title: 'Add a supplier', to: '/setup/suppliers?open=new', right: 'edit_rules' }],
   },
   { to: '/items', title: 'Items', Icon: Package, right: 'read', key: 'i' },
   { to: '/recipes', title: 'Recipes', Icon: NotebookPen, right: 'see_cost', key: 'r' },

@@ -14,7 +14,7 @@ const declared = (fields: Fields): RegisterField[] =>
 
 /** Which records stand under which heading, in this order. */
 const ORDER: Readonly<Record<Part, readonly string[]>> = {
-  Costs: ['suppliers', 'categories', 'attributes', 'brands', 'lockstep', 'exchange-rates'],
+  Costs: ['suppliers', 'landed', 'categories', 'attributes', 'brands', 'lockstep', 'exchange-rates'],
   Prices: ['lists', 'entries', 'proofs', 'taxClasses', 'tax-rates'],
   Buyers: ['customers', 'customer-groups', 'regions', 'reductions'],
   Quotes: ['breaks', 'pools', 'floors', 'rules', 'charges'],

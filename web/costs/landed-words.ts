@@ -1,0 +1,25 @@
+import type { LandedTerms } from '#core/workspace/types.ts';
+import { type NumberForm, show } from '../kit/number-form.ts';
+
+/** Terms of landed cost as they are kept. */
+export interface LandedRow extends LandedTerms {
+  readonly id: string;
+  readonly supplier: string;
+  readonly scope: { readonly item?: string | null; readonly category?: string | null };
+  readonly from: string;
+}
+
+/** What comes on top of the unit cost, in words; 0 is said, for it stands against something. */
+export function landedWords(t: LandedTerms, form: NumberForm): string {
+  const n = (text: string) => show(text, form);
+  const amount = (a: { amount: string; currency: string }) => `${n(a.amount)} ${a.currency}`;
+  return [
+    t.freight ? `freight ${amount(t.freight.amount)} per ${t.freight.per}` : '',
+    t.dutyPercent ? `duty ${n(t.dutyPercent)} %` : '',
+    t.handling ? `handling ${amount(t.handling)} per unit` : '',
+    t.overheadPercent ? `overhead ${n(t.overheadPercent)} %` : '',
+    t.orderFee ? `a fee of ${amount(t.orderFee.fee)} on orders of ${n(t.orderFee.order)}` : '',
+  ]
+    .filter((words) => words !== '')
+    .join(', ');
+}
