@@ -59,6 +59,14 @@ export const PROBLEMS = {
   },
   row_taken_in: { status: 409, text: 'Row {row} has been taken in already: take the sheet back to change it.' },
   sheet_waits: { status: 409, text: 'This cost sheet waits already: there is nothing to take back.' },
+  item_file_outdated: {
+    status: 409,
+    text: 'Item {item} was changed since the file was taken in: the file is not taken back. Change what is meant by hand.',
+  },
+  item_file_state: {
+    status: 409,
+    text: 'Items or rules were changed since the file was looked at: look at what it would change now.',
+  },
   bill_final: { status: 409, text: 'This bill is final. Take it back before it is changed.' },
   bill_draft: { status: 409, text: 'This bill is a draft: there is nothing to take back.' },
   bill_looks_odd: {

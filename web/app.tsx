@@ -8,6 +8,7 @@ import { FindingsView } from './findings/findings.tsx';
 import { Frame } from './frame/frame.tsx';
 import { ItemView } from './items/item-view.tsx';
 import { Items } from './items/items.tsx';
+import { ItemsFromFile } from './items/items-from-file.tsx';
 import { Ledger } from './ledger/ledger.tsx';
 import { PostingView } from './ledger/posting.tsx';
 import { ListView } from './lists/list-view.tsx';
@@ -46,6 +47,7 @@ export function App() {
         <Route path="/suppliers" element={<Suppliers />} />
         <Route path="/bills/:id" element={<Bill />} />
         <Route path="/items" element={<Items />} />
+        <Route path="/items/file" element={<ItemsFromFile />} />
         <Route path="/items/:id" element={<ItemView />} />
         <Route path="/recipes/:id?" element={<Recipes />} />
         <Route path="/ladders/:id?" element={<Ladders />} />

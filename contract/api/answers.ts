@@ -1,6 +1,7 @@
 import type { ChainView } from '../change-orders.ts';
 import type { BillSummary, BillView } from '../bills.ts';
 import type { Connection, SupplierCatalogue } from '../connections.ts';
+import type { ItemFileCheck, ItemFileTaken } from '../item-file.ts';
 import type { CostSupplier, SheetEffect, SupplierChoices, SheetSummary, SheetView } from '../costs.ts';
 import type { MemberDifference } from '../workspace-file/compare.ts';
 import type { Findings, FindingsOfChange, MovesOfChange, ShownProof } from '../findings.ts';
@@ -69,6 +70,9 @@ export interface Answers {
   connections: Connection[];
   supplier_catalogue: SupplierCatalogue;
   cost_followed: { follow: boolean };
+  item_file: ItemFileCheck;
+  item_file_taken: ItemFileTaken;
+  item_files: ItemFileTaken[];
   cost_suppliers: CostSupplier[];
   supplier_choices: SupplierChoices;
   taken_back: { costs: number };

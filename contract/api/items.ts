@@ -19,6 +19,34 @@ export const itemRoutes = {
     mostValues: 1_500_000,
     changes: ['catalogue'],
   }),
+  file: get(
+    '/item-file',
+    'Every item as a text table',
+    { bytes: 'text/csv' },
+    {
+      right: 'read',
+      query: { decimal: 'comma: figures with a decimal comma, cells parted by semicolons' },
+    },
+  ),
+  checkFile: post('/item-file/check', 'What a file of items would change; nothing is written', 'item_file', {
+    right: 'edit_rules',
+    query: { file: 'name of the file', decimal: 'comma or point; none: as most of its cells are written' },
+    body: 'bytes',
+  }),
+  takeFile: post('/item-files', 'Takes a file of items in, as it was seen', 'item_file_taken', {
+    right: 'edit_rules',
+    query: { file: 'name of the file', decimal: 'comma or point', state: 'what it was compared with' },
+    body: 'bytes',
+    changes: ['catalogue'],
+  }),
+  files: get('/item-files', 'Files of items that were taken in, the newest first', 'item_files', {
+    right: 'read',
+    reads: ['catalogue'],
+  }),
+  takeFileBack: post('/item-files/:id/take-back', 'Takes back what a file of items did', 'changed', {
+    right: 'edit_rules',
+    changes: ['catalogue'],
+  }),
   merge: post('/items/merge-values', 'Writes a value that is written in several ways in one', 'changed', {
     right: 'edit_rules',
     body: mergeValuesBody,

@@ -1,4 +1,5 @@
 import type { SheetEffect, SupplierChoices } from '#contract/costs.ts';
+import { type CheckedItemFile, type ItemFile, checkItemFile } from '../items/item-file.ts';
 import { type Database, openDatabase } from '../platform/database.ts';
 import { sheetEffect } from './sheet-effect.ts';
 import { supplierChoices } from './supplier-choices.ts';
@@ -8,6 +9,7 @@ import { type Page, readPages } from './workbook.ts';
 export type CostWork =
   | { readonly what: 'workbook'; readonly content: Uint8Array }
   | { readonly what: 'effect'; readonly url: string; readonly sheet: number; readonly today: string }
+  | { readonly what: 'items'; readonly url: string; readonly file: ItemFile }
   | { readonly what: 'choices'; readonly url: string; readonly today: string };
 
 /** What came of it; why a workbook cannot be read is an answer, for an error loses its class on its way out of a thread. */
@@ -15,7 +17,8 @@ export type CostWorkDone =
   | { readonly pages: Page[] }
   | { readonly unreadable: string }
   | { readonly effect: SheetEffect }
-  | { readonly choices: SupplierChoices };
+  | { readonly choices: SupplierChoices }
+  | { readonly items: CheckedItemFile };
 
 /** The connection of this thread stays open, and with it the states it looked at last. */
 let open: { url: string; database: Database } | null = null;
@@ -33,6 +36,15 @@ export default async function costWork(asked: CostWork): Promise<CostWorkDone> {
   if (open?.url !== asked.url) {
     await open?.database.close();
     open = { url: asked.url, database: openDatabase(asked.url) };
+  }
+  if (asked.what === 'items') {
+    try {
+      const content = Buffer.from(asked.file.content);
+      return { items: await checkItemFile(open.database.db, { ...asked.file, content }) };
+    } catch (error) {
+      if (error instanceof UnreadableSheet) return { unreadable: error.message };
+      throw error;
+    }
   }
   if (asked.what === 'choices') return { choices: await supplierChoices(open.database.db, asked.today) };
   return { effect: await sheetEffect(open.database.db, asked.sheet, asked.today) };

@@ -1,5 +1,6 @@
 import { Piscina } from 'piscina';
 import type { SheetEffect, SupplierChoices } from '#contract/costs.ts';
+import type { CheckedItemFile, ItemFile } from '../items/item-file.ts';
 import { threadOf } from '../platform/place.ts';
 import { refused } from '../platform/refused.ts';
 import type { CostWork, CostWorkDone } from './cost-thread.ts';
@@ -13,6 +14,8 @@ export interface CostThreads {
   /** `state`: names what the answer hangs on; asked again for the same, it is at hand. */
   effect(sheet: number, today: string, state: string): Promise<SheetEffect>;
   choices(today: string, state: string): Promise<SupplierChoices>;
+  /** A file of items held against what is kept. Throws UnreadableSheet. */
+  items(file: ItemFile): Promise<CheckedItemFile>;
   stop(): Promise<void>;
 }
 
@@ -61,6 +64,11 @@ export function costThreads(url: string, run?: Run): CostThreads {
     workbook: async (content) => {
       const done = await carryOut({ what: 'workbook', content });
       if ('pages' in done) return done.pages;
+      throw new UnreadableSheet('unreadable' in done ? done.unreadable : '');
+    },
+    items: async (file) => {
+      const done = await carryOut({ what: 'items', url, file });
+      if ('items' in done) return done.items;
       throw new UnreadableSheet('unreadable' in done ? done.unreadable : '');
     },
     effect: async (sheet, today, state) =>

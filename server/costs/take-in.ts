@@ -33,7 +33,8 @@ const NO_TABLES: readonly [bytes: string, what: string][] = [
   ['\x89PNG', 'it is a picture'],
 ];
 
-async function pagesOf(context: Context, content: Buffer): Promise<Page[] | null> {
+/** The sheets of a file, where it is a workbook; refused where it is no table at all. */
+export async function pagesOf(context: Context, content: Buffer): Promise<Page[] | null> {
   const first = content.toString('latin1', 0, 4);
   const other = NO_TABLES.find(([bytes]) => first.startsWith(bytes));
   if (other) throw refused('sheet_unreadable', { why: other[1] });

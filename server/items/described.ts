@@ -19,10 +19,11 @@ const WHY: Readonly<Record<DescriptionFault['why'], (f: DescriptionFault) => str
   not_a_number: (f) => `“${f.value}” must be a number, without its unit`,
 };
 
-const faultOf = (f: DescriptionFault): FieldFault => ({
-  path: f.at,
-  message: `${WHY[f.why](f)}${f.near === null ? '' : `; is “${f.near}” meant?`}`,
-});
+/** What is wrong, and what is perhaps meant. */
+export const wordsOf = (f: DescriptionFault): string =>
+  `${WHY[f.why](f)}${f.near === null ? '' : `; is “${f.near}” meant?`}`;
+
+const faultOf = (f: DescriptionFault): FieldFault => ({ path: f.at, message: wordsOf(f) });
 
 /** Refuses an item that says what nobody declared. */
 export async function refuseUndeclared(

@@ -70,6 +70,12 @@ export async function readItemBodies(db: Queries, only?: number): Promise<(ItemB
     .orderBy(asc(items.id));
   const ofItem = only === undefined ? undefined : eq(packs.itemId, only);
   const packRows = await db.select().from(packs).where(ofItem).orderBy(asc(packs.id));
+  const packsOf = new Map<number, typeof packRows>();
+  for (const p of packRows) {
+    const of = packsOf.get(p.itemId);
+    if (of) of.push(p);
+    else packsOf.set(p.itemId, [p]);
+  }
   return rows.map((i) => ({
     id: String(i.id),
     version: i.version,
@@ -83,18 +89,16 @@ export async function readItemBodies(db: Queries, only?: number): Promise<(ItemB
     supplierCode: i.supplierCode,
     weightKg: i.weightKg,
     taxClass: i.taxClass,
-    packs: packRows
-      .filter((p) => p.itemId === i.id)
-      .map((p) => ({
-        id: String(p.id),
-        name: p.name,
-        units: p.units,
-        barcode: p.barcode,
-        deposit: amount(p.depositAmount, p.depositCurrency),
-        depositTaxClass: p.depositTaxClass,
-        unitDeposit: amount(p.unitDepositAmount, p.unitDepositCurrency),
-        unitDepositTaxClass: p.unitDepositTaxClass,
-      })),
+    packs: (packsOf.get(i.id) ?? []).map((p) => ({
+      id: String(p.id),
+      name: p.name,
+      units: p.units,
+      barcode: p.barcode,
+      deposit: amount(p.depositAmount, p.depositCurrency),
+      depositTaxClass: p.depositTaxClass,
+      unitDeposit: amount(p.unitDepositAmount, p.unitDepositCurrency),
+      unitDepositTaxClass: p.unitDepositTaxClass,
+    })),
     rrp: recommended(i.rrpAmount, i.rrpCurrency, i.rrpTaxIn),
     map: recommended(i.mapAmount, i.mapCurrency, i.mapTaxIn),
     attributes: Object.keys(i.attributes).length > 0 ? i.attributes : null,
@@ -110,7 +114,7 @@ export async function readItemBodies(db: Queries, only?: number): Promise<(ItemB
 const fault = (path: string, message: string) => refused('fields_wrong', {}, { faults: [{ path, message }] });
 
 /** An item as the core would see it, so that the rules of the workspace file hold for it. */
-const asCore = (body: ItemBody, id: string): Item => {
+export const asCore = (body: ItemBody, id: string): Item => {
   const { orderLimits, orderFor, attributes, supplierCode: _, retiredFrom: _r, ...item } = body;
   return {
     ...item,
@@ -122,7 +126,7 @@ const asCore = (body: ItemBody, id: string): Item => {
 };
 
 /** Rules whose tables have a column for an item. */
-async function refuseWhileNamed(tx: Tx, sku: string, id: number): Promise<void> {
+export async function refuseWhileNamed(tx: Tx, sku: string, id: number): Promise<void> {
   const named = [
     ...(await tx.select({ name: breakTables.name }).from(breakTables).where(eq(breakTables.itemId, id))).map(
       (b) => `quantity breaks “${b.name}”`,

@@ -24,6 +24,10 @@ import { recordId, registerRoutes } from '../setup/register.ts';
 import { itemPage, itemRecord } from './item-page.ts';
 import { itemRegister } from './register.ts';
 import { items, packs } from './tables.ts';
+import { readableSoon } from '../costs/arrivals.ts';
+import { pagesOf } from '../costs/take-in.ts';
+import { type CheckedItemFile, tellItemFile, writeItemFile } from './item-file.ts';
+import { listItemFiles, takeBackItemFile, takeItemFile } from './take-item-file.ts';
 
 async function readItems(context: Context, person: SignedIn, day: string): Promise<ItemRow[]> {
   const { ws } = await stateOn(context, day);
@@ -259,10 +263,42 @@ async function changeItems(context: Context, tx: Tx, person: SignedIn, changes: 
   return { items: updates.size };
 }
 
+const fileNameOf = (query: Readonly<Record<string, string>>): string =>
+  (query['file'] ?? 'items').replace(/[\u0000-\u001f/\\]/g, ' ').slice(0, 200);
+
+/** A file of items as it came, held against what is kept now: beside the server's own thread. */
+async function checked(
+  context: Context,
+  query: Readonly<Record<string, string>>,
+  body: unknown,
+): Promise<CheckedItemFile> {
+  const content = Buffer.isBuffer(body) ? body : Buffer.alloc(0);
+  if (content.length === 0) throw refused('sheet_unreadable', { why: 'it is empty' });
+  const decimal = query['decimal'] === 'comma' ? ',' : query['decimal'] === 'point' ? '.' : null;
+  return readableSoon(pagesOf(context, content).then((pages) => context.costs.items({ content, pages, decimal })));
+}
+
 export const itemRoutes = [
   route(declared.all, async ({ context, person, query }) => readItems(context, person, await askedDay(context, query))),
   route(declared.change, ({ context, person, body }) =>
     inTransaction(context.db, (tx) => changeItems(context, tx, person, body.changes)),
+  ),
+  route(declared.file, async ({ context, query, response }) => {
+    const text = await writeItemFile(context.db, query['decimal'] === 'comma' ? ',' : '.');
+    response.attachment('items.csv').type('text/csv; charset=utf-8').send(text);
+    return undefined;
+  }),
+  route(declared.checkFile, async ({ context, query, body }) =>
+    tellItemFile(fileNameOf(query), await checked(context, query, body)),
+  ),
+  route(declared.takeFile, async ({ context, person, query, body }) => {
+    const found = await checked(context, query, body);
+    const file = { fileName: fileNameOf(query), content: body, state: query['state'] ?? '' };
+    return takeItemFile(context, person, file, found);
+  }),
+  route(declared.files, ({ context }) => listItemFiles(context.db)),
+  route(declared.takeFileBack, ({ context, person, params }) =>
+    takeBackItemFile(context, person, recordId('The file', params.id)),
   ),
   route(declared.merge, ({ context, person, body }) =>
     inTransaction(context.db, async (tx) => {

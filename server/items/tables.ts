@@ -1,6 +1,20 @@
-import { boolean, date, index, integer, jsonb, numeric, pgTable, text } from 'drizzle-orm/pg-core';
+import {
+  boolean,
+  customType,
+  date,
+  index,
+  integer,
+  jsonb,
+  numeric,
+  pgTable,
+  text,
+  timestamp,
+} from 'drizzle-orm/pg-core';
 import type { BuyerLimits } from '../../core/workspace/types.ts';
+import { people } from '../people/tables.ts';
 import { categories, suppliers } from '../setup/tables.ts';
+
+const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 
 export const items = pgTable(
   'items',
@@ -58,3 +72,27 @@ export const packs = pgTable(
   },
   (t) => [index('packs_item').on(t.itemId)],
 );
+
+/** What taking a file of items in did: enough to take it back. */
+export interface ItemFileOutcome {
+  added: number[];
+  addedPacks?: number[];
+  /** Rows as they were before, by the names of the columns. */
+  changed: Record<string, unknown>[];
+  packs: Record<string, unknown>[];
+}
+
+/** Files of items that were taken in. */
+export const itemFiles = pgTable('item_files', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  fileName: text().notNull(),
+  content: bytea().notNull(),
+  takenAt: timestamp({ withTimezone: true }).notNull(),
+  takenBy: integer()
+    .notNull()
+    .references(() => people.id),
+  newCount: integer().notNull(),
+  changedCount: integer().notNull(),
+  takenBack: boolean().notNull().default(false),
+  outcome: jsonb().$type<ItemFileOutcome>().notNull(),
+});

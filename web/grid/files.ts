@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { harmless } from '#contract/harmless.ts';
+import { asTyped, harmless } from '#contract/harmless.ts';
 import { workbookDay, workbookNumber } from '#contract/workbook-cell.ts';
 import { FORMS, type NumberForm } from '../kit/number-form.ts';
 import type { Column } from './columns.ts';
@@ -38,16 +38,32 @@ export function workbookCells<Row>(sheet: Sheet<Row>): (XlsxCell | null)[][] {
     fontWeight: 'bold',
     ...(c.numeric ? { align: 'right' } : {}),
   }));
-  const body = [...cellsOf(sheet)].map((row) =>
-    row.map(([c, v]): XlsxCell | null => {
-      if (v === '') return null;
-      const digits = v.replace(/\D/g, '').replace(/^0+/, '').length;
-      if (!c.numeric || !NUMBER.test(v) || digits > SPREADSHEET_DIGITS) return { value: v, type: String };
-      const decimals = v.split('.')[1]?.length ?? 0;
-      return { value: Number(v), type: Number, format: decimals > 0 ? `0.${'0'.repeat(decimals)}` : '0' };
-    }),
-  );
+  const body = [...cellsOf(sheet)].map((row) => row.map(([c, v]) => workbookCell(v, c.numeric ?? false)));
   return [head, ...body];
+}
+
+function workbookCell(text: string, numeric: boolean): XlsxCell | null {
+  if (text === '') return null;
+  const digits = text.replace(/\D/g, '').replace(/^0+/, '').length;
+  if (!numeric || !NUMBER.test(text) || digits > SPREADSHEET_DIGITS) return { value: text, type: String };
+  const decimals = text.split('.')[1]?.length ?? 0;
+  return { value: Number(text), type: Number, format: decimals > 0 ? `0.${'0'.repeat(decimals)}` : '0' };
+}
+
+/** A text table with a heading and decimal points as a workbook; under some headings stand numbers. */
+export async function downloadTable(name: string, csv: string, isNumeric: (heading: string) => boolean): Promise<void> {
+  const { data } = Papa.parse<string[]>(csv.replace(/^\ufeff/, ''), { skipEmptyLines: 'greedy' });
+  const [heads = [], ...rows] = data;
+  const numeric = heads.map(isNumeric);
+  const head = heads.map((h, i): XlsxCell => ({
+    value: h,
+    type: String,
+    fontWeight: 'bold',
+    ...(numeric[i] ? { align: 'right' } : {}),
+  }));
+  const { default: writeXlsx } = await import('write-excel-file/browser');
+  const body = rows.map((row) => row.map((t, i) => workbookCell(asTyped(t), numeric[i] ?? false)));
+  download(name, await writeXlsx([head, ...body], { stickyRowsCount: 1 }).toBlob());
 }
 
 /** Hands a file to the person. */

@@ -1,6 +1,6 @@
 import { itemRoutes } from '#contract/api/items.ts';
 import type { ItemChange } from '#contract/items.ts';
-import { api, changes, reads } from '../api.ts';
+import { api, changes, reads, readsAll } from '../api.ts';
 
 export const itemsApi = api.injectEndpoints({
   endpoints: (b) => ({
@@ -10,6 +10,24 @@ export const itemsApi = api.injectEndpoints({
       query: { day },
     })),
     itemRecord: reads(b, itemRoutes.record, (id: string) => ({ params: { id } })),
+    checkItemFile: changes(
+      b,
+      itemRoutes.checkFile,
+      ({ file, decimal }: { file: File; decimal?: 'comma' | 'point' }) => ({
+        query: { file: file.name, decimal: decimal ?? null },
+        bytes: file,
+      }),
+    ),
+    takeItemFile: changes(
+      b,
+      itemRoutes.takeFile,
+      ({ file, ...query }: { file: File; decimal: 'comma' | 'point'; state: string }) => ({
+        query: { file: file.name, ...query },
+        bytes: file,
+      }),
+    ),
+    itemFiles: readsAll(b, itemRoutes.files),
+    takeItemFileBack: changes(b, itemRoutes.takeFileBack, (id: string) => ({ params: { id } })),
     mergeValues: changes(b, itemRoutes.merge, (body: { of: string; from: string[]; to: string }) => ({ body })),
     changeItems: changes(b, itemRoutes.change, (changed: ItemChange[]) => ({ body: { changes: changed } })),
   }),

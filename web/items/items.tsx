@@ -172,6 +172,9 @@ export function Items() {
             : 'Everything that is bought and sold.'
         }
       >
+        <Link to="/items/file" className="text-accent underline underline-offset-2">
+          As a file, and from one
+        </Link>
         {me.rights.has('edit_rules') ? (
           <Button weight="main" onClick={() => setMaking(true)}>
             New item
