@@ -51,3 +51,6 @@ export const attributeHeading = (name: string): string => `Attribute: ${name}`;
 const FIGURES = ['Weight, kg', 'RRP', 'MAP', 'Order at least', 'Order at most', 'Order in steps of'];
 /** Whether below a heading stand numbers: in a workbook they are such. A barcode is none: it may begin with 0. */
 export const isFigureHeading = (heading: string): boolean => FIGURES.includes(heading) || /^Units \d+$/.test(heading);
+
+/** The heading of a column that names, for a new item, one that it is a copy of but for what the row says. */
+export const LIKE = 'Like';

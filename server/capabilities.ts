@@ -37,6 +37,18 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
       ['/setup/:register?', '/items/:id'],
     ),
     c(
+      'Items out as a file (CSV, XLSX) and in again with a checked difference, taken back whole; variants of a model from values of attributes in one go',
+      ['items/described.ts'],
+      [
+        'get /item-file',
+        'post /item-file/check',
+        'post /item-files',
+        'get /item-files',
+        'post /item-files/:id/take-back',
+      ],
+      ['/items/file', '/items/:id/variants'],
+    ),
+    c(
       'Packs with units, deposits of pack and unit, a barcode each: searched, scanned into lines, known in cost sheets',
       ['lists/terms.ts'],
       ['put /items/:id'],

@@ -9,6 +9,7 @@ import { Frame } from './frame/frame.tsx';
 import { ItemView } from './items/item-view.tsx';
 import { Items } from './items/items.tsx';
 import { ItemsFromFile } from './items/items-from-file.tsx';
+import { Variants } from './items/variants.tsx';
 import { Ledger } from './ledger/ledger.tsx';
 import { PostingView } from './ledger/posting.tsx';
 import { ListView } from './lists/list-view.tsx';
@@ -48,6 +49,7 @@ export function App() {
         <Route path="/bills/:id" element={<Bill />} />
         <Route path="/items" element={<Items />} />
         <Route path="/items/file" element={<ItemsFromFile />} />
+        <Route path="/items/:id/variants" element={<Variants />} />
         <Route path="/items/:id" element={<ItemView />} />
         <Route path="/recipes/:id?" element={<Recipes />} />
         <Route path="/ladders/:id?" element={<Ladders />} />

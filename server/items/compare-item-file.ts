@@ -1,5 +1,5 @@
 import { ValidationError } from 'yup';
-import type { ItemFileCheck, ItemFileFault, ItemFileRow } from '#contract/item-file.ts';
+import { type ItemFileCheck, type ItemFileFault, type ItemFileRow, LIKE } from '#contract/item-file.ts';
 import { startOf } from '#contract/records/declare.ts';
 import { ITEM } from '#contract/records/item.ts';
 import { schemaOf } from '#contract/records/schema.ts';
@@ -49,12 +49,13 @@ export function compareItemFile(table: Table, kept: KeptItems): ComparedFile {
   const columns = columnsByHeading(table.header, names);
   const skuAt = columns.find((c) => c.column.title === 'SKU')?.at;
   if (skuAt === undefined) throw new NoItemFile('no column is called SKU: the first row must name the columns');
+  const likeAt = table.header.findIndex((h) => h.trim().toLowerCase() === LIKE.toLowerCase());
   const bySku = new Map(kept.items.map((i) => [i.sku.toLowerCase(), i]));
   const barcodes = new Map(
     kept.items.flatMap((i) => i.packs.flatMap((p) => (p.barcode ? [[p.barcode, i.sku] as const] : []))),
   );
   const out: ComparedFile = {
-    unknown: table.header.filter((h, i) => h !== '' && !columns.some((c) => c.at === i)),
+    unknown: table.header.filter((h, i) => h !== '' && i !== likeAt && !columns.some((c) => c.at === i)),
     counts: { new: 0, changed: 0, same: 0, faulty: 0 },
     byColumn: [],
     faults: [],
@@ -72,7 +73,12 @@ export function compareItemFile(table: Table, kept: KeptItems): ComparedFile {
     else if (first !== undefined) say('SKU', sku, `stands in row ${first} already`);
     seen.set(sku.toLowerCase(), row);
     const before = bySku.get(sku.toLowerCase()) ?? null;
-    const draft: Draft = before ? { ...before } : { ...(startOf(ITEM.fields) as unknown as ItemBody), sku, packs: [] };
+    const like = likeAt >= 0 ? cellText(cells[likeAt] ?? '') : '';
+    const model = bySku.get(like.toLowerCase());
+    // a row that is to make an item never changes one
+    if (like !== '' && before) say('SKU', sku, 'is there already');
+    else if (like !== '' && !model) say(LIKE, like, 'is no item that is here already');
+    const draft: Draft = before ? { ...before } : model ? copyOf(model, sku) : { ...EMPTY, sku };
     if (faults.length === 0) fill(draft, columns, cells, names, say);
     const told = faults.length === 0 ? changesOf(columns, before, draft, names) : [];
     if (faults.length === 0 && (before === null || told.length > 0)) {
@@ -99,6 +105,15 @@ export function compareItemFile(table: Table, kept: KeptItems): ComparedFile {
   }
   out.byColumn.push(...[...byColumn].map(([column, n]) => ({ column, items: n })).sort((a, b) => b.items - a.items));
   return out;
+}
+
+const EMPTY: ItemBody = { ...(startOf(ITEM.fields) as unknown as ItemBody), packs: [] };
+
+/** A new item like one that is there: all but what is that one's alone, its codes. */
+function copyOf(item: ItemBody & Stored, sku: string): Draft {
+  const { id: _, version: _v, ...body } = item;
+  const packs = item.packs.map((p, i) => ({ ...p, id: `new ${i + 1}`, barcode: null }));
+  return { ...body, sku, packs, supplierCode: null, retiredFrom: null };
 }
 
 const onePack = (unit: string): ItemBody['packs'][number] => ({

@@ -95,6 +95,24 @@ describe('items as a file', () => {
     expect(found.faults.map((f) => f.message)).toContain('is no number with a decimal point');
   });
 
+  it('makes a new item like one that is there, but for what the row says and for its codes', async () => {
+    const text =
+      'SKU,Like,Name,Weight kg\nBL-10-R,BL-10,Braided line 10 mm red,0.07\nBL-10-G,BL-11,Green,\nBL-12,BL-10,Twelve,\n';
+    const found = await seen(text);
+    expect(found.faults).toMatchObject([
+      { row: 3, column: 'Like', value: 'BL-11' },
+      { row: 4, column: 'SKU', value: 'BL-12', message: 'is there already' },
+    ]);
+    const taken = (await take(text, found)).body as ItemFileTaken;
+    const { supplierCode, ...of } = (await itemOf('BL-10'))!;
+    expect([supplierCode, (await itemOf('BL-10-R'))!['supplierCode']]).toEqual(['R1', null]);
+    expect(await itemOf('BL-10-R')).toMatchObject({
+      ...{ category: of['category'], unit: of['unit'], supplier: of['supplier'], taxClass: of['taxClass'] },
+      ...{ name: 'Braided line 10 mm red', weightKg: '0.07', packs: [{ name: 'metre', units: '1', barcode: null }] },
+    });
+    expect((await admin.post(`/item-files/${taken.id}/take-back`, {})).status).toBe(200);
+  });
+
   it('is refused where the books changed since it was looked at, and where it is no table of items', async () => {
     const text = 'SKU,Name\nBL-10,Another name\n';
     const found = await seen(text);

@@ -64,6 +64,14 @@ function Body({ item }: { item: ItemPage }) {
           In the grid
         </Link>
         {me.rights.has('edit_rules') ? (
+          <Link
+            to={`/items/${item.id}/variants`}
+            className="border border-rule-strong px-3 py-1 font-medium text-accent"
+          >
+            Variants
+          </Link>
+        ) : null}
+        {me.rights.has('edit_rules') ? (
           <Button weight="main" onClick={() => setEditing(true)}>
             Change the item
           </Button>
