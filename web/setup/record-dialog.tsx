@@ -20,10 +20,13 @@ type Body = Record<string, unknown>;
 export function RecordDialog({
   view,
   row,
+  proposed,
   onClose,
 }: {
   view: RegisterView;
   row: (Body & { id: string; version: number }) | null;
+  /** What is to be changed of it: seen with what follows, and kept only then. */
+  proposed?: Body;
   onClose: () => void;
 }) {
   const start: Body = row ? wholeBody(view, row) : view.start;
@@ -32,6 +35,7 @@ export function RecordDialog({
     start,
     row?.id ?? null,
     row?.version ?? 0,
+    proposed,
   );
   const [remove] = recordsApi.useRemoveRecordMutation();
   const [leaving, setLeaving] = useState(false);

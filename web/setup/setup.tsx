@@ -6,7 +6,9 @@ import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { show, showDay } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
+import { CategoryTree } from './category-tree.tsx';
 import { RateChart } from './rate-chart.tsx';
+import type { TreeRow } from './tree.ts';
 import { RecordDialog } from './record-dialog.tsx';
 import { PARTS, type RegisterField, type RegisterView } from './registers.ts';
 import { VIEWS } from './views.ts';
@@ -62,6 +64,7 @@ function RegisterTable({ view }: { view: RegisterView }) {
   const [params, setParams] = useSearchParams();
   const asked = params.get('open');
   const [chosen, setChosen] = useState<Row | 'new' | null>(null);
+  const [proposed, setProposed] = useState<Record<string, unknown>>();
   const rows = useMemo(() => {
     const all = (data ?? []) as Row[];
     const by = view.latestFirst;
@@ -73,6 +76,7 @@ function RegisterTable({ view }: { view: RegisterView }) {
     chosen ?? (asked === 'new' && me.rights.has(view.changeRight) ? 'new' : (rows.find((r) => r.id === asked) ?? null));
   const setOpen = (row: Row | 'new' | null) => {
     setChosen(row);
+    setProposed(undefined);
     if (asked !== null) setParams({}, { replace: true });
   };
   const [find, setFind] = useState('');
@@ -114,7 +118,14 @@ function RegisterTable({ view }: { view: RegisterView }) {
         {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
         {data?.length === 0 ? <Empty action={may ? start : null}>{view.about}</Empty> : null}
         {Above && rows.length > 0 ? <Above rows={rows} /> : null}
-        {rows.length > 0 ? (
+        {rows.length > 0 && view.name === 'categories' && find === '' ? (
+          <CategoryTree
+            rows={rows as unknown as (Row & TreeRow)[]}
+            may={may}
+            onOpen={setOpen}
+            onMove={(row, parentId) => (setOpen(row), setProposed({ parentId }))}
+          />
+        ) : rows.length > 0 ? (
           <table className="ruled">
             <thead>
               <tr>
@@ -157,6 +168,7 @@ function RegisterTable({ view }: { view: RegisterView }) {
           key={open === 'new' ? 'new' : open.id}
           view={view}
           row={open === 'new' ? null : open}
+          {...(proposed ? { proposed } : {})}
           onClose={() => setOpen(null)}
         />
       ) : null}

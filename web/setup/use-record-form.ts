@@ -5,8 +5,15 @@ import { recordsApi } from '../records/endpoints.ts';
 import { problemOf } from '../api.ts';
 
 /** Keeps one record: what was typed stays when it is refused; where somebody else was faster, both versions are at hand. */
-export function useRecordForm<B extends object>(register: string, start: B, id: string | null, version: number) {
-  const [body, setBody] = useState<B>(start);
+/** `proposed`: what is to be changed of it, not kept yet. */
+export function useRecordForm<B extends object>(
+  register: string,
+  start: B,
+  id: string | null,
+  version: number,
+  proposed?: Partial<B>,
+) {
+  const [body, setBody] = useState<B>({ ...start, ...proposed });
   const [kept, setKept] = useState<B>(start);
   const [known, setKnown] = useState(version);
   const [keep, { isLoading, error, reset }] = recordsApi.useRecordMutation();

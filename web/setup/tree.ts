@@ -1,0 +1,44 @@
+export interface TreeRow {
+  readonly id: string;
+  readonly name: string;
+  readonly parentId: string | null;
+}
+
+interface Laid<R> {
+  readonly row: R;
+  /** From 1. */
+  readonly level: number;
+  readonly children: number;
+  readonly open: boolean;
+}
+
+/** Rows as a tree is read from top to bottom, each level by name; below a closed one nothing is shown. */
+export function laidOut<R extends TreeRow>(rows: readonly R[], closed: ReadonlySet<string>): Laid<R>[] {
+  const below = new Map<string | null, R[]>();
+  const known = new Set(rows.map((r) => r.id));
+  for (const r of rows) {
+    const parent = r.parentId !== null && known.has(r.parentId) ? r.parentId : null;
+    below.set(parent, [...(below.get(parent) ?? []), r]);
+  }
+  const out: Laid<R>[] = [];
+  const walk = (parent: string | null, level: number) => {
+    for (const row of (below.get(parent) ?? []).sort((a, b) => a.name.localeCompare(b.name))) {
+      const children = below.get(row.id)?.length ?? 0;
+      const open = children > 0 && !closed.has(row.id);
+      out.push({ row, level, children, open });
+      if (open) walk(row.id, level + 1);
+    }
+  };
+  walk(null, 1);
+  return out;
+}
+
+/** A row with everything below it. */
+export function branchOf(rows: readonly TreeRow[], id: string): ReadonlySet<string> {
+  const branch = new Set([id]);
+  for (let before = 0; before < branch.size;) {
+    before = branch.size;
+    for (const r of rows) if (r.parentId !== null && branch.has(r.parentId)) branch.add(r.id);
+  }
+  return branch;
+}
