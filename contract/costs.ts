@@ -247,6 +247,35 @@ export interface CostSupplier {
 
 type SupplierChoice = 'preferred' | 'lowest_landed' | 'latest';
 
+interface NamedItem {
+  item: string;
+  sku: string;
+  name: string;
+}
+
+/** What a cost would change before it is kept, on the day it begins. */
+export interface CostProposal {
+  day: string;
+  /** The lockstep group the item is in; its members share the lead's cost. */
+  group: string | null;
+  lead: NamedItem;
+  members: (NamedItem & { before: { amount: string; currency: string; packUnits: string } | null })[];
+  /** Prices set by hand that would not follow, with the margin they leave; per cent. */
+  handSet: {
+    list: string;
+    listName: string;
+    pack: string;
+    price: string;
+    reason: string;
+    marginBefore: string | null;
+    marginAfter: string | null;
+    marginOfRecipe: string | null;
+    /** It would leave less than the recipe makes. */
+    squeezed: boolean;
+  }[];
+  lists: ListMoves[];
+}
+
 /** What another choice of whose cost counts would do: of so many items another supplier's, of so many dearer or cheaper. */
 export interface ChoiceEffect {
   choice: SupplierChoice;
@@ -311,6 +340,8 @@ export const typedCostBody = object({
     .required()
     .test('above zero', 'must be more than 0', (t) => Number(t) > 0),
   validFrom: dayText().required(),
+  /** Of an item that follows a lead in lockstep: the cost is meant for the whole group. */
+  forGroup: boolean().default(false),
 }).noUnknown();
 export type TypedCostBody = InferType<typeof typedCostBody>;
 

@@ -67,6 +67,10 @@ export const PROBLEMS = {
     status: 409,
     text: 'Items or rules were changed since the file was looked at: look at what it would change now.',
   },
+  lockstep_cost: {
+    status: 409,
+    text: '{item} follows {lead} in lockstep: its cost is that of the group. Look at what it would change, and say that it is meant for all.',
+  },
   bill_final: { status: 409, text: 'This bill is final. Take it back before it is changed.' },
   bill_draft: { status: 409, text: 'This bill is a draft: there is nothing to take back.' },
   bill_looks_odd: {

@@ -1,8 +1,9 @@
 import type { ChainView } from '../change-orders.ts';
 import type { BillSummary, BillView } from '../bills.ts';
 import type { Connection, SupplierCatalogue } from '../connections.ts';
+import type { LockstepPreview } from '../lockstep.ts';
 import type { ItemFileCheck, ItemFileTaken } from '../item-file.ts';
-import type { CostSupplier, SheetEffect, SupplierChoices, SheetSummary, SheetView } from '../costs.ts';
+import type { CostProposal, CostSupplier, SheetEffect, SupplierChoices, SheetSummary, SheetView } from '../costs.ts';
 import type { MemberDifference } from '../workspace-file/compare.ts';
 import type { Findings, FindingsOfChange, MovesOfChange, ShownProof } from '../findings.ts';
 import type { ItemCost, ItemPage, ItemRow } from '../items.ts';
@@ -75,6 +76,8 @@ export interface Answers {
   item_files: ItemFileTaken[];
   cost_suppliers: CostSupplier[];
   supplier_choices: SupplierChoices;
+  cost_proposal: CostProposal;
+  lockstep_preview: LockstepPreview;
   taken_back: { costs: number };
   taken_in: { costs: number; newItems: number; leftOut: number; waiting: number };
   today: Today;

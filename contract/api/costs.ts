@@ -89,6 +89,10 @@ export const costRoutes = {
     body: typedCostBody,
     changes: ['costs'],
   }),
+  propose: post('/costs/proposal', 'What a cost would change, before it is kept', 'cost_proposal', {
+    right: 'take_costs',
+    body: typedCostBody,
+  }),
   release: post('/costs/:id/release', 'Releases a typed cost, or lets it count again', 'cost_released', {
     right: 'take_costs',
     body: releaseCostBody,

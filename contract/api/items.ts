@@ -1,4 +1,5 @@
 import { itemChangesBody, mergeValuesBody } from '../items.ts';
+import { lockstepPreviewBody } from '../lockstep.ts';
 import { DAY, FIGURES, get, post } from './declare.ts';
 
 export const itemRoutes = {
@@ -47,6 +48,16 @@ export const itemRoutes = {
     right: 'edit_rules',
     changes: ['catalogue'],
   }),
+  lockstep: post(
+    '/lockstep-preview',
+    'What a lockstep group as it would be changes, before it is kept',
+    'lockstep_preview',
+    {
+      right: 'see_cost',
+      body: lockstepPreviewBody,
+      query: DAY,
+    },
+  ),
   merge: post('/items/merge-values', 'Writes a value that is written in several ways in one', 'changed', {
     right: 'edit_rules',
     body: mergeValuesBody,

@@ -25,7 +25,7 @@ export function reachedBy(ws: Prepared, items: Iterable<string>): Item[] {
 }
 
 /** The workspace with these items alone, and all that their prices are made from. */
-function only(ws: Prepared, items: readonly Item[]): Prepared {
+export function itemsAlone(ws: Prepared, items: readonly Item[]): Prepared {
   const { lists } = ws.workspace;
   return new Prepared({
     ...ws.workspace,
@@ -43,7 +43,7 @@ const isPriced = (list: PriceList): boolean => list.active && Boolean(list.recip
  * catalogue.
  */
 export function costMoves(ws: Prepared, arriving: readonly Cost[], day: Day): Generator<PriceMove> {
-  const before = only(ws, reachedBy(ws, new Set(arriving.map((c) => c.item))));
+  const before = itemsAlone(ws, reachedBy(ws, new Set(arriving.map((c) => c.item))));
   const after = new Prepared({ ...before.workspace, costs: [...before.workspace.costs, ...arriving] });
   return priceMoves(before, after, day);
 }
@@ -51,7 +51,7 @@ export function costMoves(ws: Prepared, arriving: readonly Cost[], day: Day): Ge
 /** Which computed prices other rules would move, list by list; where it is an item that changes, those it can reach alone. */
 export function ruleMoves(ws: Prepared, then: Prepared, day: Day, item: string | null): Generator<PriceMove> {
   if (item === null) return priceMoves(ws, then, day);
-  return priceMoves(only(ws, reachedBy(ws, [item])), only(then, reachedBy(then, [item])), day);
+  return priceMoves(itemsAlone(ws, reachedBy(ws, [item])), itemsAlone(then, reachedBy(then, [item])), day);
 }
 
 /** What recipes make of the items of `then`, beside what they make of them in `ws`, on lists that are priced in either. */

@@ -1,11 +1,13 @@
-import { inTransaction } from '../platform/database.ts';
-import { asc, eq } from 'drizzle-orm';
+import { type Tx, inTransaction } from '../platform/database.ts';
+import { asc, eq, inArray } from 'drizzle-orm';
 import { items } from '../items/tables.ts';
-import { audit, revisionText, revisionsOf } from '../ledger/audit.ts';
+import { audit, holdState, revisionText, revisionsOf } from '../ledger/audit.ts';
 import { people } from '../people/tables.ts';
 import { route } from '../platform/http/route.ts';
 import { costRoutes as declared } from '#contract/api/costs.ts';
 import { refused } from '../platform/refused.ts';
+import { readDeclared } from '../records/load.ts';
+import { proposeCost } from './propose-cost.ts';
 import { recordId } from '../setup/register.ts';
 import { suppliers } from '../setup/tables.ts';
 import { today } from '../workspace/asked-day.ts';
@@ -17,6 +19,23 @@ import { costs, followedSuppliers } from './tables.ts';
 
 const billId = (params: Record<string, string>) => recordId('The bill', params['id']);
 const sheetId = (params: Record<string, string>) => recordId('The cost sheet', params['id']);
+
+/** Whose cost a cost of the item is: of one that follows in lockstep the lead's, where that is meant. */
+async function leadOf(tx: Tx, item: number, forGroup: boolean): Promise<number> {
+  await holdState(tx);
+  const { lockstep } = (await readDeclared(tx)).members;
+  const group = lockstep.find((g) => g.members.includes(String(item)));
+  if (!group) return item;
+  if (!forGroup) {
+    const named = await tx
+      .select({ id: items.id, sku: items.sku })
+      .from(items)
+      .where(inArray(items.id, [item, Number(group.lead)]));
+    const skuOf = (id: number) => named.find((i) => i.id === id)?.sku ?? String(id);
+    throw refused('lockstep_cost', { item: skuOf(item), lead: skuOf(Number(group.lead)) });
+  }
+  return Number(group.lead);
+}
 
 export const costRoutes = [
   route(declared.sheets, ({ context }) => listSheets(context.db)),
@@ -146,6 +165,7 @@ export const costRoutes = [
       enteredAt: r.enteredAt.toISOString(),
     }));
   }),
+  route(declared.propose, async ({ context, body }) => proposeCost(context.db, body, await today(context))),
   route(declared.type, ({ context, person, body }) =>
     inTransaction(context.db, async (tx) => {
       const [item] = await tx
@@ -153,11 +173,12 @@ export const costRoutes = [
         .from(items)
         .where(eq(items.id, Number(body.item)));
       if (!item) throw refused('not_found', { what: 'The item', id: body.item });
+      const lead = await leadOf(tx, item.id, body.forGroup);
       const at = context.now();
       const [row] = await tx
         .insert(costs)
         .values({
-          itemId: item.id,
+          itemId: lead,
           supplierId: Number(body.supplier),
           amount: body.amount,
           reducedAmount: body.reduced,
@@ -174,7 +195,7 @@ export const costRoutes = [
         personId: person.id,
         action: 'typed a cost',
         subject: 'items',
-        subjectId: body.item,
+        subjectId: String(lead),
         after: { ...body, sku: item.sku },
       });
       return { id: String(row!.id) };

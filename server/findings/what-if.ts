@@ -35,8 +35,9 @@ export async function rulesWith<B extends object>(
   try {
     await db.transaction(async (tx) => {
       await register.check?.(tx, body, id);
+      const meant = id === null ? body : ((await register.forMoves?.(tx, id, body)) ?? body);
       const [before] = id === null ? [] : await register.read(tx, id);
-      const written = await register.write(tx, id, body, (before?.version ?? 0) + 1);
+      const written = await register.write(tx, id, meant, (before?.version ?? 0) + 1);
       found = { rules: await readRules(tx), item: register.name === 'items' ? await itemIn(tx, written) : null };
       throw new OnlyLooked();
     });

@@ -22,6 +22,7 @@ import { readDeclared } from '../records/load.ts';
 import { mergeValues } from './described.ts';
 import { recordId, registerRoutes } from '../setup/register.ts';
 import { itemPage, itemRecord } from './item-page.ts';
+import { previewLockstep } from './preview-lockstep.ts';
 import { itemRegister } from './register.ts';
 import { items, packs } from './tables.ts';
 import { readableSoon } from '../costs/arrivals.ts';
@@ -300,6 +301,10 @@ export const itemRoutes = [
   route(declared.takeFileBack, ({ context, person, params }) =>
     takeBackItemFile(context, person, recordId('The file', params.id)),
   ),
+  route(declared.lockstep, async ({ context, query, body }) => {
+    const { ws, day } = await stateAsked(context, query);
+    return previewLockstep(ws, body, day);
+  }),
   route(declared.merge, ({ context, person, body }) =>
     inTransaction(context.db, async (tx) => {
       await holdState(tx);

@@ -33,6 +33,10 @@ export interface Register<B extends object> {
   readonly single?: boolean;
   write(tx: Tx, id: number | null, body: B, version: number): Promise<number>;
   remove?(tx: Tx, id: number): Promise<void>;
+  /** Keeps what would be lost, before a record is written, or removed (`body` is null); in the same transaction. */
+  before?(here: { tx: Tx; context: Context; person: SignedIn }, id: number, body: B | null): Promise<void>;
+  /** The body as far as prices hang on it: what `before` keeps the way it is stays in it. */
+  forMoves?(tx: Tx, id: number, body: B): Promise<B>;
   /** Refuses what no field alone shows; runs inside the transaction. */
   check?(tx: Tx, body: B, id: number | null): Promise<void>;
 }
@@ -69,6 +73,7 @@ export function registerRoutes<B extends object>(r: Register<B>): Route[] {
               const before = await expectVersion(tx, r, id, body.version);
               await holdState(tx);
               await refuseWhileLinked(tx, r.title, POINTED_AS[r.name] ?? r.name, id);
+              await r.before?.({ tx, context, person }, id, null);
               await remove(tx, id);
               await dropLinks(tx, r.name, id);
               await audit(tx, {
@@ -102,6 +107,7 @@ async function save<B extends object>(
 ): Promise<KeptRecord> {
   await r.check?.(tx, body, id);
   const before = id === null ? null : (await r.read(tx, id))[0]!;
+  if (id !== null) await r.before?.({ tx, context, person }, id, body);
   const written = await r.write(tx, id, body, (before?.version ?? 0) + 1);
   const after = (await r.read(tx, written))[0]!;
   await audit(tx, {

@@ -32,6 +32,7 @@ import { breakRows, breakTables, floors } from '../quotes/tables.ts';
 import { withMore } from '../records/more.ts';
 import { readDeclared } from '../records/load.ts';
 import { recordRegister } from '../records/register.ts';
+import { lockstepRegister } from '../items/lockstep-register.ts';
 import { type Register, flatRegister } from './register.ts';
 import { readSettings } from './settings.ts';
 import {
@@ -363,7 +364,7 @@ const plain = [
   rateRegister,
   groupRegister,
   personRegister,
-  ...KINDS.map(recordRegister),
+  ...KINDS.map((k) => (k.name === 'lockstep' ? lockstepRegister(recordRegister(k)) : recordRegister(k))),
 ] as unknown as readonly Register<never>[];
 
 const wider: readonly [WithMore, unknown, PgTable & { id: AnyPgColumn; more: AnyPgColumn }][] = [

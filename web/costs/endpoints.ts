@@ -18,6 +18,7 @@ export const costsApi = api.injectEndpoints({
       params: { id },
       body,
     })),
+    proposeCost: changes(b, costRoutes.propose, (body: TypedCostBody) => ({ body })),
     typeCost: changes(b, costRoutes.type, (body: TypedCostBody) => ({ body })),
     sheets: readsAll(b, costRoutes.sheets),
     sheet: reads(b, costRoutes.sheet, (id: string) => ({ params: { id } })),

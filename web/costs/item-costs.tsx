@@ -1,6 +1,7 @@
 import { type FormEvent, useState } from 'react';
 import { toast } from 'sonner';
 import type { ItemRow } from '#contract/items.ts';
+import { ProposedCost, useCostProposal } from './cost-proposal.tsx';
 import { costsApi } from './endpoints.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { problemOf } from '../api.ts';
@@ -113,21 +114,30 @@ function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; uni
   const [validFrom, setValidFrom] = useState(day);
   const [type, { isLoading, error }] = costsApi.useTypeCostMutation();
   const currency = String(suppliers.find((s) => s.id === supplier)?.['currency'] ?? '');
+  const whole = supplier !== '' && amount !== '' && packUnits !== '' && validFrom !== '';
+  const body = {
+    item: item.id,
+    supplier,
+    amount,
+    reduced: reduced || null,
+    currency,
+    packUnits,
+    validFrom,
+    forGroup: true,
+  };
+  const { proposal, refused } = useCostProposal(whole ? body : null);
+  const group = proposal?.group ?? null;
   const submit = async (e: FormEvent) => {
     e.preventDefault();
     try {
-      await type({
-        item: item.id,
-        supplier,
-        amount,
-        reduced: reduced || null,
-        currency,
-        packUnits,
-        validFrom,
-      }).unwrap();
+      await type({ ...body, forGroup: group !== null }).unwrap();
       setAmount('');
       setReduced('');
-      toast.success('The cost is kept. It holds against files until it is released.');
+      toast.success(
+        group
+          ? `The cost is kept for all of “${group}”. It holds against files until it is released.`
+          : 'The cost is kept. It holds against files until it is released.',
+      );
     } catch {
       /* shown above the form */
     }
@@ -159,14 +169,12 @@ function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; uni
         <Field label="Counts from" group>
           <DateField label="Counts from" value={validFrom} onValue={setValidFrom} />
         </Field>
-        <Button
-          type="submit"
-          weight="main"
-          disabled={isLoading || supplier === '' || amount === '' || packUnits === ''}
-        >
-          Type this cost
+        <Button type="submit" weight="main" disabled={isLoading || !whole}>
+          {group ? `Type this cost for all ${proposal!.members.length}` : 'Type this cost'}
         </Button>
       </div>
+      {refused ? <Trouble>{refused}</Trouble> : null}
+      {proposal && whole ? <ProposedCost proposal={proposal} after={body} /> : null}
     </form>
   );
 }

@@ -28,6 +28,11 @@ export const itemsApi = api.injectEndpoints({
     ),
     itemFiles: readsAll(b, itemRoutes.files),
     takeItemFileBack: changes(b, itemRoutes.takeFileBack, (id: string) => ({ params: { id } })),
+    lockstepPreview: changes(
+      b,
+      itemRoutes.lockstep,
+      (body: { id: string | null; lead: string; members: string[] }) => ({ body }),
+    ),
     mergeValues: changes(b, itemRoutes.merge, (body: { of: string; from: string[]; to: string }) => ({ body })),
     changeItems: changes(b, itemRoutes.change, (changed: ItemChange[]) => ({ body: { changes: changed } })),
   }),

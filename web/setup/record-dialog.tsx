@@ -115,7 +115,7 @@ export function RecordDialog({
           changed={changed}
         />
         {row ? <RecordHistory<Body> register={view.name} id={row.id} onTake={set} /> : null}
-        {row && Beside ? <Beside id={row.id} body={body} before={start} /> : null}
+        {Beside && (row || view.besideNew) ? <Beside id={row?.id ?? ''} body={body} before={start} /> : null}
         {leaving ? (
           <div className="mt-4">
             <Trouble tone="warn">

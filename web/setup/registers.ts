@@ -48,6 +48,8 @@ export interface RegisterView {
   readonly part: Part;
   /** Only one record, never a new one. */
   readonly single?: boolean;
+  /** `beside` is shown of a new record too; its `id` is then empty. */
+  readonly besideNew?: true;
   /** What the form shows beside its fields, of a record that exists. */
   readonly beside?: ComponentType<{
     id: string;

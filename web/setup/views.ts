@@ -1,6 +1,7 @@
 import { type Fields, startOf } from '#contract/records/declare.ts';
 import { KINDS } from '#contract/records/kinds.ts';
 import { MORE } from '#contract/records/more.ts';
+import { LockstepBeside } from '../items/lockstep-beside.tsx';
 import { BrandBeside, ValuesBeside } from './values-beside.tsx';
 import { PLAIN, type Part, type RegisterField, type RegisterView, PARTS } from './registers.ts';
 
@@ -21,7 +22,11 @@ const ORDER: Readonly<Record<Part, readonly string[]>> = {
   'The house': ['people', 'settings'],
 };
 
-const VALUES_BESIDE = { attributes: ValuesBeside, brands: BrandBeside } as const;
+const BESIDE: Readonly<Record<string, RegisterView['beside']>> = {
+  attributes: ValuesBeside,
+  brands: BrandBeside,
+  lockstep: LockstepBeside,
+};
 
 const ALL: readonly Omit<RegisterView, 'part'>[] = [
   ...PLAIN.map((v) => {
@@ -38,7 +43,8 @@ const ALL: readonly Omit<RegisterView, 'part'>[] = [
     removable: true,
     // a proof is made from a price that was checked
     ...(k.name === 'proofs' ? { single: true } : {}),
-    ...(k.name === 'attributes' || k.name === 'brands' ? { beside: VALUES_BESIDE[k.name] } : {}),
+    ...(BESIDE[k.name] ? { beside: BESIDE[k.name] } : {}),
+    ...(k.name === 'lockstep' ? { besideNew: true as const } : {}),
     start: startOf(k.fields),
     fields: declared(k.fields),
   })),
