@@ -253,6 +253,21 @@ interface NamedItem {
   name: string;
 }
 
+/** From so many rows on a sheet is taken in in the background. */
+export const LONG_INTAKE = 3_000;
+
+/** A sheet that is being taken in. */
+export interface CostIntake {
+  by: string;
+  orderedAt: string;
+  /** Costs written, of so many; null: rows are being compared. */
+  done: number;
+  of: number | null;
+  cancelled: boolean;
+  /** Why nothing came of it: nothing was taken in. */
+  trouble: string | null;
+}
+
 /** What a cost would change before it is kept, on the day it begins. */
 export interface CostProposal {
   day: string;

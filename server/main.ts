@@ -4,6 +4,7 @@ import { createServer } from 'node:http';
 import { parseArgs } from 'node:util';
 import { CONNECTIONS, fetchCosts, queueDue } from './connections/fetch-costs.ts';
 import { supplierClient } from './connections/supplier-client.ts';
+import { COST_INTAKES, leftIntakes } from './costs/intake.ts';
 import { costThreads } from './costs/cost-threads.ts';
 import { standingCheck } from './findings/standing-check.ts';
 import { migrateDatabase, openDatabase } from './platform/database.ts';
@@ -17,6 +18,7 @@ import { prepareWorkspace } from './setup/prepare-workspace.ts';
 import { postWorksheet } from './worksheets/post-worksheet.ts';
 import { PROPOSALS, WORKSHEET_POSTINGS, proposalThread } from './worksheets/proposals.ts';
 import { leftWorksheets } from './worksheets/store.ts';
+import { today } from './workspace/asked-day.ts';
 
 /** Serves the application. The database's address comes in DATABASE_URL; its owner's, where that is another, in MIGRATIONS_URL. */
 const { values } = parseArgs({
@@ -51,6 +53,7 @@ const costs = costThreads(url);
 const jobs = await startJobs(url, log, {
   [PROPOSALS]: thread.work,
   [WORKSHEET_POSTINGS]: (id) => postWorksheet(context, id),
+  [COST_INTAKES]: async (id) => costs.intake(id, await today(context)),
   [CONNECTIONS]: (id) => fetchCosts(context, id),
 });
 const context: Context = {
@@ -73,6 +76,7 @@ const context: Context = {
 // what a server that is gone left undone
 for (const { id, state } of await leftWorksheets(database.db))
   await jobs.enqueue(state === 'posting' ? WORKSHEET_POSTINGS : PROPOSALS, id);
+for (const id of await leftIntakes(database.db)) await jobs.enqueue(COST_INTAKES, id);
 const signIns = await prepareWorkspace(context, values.data ?? null);
 const server = createServer(buildApp(context));
 server.listen(Number(values.port), '127.0.0.1');

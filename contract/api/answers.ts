@@ -3,7 +3,15 @@ import type { BillSummary, BillView } from '../bills.ts';
 import type { Connection, SupplierCatalogue } from '../connections.ts';
 import type { LockstepPreview } from '../lockstep.ts';
 import type { ItemFileCheck, ItemFileTaken } from '../item-file.ts';
-import type { CostProposal, CostSupplier, SheetEffect, SupplierChoices, SheetSummary, SheetView } from '../costs.ts';
+import type {
+  CostIntake,
+  CostProposal,
+  CostSupplier,
+  SheetEffect,
+  SupplierChoices,
+  SheetSummary,
+  SheetView,
+} from '../costs.ts';
 import type { MemberDifference } from '../workspace-file/compare.ts';
 import type { Findings, FindingsOfChange, MovesOfChange, ShownProof } from '../findings.ts';
 import type { ItemCost, ItemPage, ItemRow } from '../items.ts';
@@ -79,7 +87,9 @@ export interface Answers {
   cost_proposal: CostProposal;
   lockstep_preview: LockstepPreview;
   taken_back: { costs: number };
-  taken_in: { costs: number; newItems: number; leftOut: number; waiting: number };
+  /** `later`: it is done in the background, and the figures are not known yet. */
+  taken_in: { costs: number; newItems: number; leftOut: number; waiting: number; later: boolean };
+  cost_intake: { intake: CostIntake | null };
   today: Today;
   worksheet: Worksheet;
   worksheet_prices: WorksheetPrices;

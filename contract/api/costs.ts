@@ -70,6 +70,17 @@ export const costRoutes = {
     body: takeInBody,
     changes: ['sheets', 'costs', 'catalogue'],
   }),
+  intake: get('/cost-sheets/:id/intake', 'How far a sheet that is being taken in has come', 'cost_intake', {
+    right: 'see_cost',
+  }),
+  cancelIntake: post(
+    '/cost-sheets/:id/intake/cancel',
+    'Stops a sheet from being taken in: nothing of it is',
+    'cost_intake',
+    {
+      right: 'take_costs',
+    },
+  ),
   setAside: post('/cost-sheets/:id/set-aside', 'Turns a sheet down, with the reason', 'set_aside', {
     right: 'take_costs',
     body: turnDownBody,

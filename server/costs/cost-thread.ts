@@ -1,6 +1,7 @@
 import type { SheetEffect, SupplierChoices } from '#contract/costs.ts';
 import { type CheckedItemFile, type ItemFile, checkItemFile } from '../items/item-file.ts';
 import { type Database, openDatabase } from '../platform/database.ts';
+import { carryOutIntake } from './intake.ts';
 import { sheetEffect } from './sheet-effect.ts';
 import { supplierChoices } from './supplier-choices.ts';
 import { UnreadableSheet } from './unreadable.ts';
@@ -10,6 +11,7 @@ export type CostWork =
   | { readonly what: 'workbook'; readonly content: Uint8Array }
   | { readonly what: 'effect'; readonly url: string; readonly sheet: number; readonly today: string }
   | { readonly what: 'items'; readonly url: string; readonly file: ItemFile }
+  | { readonly what: 'intake'; readonly url: string; readonly sheet: number; readonly today: string }
   | { readonly what: 'choices'; readonly url: string; readonly today: string };
 
 /** What came of it; why a workbook cannot be read is an answer, for an error loses its class on its way out of a thread. */
@@ -18,7 +20,8 @@ export type CostWorkDone =
   | { readonly unreadable: string }
   | { readonly effect: SheetEffect }
   | { readonly choices: SupplierChoices }
-  | { readonly items: CheckedItemFile };
+  | { readonly items: CheckedItemFile }
+  | { readonly ended: true };
 
 /** The connection of this thread stays open, and with it the states it looked at last. */
 let open: { url: string; database: Database } | null = null;
@@ -45,6 +48,10 @@ export default async function costWork(asked: CostWork): Promise<CostWorkDone> {
       if (error instanceof UnreadableSheet) return { unreadable: error.message };
       throw error;
     }
+  }
+  if (asked.what === 'intake') {
+    await carryOutIntake({ db: open.database.db, now: () => new Date() }, asked.sheet, asked.today);
+    return { ended: true };
   }
   if (asked.what === 'choices') return { choices: await supplierChoices(open.database.db, asked.today) };
   return { effect: await sheetEffect(open.database.db, asked.sheet, asked.today) };

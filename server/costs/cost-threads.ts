@@ -16,6 +16,8 @@ export interface CostThreads {
   choices(today: string, state: string): Promise<SupplierChoices>;
   /** A file of items held against what is kept. Throws UnreadableSheet. */
   items(file: ItemFile): Promise<CheckedItemFile>;
+  /** Takes in what was ordered of a sheet. */
+  intake(sheet: number, today: string): Promise<void>;
   stop(): Promise<void>;
 }
 
@@ -33,7 +35,7 @@ export function costThreads(url: string, run?: Run): CostThreads {
     : new Piscina<CostWork, CostWorkDone>({
         ...threadOf('server/costs/cost-thread'),
         minThreads: 0,
-        maxThreads: 1,
+        maxThreads: 2,
         maxQueue: MOST_WAITING,
         idleTimeout: 60_000,
         resourceLimits: { maxOldGenerationSizeMb: MOST_MEMORY },
@@ -66,6 +68,7 @@ export function costThreads(url: string, run?: Run): CostThreads {
       if ('pages' in done) return done.pages;
       throw new UnreadableSheet('unreadable' in done ? done.unreadable : '');
     },
+    intake: async (sheet, today) => void (await carryOut({ what: 'intake', url, sheet, today })),
     items: async (file) => {
       const done = await carryOut({ what: 'items', url, file });
       if ('items' in done) return done.items;

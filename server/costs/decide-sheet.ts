@@ -1,4 +1,4 @@
-import { and, eq, not } from 'drizzle-orm';
+import { and, eq, isNull, not } from 'drizzle-orm';
 import type { CorrectRowsBody, KnownCodeBody, SheetCorrection, SheetState } from '#contract/costs.ts';
 import type { SheetMatch } from '#contract/sheet-match.ts';
 import { items } from '../items/tables.ts';
@@ -9,7 +9,7 @@ import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { type Sheet, readable, sourceOf } from './arrivals.ts';
 import { readTable } from './read-table.ts';
-import { costSheets, costs, supplierCodes } from './tables.ts';
+import { costIntakes, costSheets, costs, supplierCodes } from './tables.ts';
 
 const STATE_WORDS: Record<SheetState, string> = {
   waiting: 'waiting',
@@ -33,6 +33,11 @@ async function locked(tx: Tx, id: number, version: number): Promise<Sheet> {
 /** A sheet with rows that can still be decided, held for whoever asks. */
 export async function openSheet(tx: Tx, id: number, version: number): Promise<Sheet> {
   const sheet = await locked(tx, id, version);
+  const [under] = await tx
+    .select({ id: costIntakes.sheetId })
+    .from(costIntakes)
+    .where(and(eq(costIntakes.sheetId, id), isNull(costIntakes.trouble)));
+  if (under) throw refused('sheet_being_taken', {});
   if (sheet.state !== 'waiting' && sheet.state !== 'part_taken')
     throw refused('sheet_not_waiting', { state: STATE_WORDS[sheet.state] });
   return sheet;

@@ -14,7 +14,8 @@ import { today } from '../workspace/asked-day.ts';
 import { dropBill, listBills, makeFinal, takeBackBill, viewBill, writeBill } from './bills.ts';
 import { costSuppliers, findSheet, listSheets, viewSheet } from './arrivals.ts';
 import { correctRows, matchSheet, sayCode, takeBack, turnDown } from './decide-sheet.ts';
-import { receiveSheet, takeIn } from './take-in.ts';
+import { cancelIntake, intakeOf, takeInOrOrder } from './intake.ts';
+import { receiveSheet } from './take-in.ts';
 import { costs, followedSuppliers } from './tables.ts';
 
 const billId = (params: Record<string, string>) => recordId('The bill', params['id']);
@@ -105,8 +106,10 @@ export const costRoutes = [
     return viewSheet(context.db, sheetId(params), await today(context));
   }),
   route(declared.takeIn, async ({ context, person, params, body }) =>
-    takeIn(context, person, sheetId(params), body, await today(context)),
+    takeInOrOrder(context, person, sheetId(params), body, await today(context)),
   ),
+  route(declared.intake, ({ context, params }) => intakeOf(context.db, sheetId(params))),
+  route(declared.cancelIntake, ({ context, params }) => cancelIntake(context.db, sheetId(params))),
   route(declared.setAside, async ({ context, person, params, body }) => {
     await turnDown(context, person, sheetId(params), body.version, body.reason);
     return { setAside: true };

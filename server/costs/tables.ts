@@ -19,6 +19,7 @@ import {
   type SheetCorrections,
   type SheetCounts,
   type SheetOutcome,
+  type TakeInBody,
 } from '../../contract/costs.ts';
 import type { SheetLayout, SheetMatch } from '../../contract/sheet-match.ts';
 import { items } from '../items/tables.ts';
@@ -61,6 +62,24 @@ export const costSheets = pgTable('cost_sheets', {
   corrections: jsonb().$type<SheetCorrections>().notNull().default({}),
   /** What taking it in did: what was known before is known no longer once its costs count. */
   outcome: jsonb().$type<SheetOutcome>(),
+});
+
+/** Sheets that are being taken in, in the background. */
+export const costIntakes = pgTable('cost_intakes', {
+  sheetId: integer()
+    .primaryKey()
+    .references(() => costSheets.id),
+  order: jsonb().$type<Pick<TakeInBody, 'rows' | 'rest'>>().notNull(),
+  orderedBy: integer()
+    .notNull()
+    .references(() => people.id),
+  orderedAt: timestamp({ withTimezone: true }).notNull(),
+  /** Costs that are written, of so many; null: the rows are being compared. Nothing counts before the last is. */
+  done: integer().notNull().default(0),
+  of: integer(),
+  cancelled: boolean().notNull().default(false),
+  /** Why nothing came of it. */
+  trouble: text(),
 });
 
 /** Suppliers whose costs are taken in by themselves where nothing is suspicious. */

@@ -23,6 +23,7 @@ import { costSheets, followedSuppliers } from './tables.ts';
 import { type Page, isWorkbook } from './workbook.ts';
 
 const CHUNK = 2000;
+const COSTS_AT_ONCE = 5_000;
 
 /** What a person sends and no table is: told by its first bytes. */
 const NO_TABLES: readonly [bytes: string, what: string][] = [
@@ -98,7 +99,7 @@ export async function receiveSheet(
     const [followed] = await tx.select().from(followedSuppliers).where(eq(followedSuppliers.supplierId, supplierId));
     const byItself = followed !== undefined && isLaidOutAlike(how.layout) && sound;
     await then?.(tx, id);
-    if (byItself) await write(tx, { at, person, sheet: sheet!, examined, rows: null, rest: 'left_out', byItself });
+    if (byItself) await writeTaken(tx, { at, person, sheet: sheet!, examined, rows: null, rest: 'left_out', byItself });
     return { id: String(id), byItself };
   });
 }
@@ -123,22 +124,37 @@ export async function takeIn(
   return inTransaction(context.db, async (tx) => {
     const sheet = await openSheet(tx, id, body.version);
     const examined = await examine(tx, sheet, today);
-    return write(tx, { at: context.now(), person, sheet, examined, rows: body.rows, rest: body.rest, byItself: false });
+    return writeTaken(tx, {
+      at: context.now(),
+      person,
+      sheet,
+      examined,
+      rows: body.rows,
+      rest: body.rest,
+      byItself: false,
+    });
   });
 }
 
-interface Taking {
+/** What is taken in of a sheet, by whom. */
+export interface Taking {
   readonly at: Date;
-  readonly person: SignedIn;
+  readonly person: Pick<SignedIn, 'id'>;
   readonly sheet: Sheet;
   readonly examined: Examined;
   /** Null: every one that can be. */
   readonly rows: readonly number[] | null;
   readonly rest: TakeInBody['rest'];
   readonly byItself: boolean;
+  /** Told after every few thousand costs; what it throws ends the whole. */
+  readonly onDone?: (done: number, of: number) => Promise<void>;
 }
 
-async function write(tx: Tx, { at, person, sheet, examined, rows, rest, byItself }: Taking): Promise<TakenIn> {
+/** Writes what is taken in of a sheet that was examined: new items first, then every cost that differs. */
+export async function writeTaken(
+  tx: Tx,
+  { at, person, sheet, examined, rows, rest, byItself, onDone }: Taking,
+): Promise<TakenIn> {
   const { read, changes } = examined;
   const chosen = rows && new Set(rows);
   const takes = (c: CostChange) => canBeTaken(c) && (chosen ? chosen.has(c.row) : !c.held);
@@ -146,7 +162,10 @@ async function write(tx: Tx, { at, person, sheet, examined, rows, rest, byItself
   const byRow = new Map(read.rows.map((r) => [r.row, r]));
   const fresh = taking.filter((c) => c.item === null).map((c) => byRow.get(c.row)!);
   const added = await addItems(tx, sheet, fresh);
-  await addCosts(tx, { at, person, sheet }, taking, added);
+  for (let i = 0; i < taking.length; i += COSTS_AT_ONCE) {
+    await addCosts(tx, { at, person, sheet }, taking.slice(i, i + COSTS_AT_ONCE), added);
+    await onDone?.(Math.min(i + COSTS_AT_ONCE, taking.length), taking.length);
+  }
   const described =
     sheet.match.known === 'take' ? changes.filter((c) => c.figures && (takes(c) || c.kind === 'unchanged')) : [];
   await takeFigures(tx, described);

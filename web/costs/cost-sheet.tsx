@@ -11,6 +11,7 @@ import { costsApi } from './endpoints.ts';
 import { SheetChanges } from './sheet-changes.tsx';
 import { KIND_NAMES } from './sheet-columns.tsx';
 import { ProposeFromSheet, TakeBack, TakeIn, TurnDown } from './sheet-dialogs.tsx';
+import { SheetIntake } from './sheet-intake.tsx';
 import { SheetMoves } from './sheet-effect.tsx';
 import { SheetGone } from './sheet-gone.tsx';
 import { SheetMatchForm } from './sheet-match.tsx';
@@ -180,6 +181,7 @@ function SheetBody({
           : null}
         {tab('match', 'text-accent', 'How the file is read')}
       </div>
+      {open ? <SheetIntake sheet={sheet.id} may={may} /> : null}
       {open ? <Layout sheet={sheet} /> : null}
       {part === 'changes' ? (
         <SheetChanges sheet={sheet} changes={shown} effect={effect} may={may} reading={reading} />

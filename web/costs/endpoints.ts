@@ -53,6 +53,8 @@ export const costsApi = api.injectEndpoints({
       params: { id },
       body,
     })),
+    sheetIntake: reads(b, costRoutes.intake, (id: string) => ({ params: { id } })),
+    cancelIntake: changes(b, costRoutes.cancelIntake, (id: string) => ({ params: { id } })),
     sheetEffect: reads(b, costRoutes.effect, (id: string) => ({ params: { id } })),
     sayCode: changes(b, costRoutes.sayCode, ({ id, ...body }: Seen & { code: string; item: string | null }) => ({
       params: { id },

@@ -62,9 +62,11 @@ export function TakeIn({
         rest: left > 0 ? rest : 'left_out',
       }).unwrap();
       await fresh();
-      toast.success(
-        `${counted(done.costs, 'cost')} taken in${done.newItems > 0 ? `, ${counted(done.newItems, 'new item')}` : ''}${done.leftOut > 0 ? `, ${counted(done.leftOut, 'row')} left out` : ''}${done.waiting > 0 ? `, ${counted(done.waiting, 'row waits', 'rows wait')} on` : ''}.`,
-      );
+      if (done.later) toast.message('It is being taken in. You can go on working; it counts once all of it is there.');
+      else
+        toast.success(
+          `${counted(done.costs, 'cost')} taken in${done.newItems > 0 ? `, ${counted(done.newItems, 'new item')}` : ''}${done.leftOut > 0 ? `, ${counted(done.leftOut, 'row')} left out` : ''}${done.waiting > 0 ? `, ${counted(done.waiting, 'row waits', 'rows wait')} on` : ''}.`,
+        );
       onClose();
     } catch {
       /* shown in the dialog */

@@ -108,6 +108,7 @@ function Costs({ told }: { told: LockstepPreview }) {
       <summary className="cursor-pointer font-medium">
         Costs of each{odd > 0 ? <span className="text-warn">: {odd} far from the lead’s</span> : ''}
       </summary>
+      <p className="text-xs text-faint">The lead’s counts for all; of the others it is what suppliers sent.</p>
       <table className="ruled">
         <thead>
           <tr>

@@ -29,6 +29,7 @@ import { buildApp } from '../http/app.ts';
 import { CONNECTIONS, fetchCosts } from '../../connections/fetch-costs.ts';
 import { type SupplierClient, supplierClient } from '../../connections/supplier-client.ts';
 import costWork from '../../costs/cost-thread.ts';
+import { COST_INTAKES, carryOutIntake } from '../../costs/intake.ts';
 import { costThreads } from '../../costs/cost-threads.ts';
 import runCheck from '../../findings/run-check.ts';
 import { standingCheck } from '../../findings/standing-check.ts';
@@ -74,9 +75,11 @@ export async function openWorkshop() {
       enqueue: async (queue, id) =>
         queue === WORKSHEET_POSTINGS
           ? postWorksheet(context, id)
-          : queue === CONNECTIONS
-            ? fetchCosts(context, id)
-            : void (await proposePrices({ url, worksheet: id, threads: 1 })),
+          : queue === COST_INTAKES
+            ? carryOutIntake(context, id, TODAY)
+            : queue === CONNECTIONS
+              ? fetchCosts(context, id)
+              : void (await proposePrices({ url, worksheet: id, threads: 1 })),
     },
     log,
     pdf: pdf.make,

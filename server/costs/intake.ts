@@ -1,0 +1,133 @@
+import { and, eq, isNull } from 'drizzle-orm';
+import { type CostIntake, LONG_INTAKE, type TakeInBody } from '#contract/costs.ts';
+import { people } from '../people/tables.ts';
+import type { Context } from '../platform/context.ts';
+import { type Db, type Queries, inTransaction } from '../platform/database.ts';
+import type { SignedIn } from '../platform/http/session.ts';
+import { Refused, refused } from '../platform/refused.ts';
+import { examine, findSheet } from './arrivals.ts';
+import { openSheet } from './decide-sheet.ts';
+import { takeIn, writeTaken } from './take-in.ts';
+import { costIntakes, costSheets } from './tables.ts';
+
+export const COST_INTAKES = 'cost-intakes';
+
+/** Takes rows of a sheet in at once, or orders it where they are many: then it is done in the background. */
+export async function takeInOrOrder(
+  context: Context,
+  person: SignedIn,
+  id: number,
+  body: TakeInBody,
+  today: string,
+): Promise<{ costs: number; newItems: number; leftOut: number; waiting: number; later: boolean }> {
+  const { counts } = await findSheet(context.db, id);
+  const all = counts ? counts.new + counts.up + counts.down + counts.unchanged + counts.unknown : 0;
+  const rows = body.rows?.length ?? all;
+  if (rows < LONG_INTAKE) return { ...(await takeIn(context, person, id, body, today)), later: false };
+  const order = { rows: body.rows, rest: body.rest };
+  const ordered = {
+    order,
+    orderedBy: person.id,
+    orderedAt: context.now(),
+    done: 0,
+    of: null,
+    cancelled: false,
+    trouble: null,
+  };
+  await inTransaction(context.db, async (tx) => {
+    // whoever saw the sheet before this is told of it
+    await openSheet(tx, id, body.version);
+    await tx
+      .update(costSheets)
+      .set({ version: body.version + 1 })
+      .where(eq(costSheets.id, id));
+    await tx
+      .insert(costIntakes)
+      .values({ sheetId: id, ...ordered })
+      .onConflictDoUpdate({ target: costIntakes.sheetId, set: ordered });
+  });
+  await context.jobs.enqueue(COST_INTAKES, id);
+  return { costs: 0, newItems: 0, leftOut: 0, waiting: 0, later: true };
+}
+
+/** A person stopped it. */
+class Cancelled extends Error {}
+
+/**
+ * Carries out what was ordered: one transaction, so that a server or database that ends in the middle leaves the sheet as it
+ * was, and it is begun anew. Does nothing where it was done or given up.
+ */
+export async function carryOutIntake(
+  { db, now }: { readonly db: Db; readonly now: () => Date },
+  id: number,
+  today: string,
+  /** For tests: called after every part that is written. */
+  onPart: () => Promise<void> = () => Promise.resolve(),
+): Promise<void> {
+  const ours = and(eq(costIntakes.sheetId, id), isNull(costIntakes.trouble));
+  const [ordered] = await db.select().from(costIntakes).where(ours);
+  if (!ordered) return;
+  try {
+    await inTransaction(db, async (tx) => {
+      const [sheet] = await tx.select().from(costSheets).where(eq(costSheets.id, id)).for('no key update');
+      // another server may have done it meanwhile
+      const [still] = await tx.select({ id: costIntakes.sheetId }).from(costIntakes).where(ours);
+      if (!sheet || !still) return;
+      const examined = await examine(tx, sheet, today);
+      await writeTaken(tx, {
+        at: now(),
+        person: { id: ordered.orderedBy },
+        sheet,
+        examined,
+        ...ordered.order,
+        byItself: false,
+        // told beside the transaction, for others to see
+        onDone: async (done, of) => {
+          const [told] = await db.update(costIntakes).set({ done, of }).where(ours).returning();
+          if (told?.cancelled) throw new Cancelled();
+          await onPart();
+        },
+      });
+      await tx.delete(costIntakes).where(eq(costIntakes.sheetId, id));
+    });
+  } catch (error) {
+    if (error instanceof Cancelled) {
+      await db.delete(costIntakes).where(eq(costIntakes.sheetId, id));
+      return;
+    }
+    if (!(error instanceof Refused)) throw error;
+    await db.update(costIntakes).set({ trouble: error.message }).where(ours);
+  }
+}
+
+export async function intakeOf(db: Queries, id: number): Promise<{ intake: CostIntake | null }> {
+  const [row] = await db
+    .select({
+      by: people.name,
+      orderedAt: costIntakes.orderedAt,
+      done: costIntakes.done,
+      of: costIntakes.of,
+      cancelled: costIntakes.cancelled,
+      trouble: costIntakes.trouble,
+    })
+    .from(costIntakes)
+    .innerJoin(people, eq(people.id, costIntakes.orderedBy))
+    .where(eq(costIntakes.sheetId, id));
+  return { intake: row ? { ...row, orderedAt: row.orderedAt.toISOString() } : null };
+}
+
+/** Has an intake under way stop at its next part; nothing of it is taken in. */
+export async function cancelIntake(db: Queries, id: number): Promise<{ intake: CostIntake | null }> {
+  const [row] = await db
+    .update(costIntakes)
+    .set({ cancelled: true })
+    .where(eq(costIntakes.sheetId, id))
+    .returning({ trouble: costIntakes.trouble });
+  if (!row) throw refused('not_found', { what: 'An intake under way of the sheet', id: String(id) });
+  if (row.trouble !== null) await db.delete(costIntakes).where(eq(costIntakes.sheetId, id));
+  return intakeOf(db, id);
+}
+
+/** Sheets that were being taken in when the server that did it ended. */
+export const leftIntakes = async (db: Queries): Promise<number[]> =>
+  (await db.select({ id: costIntakes.sheetId }).from(costIntakes).where(isNull(costIntakes.trouble))).map((r) => r.id);
