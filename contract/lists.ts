@@ -121,6 +121,8 @@ export const postBody = object({
       after: priceText().required(),
       /** Ends a price that was set by hand: what the recipe makes is posted. */
       release: boolean().default(false),
+      /** Lets a price fall that the recipe's "raise only" keeps up. */
+      fall: boolean().default(false),
       handSet: object({
         reason: text().required('A hand-set price needs a reason'),
         lastDay: optional(dayText()),

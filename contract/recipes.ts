@@ -78,6 +78,7 @@ type RecipeSent = InferType<typeof plainRecipe>;
 export type RecipeBody = Omit<RecipeSent, 'uplift'> & {
   uplift: Later<Sent<RecipeSent['uplift']>, 'lockstep' | 'channel'>[];
   costSide?: CostSide;
+  quietFalls?: boolean;
   addOns?: readonly AddOn[];
   ladders?: readonly LadderTie[];
 };
@@ -90,6 +91,7 @@ export function recipeTerms(body: RecipeBody, { id, version }: { id: string; ver
     name: body.name,
     basis: { kind: body.basis, list: body.basisList, cost: body.costSide ?? 'paid' },
     ladder: body.ladder,
+    quietFalls: body.quietFalls ?? false,
     addOns: (pruned(RECIPE_FIELDS, { addOns: body.addOns ?? [] })['addOns'] ?? []) as AddOn[],
     ladders: body.ladders ?? [],
     uplift: body.uplift.map((u, i) => ({

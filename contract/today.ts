@@ -6,6 +6,7 @@ export interface Waiting {
     | 'connection_asked'
     | 'connection_trouble'
     | 'price_changes'
+    | 'falls'
     | 'held_prices'
     | 'below_floor'
     | 'quote_to_approve'

@@ -149,6 +149,12 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
     ),
     c('Lockstep groups', ['lockstep/lockstep.ts'], RECORD('lockstep'), ['/setup/:register?']),
     c(
+      'What would fall: by recipe it follows, stays, or waits to be looked at, with the money it means',
+      ['guards/guards.ts'],
+      ['get /falls', 'post /lists/:id/postings'],
+      ['/falls', '/recipes/:id?'],
+    ),
+    c(
       'What is wrong with the set-up',
       ['checks/check.ts'],
       ['get /findings', 'post /findings/of-change'],

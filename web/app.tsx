@@ -12,6 +12,7 @@ import { ItemsFromFile } from './items/items-from-file.tsx';
 import { Variants } from './items/variants.tsx';
 import { Ledger } from './ledger/ledger.tsx';
 import { PostingView } from './ledger/posting.tsx';
+import { FallsView } from './lists/falls.tsx';
 import { ListView } from './lists/list-view.tsx';
 import { OwnAccount } from './people/own-account.tsx';
 import { SignIn } from './people/sign-in.tsx';
@@ -54,6 +55,7 @@ export function App() {
         <Route path="/recipes/:id?" element={<Recipes />} />
         <Route path="/ladders/:id?" element={<Ladders />} />
         <Route path="/lists/:id?" element={<ListView />} />
+        <Route path="/falls" element={<FallsView />} />
         <Route path="/worksheets" element={<Worksheets />} />
         <Route path="/worksheets/:id" element={<WorksheetView />} />
         <Route path="/findings" element={<FindingsView />} />

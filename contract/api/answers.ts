@@ -1,6 +1,7 @@
 import type { ChainView } from '../change-orders.ts';
 import type { BillSummary, BillView } from '../bills.ts';
 import type { Connection, SupplierCatalogue } from '../connections.ts';
+import type { Falls } from '../falls.ts';
 import type { LockstepPreview } from '../lockstep.ts';
 import type { ItemFileCheck, ItemFileTaken } from '../item-file.ts';
 import type {
@@ -84,6 +85,7 @@ export interface Answers {
   item_files: ItemFileTaken[];
   cost_suppliers: CostSupplier[];
   supplier_choices: SupplierChoices;
+  falls: Falls;
   cost_proposal: CostProposal;
   lockstep_preview: LockstepPreview;
   taken_back: { costs: number };

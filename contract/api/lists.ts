@@ -17,6 +17,10 @@ export const listRoutes = {
     query: DAY,
     reads: FIGURES,
   }),
+  falls: get('/falls', 'Prices that “raise only” keeps from falling, with the money it means', 'falls', {
+    right: 'see_cost',
+    reads: FIGURES,
+  }),
   audience: post('/lists/:id/audience', 'Whom a list would answer with these terms', 'audience', {
     right: 'edit_rules',
     body: wholeList,

@@ -54,6 +54,7 @@ export const RECIPE_FIELDS = {
     preset: 'paid',
     options: { paid: 'what is paid: the reduced one where there is one', usual: 'the usual one' },
   },
+  quietFalls: { type: 'yes', title: 'What would fall is not asked about' },
   addOns: { type: 'rows', one: 'add-on', title: 'Add-ons', numbered: true, fields: addOn },
   ladders: LADDER_TIES,
 } satisfies Record<string, Field>;

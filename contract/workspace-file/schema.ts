@@ -72,6 +72,7 @@ const recipe = record({
   id: id(),
   version: version(),
   name: name(),
+  quietFalls: optional(yesNo('what "raise only" keeps from falling is not asked about')),
   basis: record({ kind: oneOf(BASES), list: maybe(id()), cost: optional(oneOf(COST_SIDES)) }),
   uplift: rows(
     record({

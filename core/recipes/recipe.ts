@@ -71,6 +71,8 @@ export interface GuardTerms {
 
 /** The ordered way from a cost to a sell price. */
 export interface RecipeTerms {
+  /** What "raise only" keeps from falling is not asked about: it just stays. */
+  readonly quietFalls?: boolean;
   readonly id: string;
   readonly version: number;
   readonly name: string;

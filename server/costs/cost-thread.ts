@@ -1,5 +1,7 @@
+import type { Falls } from '#contract/falls.ts';
 import type { SheetEffect, SupplierChoices } from '#contract/costs.ts';
 import { type CheckedItemFile, type ItemFile, checkItemFile } from '../items/item-file.ts';
+import { fallsOn } from '../lists/falls.ts';
 import { type Database, openDatabase } from '../platform/database.ts';
 import { carryOutIntake } from './intake.ts';
 import { sheetEffect } from './sheet-effect.ts';
@@ -12,6 +14,7 @@ export type CostWork =
   | { readonly what: 'effect'; readonly url: string; readonly sheet: number; readonly today: string }
   | { readonly what: 'items'; readonly url: string; readonly file: ItemFile }
   | { readonly what: 'intake'; readonly url: string; readonly sheet: number; readonly today: string }
+  | { readonly what: 'falls'; readonly url: string; readonly today: string }
   | { readonly what: 'choices'; readonly url: string; readonly today: string };
 
 /** What came of it; why a workbook cannot be read is an answer, for an error loses its class on its way out of a thread. */
@@ -21,7 +24,8 @@ export type CostWorkDone =
   | { readonly effect: SheetEffect }
   | { readonly choices: SupplierChoices }
   | { readonly items: CheckedItemFile }
-  | { readonly ended: true };
+  | { readonly ended: true }
+  | { readonly falls: Falls };
 
 /** The connection of this thread stays open, and with it the states it looked at last. */
 let open: { url: string; database: Database } | null = null;
@@ -53,6 +57,7 @@ export default async function costWork(asked: CostWork): Promise<CostWorkDone> {
     await carryOutIntake({ db: open.database.db, now: () => new Date() }, asked.sheet, asked.today);
     return { ended: true };
   }
+  if (asked.what === 'falls') return { falls: await fallsOn(open.database.db, asked.today) };
   if (asked.what === 'choices') return { choices: await supplierChoices(open.database.db, asked.today) };
   return { effect: await sheetEffect(open.database.db, asked.sheet, asked.today) };
 }

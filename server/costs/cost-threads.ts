@@ -1,4 +1,5 @@
 import { Piscina } from 'piscina';
+import type { Falls } from '#contract/falls.ts';
 import type { SheetEffect, SupplierChoices } from '#contract/costs.ts';
 import type { CheckedItemFile, ItemFile } from '../items/item-file.ts';
 import { threadOf } from '../platform/place.ts';
@@ -16,6 +17,8 @@ export interface CostThreads {
   choices(today: string, state: string): Promise<SupplierChoices>;
   /** A file of items held against what is kept. Throws UnreadableSheet. */
   items(file: ItemFile): Promise<CheckedItemFile>;
+  /** Prices that would fall. */
+  falls(today: string, state: string): Promise<Falls>;
   /** Takes in what was ordered of a sheet. */
   intake(sheet: number, today: string): Promise<void>;
   stop(): Promise<void>;
@@ -68,6 +71,8 @@ export function costThreads(url: string, run?: Run): CostThreads {
       if ('pages' in done) return done.pages;
       throw new UnreadableSheet('unreadable' in done ? done.unreadable : '');
     },
+    falls: async (today, state) =>
+      ((await askedOnce(`falls/${today}/${state}`, { what: 'falls', url, today })) as { falls: Falls }).falls,
     intake: async (sheet, today) => void (await carryOut({ what: 'intake', url, sheet, today })),
     items: async (file) => {
       const done = await carryOut({ what: 'items', url, file });

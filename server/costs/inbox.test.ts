@@ -67,7 +67,13 @@ describe('an arrival that is settled row by row', () => {
       rows: [{ row: 2, decision: 'held' }],
     });
     expect([taken.status, (taken.body as { code: string }).code]).toEqual([409, 'row_taken_in']);
-    expect((await takeIn(part, null, 'left_out')).body).toEqual({ costs: 2, newItems: 0, leftOut: 2, waiting: 0, later: false });
+    expect((await takeIn(part, null, 'left_out')).body).toEqual({
+      costs: 2,
+      newItems: 0,
+      leftOut: 2,
+      waiting: 0,
+      later: false,
+    });
     const whole = await view(first.id);
     expect([whole.state, whole.counts.taken, await costsOf(1)]).toEqual(['taken_in', 3, ['260.00', '265.00']]);
     expect(whole.changes.find((c) => c.row === 2)).toMatchObject({ before: { amount: '214.50' } });
@@ -79,10 +85,22 @@ describe('an arrival that is settled row by row', () => {
     const first = await bring(sheetOf(ROWS));
     const held = await decide(first, { row: 3, decision: 'held', reason: 'asked the supplier' });
     expect(held.changes[1]).toMatchObject({ held: true, reason: 'asked the supplier' });
-    expect((await takeIn(held, null, 'waits')).body).toEqual({ costs: 2, newItems: 0, leftOut: 0, waiting: 1, later: false });
+    expect((await takeIn(held, null, 'waits')).body).toEqual({
+      costs: 2,
+      newItems: 0,
+      leftOut: 0,
+      waiting: 1,
+      later: false,
+    });
     const part = await view(first.id);
     const free = await decide(part, { row: 3, decision: 'read' });
-    expect((await takeIn(free, null, 'waits')).body).toEqual({ costs: 1, newItems: 0, leftOut: 0, waiting: 0, later: false });
+    expect((await takeIn(free, null, 'waits')).body).toEqual({
+      costs: 1,
+      newItems: 0,
+      leftOut: 0,
+      waiting: 0,
+      later: false,
+    });
     expect((await view(first.id)).state).toBe('taken_in');
   });
 
@@ -108,7 +126,13 @@ describe('an arrival that is settled row by row', () => {
     await takeIn(await bring(sheetOf(ROWS)), null, 'left_out');
     const again = await bring(sheetOf(ROWS));
     expect(again.counts).toMatchObject({ unchanged: 3, up: 0, new: 0, suspicious: 0 });
-    expect((await takeIn(again, null, 'left_out')).body).toEqual({ costs: 0, newItems: 0, leftOut: 0, waiting: 0, later: false });
+    expect((await takeIn(again, null, 'left_out')).body).toEqual({
+      costs: 0,
+      newItems: 0,
+      leftOut: 0,
+      waiting: 0,
+      later: false,
+    });
   });
 
   it('tells which of the supplier’s items are not in the file', async () => {
@@ -168,7 +192,13 @@ describe('codes that nobody knows', () => {
     const add = { category: shop.shop.category, taxClass: 'standard' };
     const one = await decide(first, { row: 2, decision: 'read', add });
     expect(one.changes.map((c) => c.kind)).toEqual(['new', 'unknown']);
-    expect((await takeIn(one, null, 'left_out')).body).toEqual({ costs: 1, newItems: 1, leftOut: 1, waiting: 0, later: false });
+    expect((await takeIn(one, null, 'left_out')).body).toEqual({
+      costs: 1,
+      newItems: 1,
+      leftOut: 1,
+      waiting: 0,
+      later: false,
+    });
     const items = (await admin.get('/items')).body as { sku: string; name: string }[];
     expect(items.filter((i) => /^N\d/.test(i.sku)).map((i) => [i.sku, i.name])).toEqual([['N1', 'New line']]);
   });

@@ -122,7 +122,7 @@ function linesOf(ws: Prepared, listId: number, body: PostBody): LineValues[] {
     const item = ws.items.get(line.item)!;
     const posted = ws.postedFor(q.list, item, q.pack, body.effective);
     const before = posted ? money(dec(posted.price!), decimals) : null;
-    const found = computePrice(ws, q);
+    const found = computePrice(ws, q, line.fall ? 'allow_fall' : 'keep');
     const made = found.ok ? (line.release ? found.value.recipePrice : found.value.price) : null;
     const computed = made && money(made, decimals);
     if (!same(before, line.before) || (!line.handSet && !same(computed, line.after))) {

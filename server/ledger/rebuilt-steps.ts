@@ -42,6 +42,9 @@ export async function stepsOfLine(db: Db, entry: number): Promise<readonly Step[
   if (found.ok && found.value.price.eq(dec(after))) return found.value.steps;
   // released: as the recipe makes it, without the price that was set by hand
   if (found.ok && found.value.recipePrice.eq(dec(after))) return found.value.steps.filter((s) => s.kind !== 'hand_set');
+  // let fall by a person
+  const fallen = computePrice(ws, { list, item, pack, day }, 'allow_fall');
+  if (fallen.ok && fallen.value.price.eq(dec(after))) return fallen.value.steps;
   throw new Error(`the steps of posting line ${entry} do not lead to its price any more`);
 }
 

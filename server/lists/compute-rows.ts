@@ -73,14 +73,25 @@ export class ListComputation {
   }
 
   /** The price alone, without words: what counting needs. */
-  brief(item: string, pack: string): { readonly proposed: Dec | null; readonly held: boolean } {
+  brief(
+    item: string,
+    pack: string,
+  ): { readonly proposed: Dec | null; readonly held: boolean; readonly falls: boolean } {
     const i = this.at.get(`${item}\u0000${pack}`);
     const flag = i === undefined ? null : FLAGS[this.prices!.flag[i]!]!;
     if (flag === 'none' || flag === 'bit')
-      return { proposed: dec(String(this.prices!.price[i!]!)).times(this.unit), held: false };
+      return {
+        proposed: dec(String(this.prices!.price[i!]!)).times(this.unit),
+        held: false,
+        falls: !Number.isNaN(this.prices!.wouldFallTo[i!]!),
+      };
     const found = computePrice(this.ws, { item, pack, list: this.list.id, day: this.loaded.day });
-    if (!found.ok) return { proposed: null, held: false };
-    return { proposed: dec(money(found.value.price, this.decimals)), held: found.value.flag === 'floor_above_ceiling' };
+    if (!found.ok) return { proposed: null, held: false, falls: false };
+    return {
+      proposed: dec(money(found.value.price, this.decimals)),
+      held: found.value.flag === 'floor_above_ceiling',
+      falls: found.value.wouldFallTo !== null,
+    };
   }
 
   /** Whether the computed price itself may lie below cost; unknown counts as yes. */

@@ -25,6 +25,8 @@ export interface ListCounts {
   readonly ending: number;
   /** Cannot be computed. */
   readonly without: number;
+  /** Would fall, and wait under Falls. */
+  readonly falling: number;
 }
 
 /** Counts the rows of a list without making them. */
@@ -32,11 +34,12 @@ export async function countList(loaded: Loaded, list: PriceList): Promise<ListCo
   const { ws, day } = loaded;
   const computation = new ListComputation(loaded, list);
   const soon = plusDays(day, SOON);
-  const n = { moved: 0, fresh: 0, held: 0, loss: 0, ending: 0, without: 0 };
+  const n = { moved: 0, fresh: 0, held: 0, loss: 0, ending: 0, without: 0, falling: 0 };
   let done = 0;
   for (const item of ws.workspace.items)
     for (const pack of item.packs) {
-      const { proposed, held } = computation.brief(item.id, pack.id);
+      const { proposed, held, falls } = computation.brief(item.id, pack.id);
+      if (falls && !ws.recipeFor(list, ws.followed(item))?.quietFalls) n.falling++;
       const posted = ws.postedFor(list.id, item, pack.id, day);
       const price = posted ? dec(posted.price!) : null;
       if (held) n.held++;

@@ -1,3 +1,4 @@
+import { revisionText, revisionsOf } from '../ledger/audit.ts';
 import { postPrices } from '../ledger/post-prices.ts';
 import { route } from '../platform/http/route.ts';
 import { listRoutes as declared } from '#contract/api/lists.ts';
@@ -20,6 +21,9 @@ export const listRoutes = [
       params['pack']!,
       person.rights.has('see_cost'),
     ),
+  ),
+  route(declared.falls, async ({ context }) =>
+    context.costs.falls(await today(context), revisionText(await revisionsOf(context.db))),
   ),
   route<typeof declared.audience, WholeList>(declared.audience, async ({ context, params, body }) =>
     audienceOf(await workspaceOn(context.db, await today(context)), params['id']!, body),

@@ -52,6 +52,7 @@ export async function readRecipes(db: Queries, only?: number): Promise<RecipeTer
     name: h.name,
     basis: { kind: h.basisKind, list: text(h.basisListId), cost: h.more.costSide ?? 'paid' },
     ladder: text(h.ladderId),
+    quietFalls: h.more.quietFalls ?? false,
     addOns: h.more.addOns ?? [],
     ladders: h.more.ladders ?? [],
     uplift: rows.filter((r) => r.recipeId === h.id).map(upliftRow),
@@ -73,6 +74,7 @@ export function toBody(r: RecipeTerms): RecipeBody {
     basisList: r.basis.list ?? null,
     ladder: r.ladder,
     costSide: r.basis.cost ?? 'paid',
+    quietFalls: r.quietFalls ?? false,
     addOns: r.addOns ?? [],
     ladders: r.ladders ?? [],
     uplift: r.uplift.map((u) => ({
@@ -103,6 +105,7 @@ export function toBody(r: RecipeTerms): RecipeBody {
 export async function writeRecipe(tx: Tx, id: number | null, body: RecipeBody, version: number): Promise<number> {
   const more = pruned(RECIPE_FIELDS, {
     costSide: body.costSide ?? 'paid',
+    quietFalls: body.quietFalls ?? false,
     addOns: body.addOns ?? [],
     ladders: body.ladders ?? [],
   }) as RecipeMore;

@@ -4,7 +4,7 @@ import { items } from '../items/tables.ts';
 import { ladders } from '../rounding/tables.ts';
 import { categories, suppliers } from '../setup/tables.ts';
 
-export type RecipeMore = Pick<RecipeBody, 'costSide' | 'addOns' | 'ladders'>;
+export type RecipeMore = Pick<RecipeBody, 'costSide' | 'quietFalls' | 'addOns' | 'ladders'>;
 
 export const recipes = pgTable('recipes', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),

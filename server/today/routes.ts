@@ -29,6 +29,13 @@ function ofList(add: Add, { list, name, ...n }: ListCounts): void {
   const differ = some(n.moved, 'posted price differs', 'posted prices differ');
   say('price_changes', n.moved, `${differ} from what its recipe computes`, 'changed');
   say('without_price', n.fresh, `${some(n.fresh, 'item has', 'items have')} no posted price yet`, 'new');
+  if (n.falling > 0)
+    add(
+      'falls',
+      n.falling,
+      `${name}: ${some(n.falling, 'price would fall', 'prices would fall')}, and stays for now`,
+      '/falls',
+    );
   const held = some(n.held, 'price is', 'prices are');
   say('held_prices', n.held, `${held} held, a floor lies above a ceiling`, 'held');
   say('below_floor', n.loss, `${some(n.loss, 'posted price lies', 'posted prices lie')} below cost`, 'loss');

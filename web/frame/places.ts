@@ -10,6 +10,7 @@ import {
   NotebookPen,
   Package,
   Ruler,
+  TrendingDown,
   Truck,
 } from 'lucide-react';
 import type { Right } from '#contract/people.ts';
@@ -59,6 +60,7 @@ export const PLACES: readonly Place[] = [
   { to: '/ladders', title: 'Ladders', Icon: Ruler, right: 'see_cost', key: 'a' },
   { to: '/lists', title: 'Price lists', Icon: ListOrdered, right: 'read', key: 'p' },
   { to: '/worksheets', title: 'Worksheets', Icon: ClipboardList, right: 'see_cost', key: 'w' },
+  { to: '/falls', title: 'Falls', Icon: TrendingDown, right: 'see_cost', key: 'f' },
   { to: '/findings', title: 'Findings', Icon: ListChecks, right: 'see_cost', key: 'n' },
   {
     to: '/quotes',

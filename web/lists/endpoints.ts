@@ -1,6 +1,6 @@
 import { listRoutes } from '#contract/api/lists.ts';
 import type { ListBody } from '#contract/setup.ts';
-import { api, changes, reads } from '../api.ts';
+import { api, changes, reads, readsAll } from '../api.ts';
 
 interface Posted {
   list: string;
@@ -12,6 +12,7 @@ interface Posted {
     before: string | null;
     after: string;
     release?: boolean;
+    fall?: boolean;
     handSet: { reason: string; lastDay: string | null } | null;
   }[];
 }
@@ -34,6 +35,7 @@ export const listsApi = api.injectEndpoints({
         query: { day },
       }),
     ),
+    falls: readsAll(b, listRoutes.falls),
     post: changes(b, listRoutes.post, ({ list, ...body }: Posted) => ({ params: { id: list }, body })),
   }),
 });

@@ -268,6 +268,16 @@ function Guards({
               {g.currency ?? me.workspace.currency}
             </>
           ) : null}
+          {g.kind === 'raise_only' ? (
+            <label className="flex items-center gap-1.5">
+              <input
+                type="checkbox"
+                checked={!body.quietFalls}
+                onChange={(e) => set({ quietFalls: !e.target.checked })}
+              />
+              what would fall waits under Falls
+            </label>
+          ) : null}
           <button
             type="button"
             className="text-accent underline"

@@ -15,6 +15,7 @@ const HEADINGS: Record<Waiting['kind'], string> = {
   connection_trouble: 'Suppliers that do not answer',
   price_changes: 'Prices that differ from their recipe',
   without_price: 'Not posted yet',
+  falls: 'Would fall',
   held_prices: 'Held until somebody decides',
   below_floor: 'Sold at a loss',
   without_cost: 'Without a price',

@@ -1,0 +1,120 @@
+import { sql } from 'drizzle-orm';
+import type { Fall, Falls } from '#contract/falls.ts';
+import { BulkWorkspace, bulkPrices } from '#core/bulk/bulk-prices.ts';
+import { exchangeOn } from '#core/costs/exchange.ts';
+import { achievedAt } from '#core/lists/achieved.ts';
+import { priceChange } from '#core/lists/price-change.ts';
+import { minorUnits } from '#core/numbers/currency.ts';
+import { plusDays } from '#core/numbers/day.ts';
+import { type Dec, ZERO, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
+import type { Prepared, PriceList } from '#core/workspace/index.ts';
+import type { Db } from '../platform/database.ts';
+import { workspaceOn } from '../workspace/state.ts';
+
+/** Quotes accepted in so many days before say how much of a pack is sold. */
+const DAYS = 90;
+const MOST_NAMED = 1_000;
+
+interface Found {
+  readonly list: PriceList;
+  readonly item: string;
+  readonly pack: string;
+  readonly posted: Dec;
+  readonly to: Dec;
+  readonly sold: Dec;
+  readonly money: Dec | null;
+}
+
+const asks = (list: PriceList, ws: Prepared): boolean =>
+  list.active &&
+  [list.recipe, ...(list.recipes ?? []).map((t) => t.recipe)].some((id) => {
+    const recipe = id ? ws.recipes.get(id) : undefined;
+    return recipe !== undefined && !recipe.quietFalls && recipe.guards.some((g) => g.kind === 'raise_only');
+  });
+
+/** Prices on every list that their recipe would let fall but for "raise only", with the money it means. */
+export async function fallsOn(db: Db, day: string): Promise<Falls> {
+  const { ws, revision } = await workspaceOn(db, day);
+  const sold = await soldSince(db, plusDays(day, -DAYS));
+  const bulk = new BulkWorkspace(ws, day);
+  const found = ws.workspace.lists.filter((l) => asks(l, ws)).flatMap((list) => fallsOf(ws, bulk, list, sold, day));
+  found.sort((a, b) => (b.money ?? ZERO).cmp(a.money ?? ZERO) || fallOf(b).cmp(fallOf(a)));
+  const lists = [...new Set(found.map((f) => f.list))].map((list) => {
+    const of = found.filter((f) => f.list === list);
+    const all = of.reduce((sum, f) => sum.plus(f.money ?? 0), ZERO);
+    return {
+      list: list.id,
+      name: list.name,
+      currency: list.currency,
+      decimals: ws.decimalsOf(list),
+      prices: of.length,
+      money: money(all, minorUnits(ws.workspace.currency)),
+    };
+  });
+  return {
+    day,
+    revision,
+    currency: ws.workspace.currency,
+    days: DAYS,
+    lists,
+    rows: found.slice(0, MOST_NAMED).map((f) => told(ws, f, day)),
+  };
+}
+
+const fallOf = (f: Found): Dec => f.posted.minus(f.to).div(f.posted);
+
+function fallsOf(
+  ws: Prepared,
+  bulk: BulkWorkspace,
+  list: PriceList,
+  sold: ReadonlyMap<string, Dec>,
+  day: string,
+): Found[] {
+  const prices = bulkPrices(bulk, list);
+  const x = exchangeOn(ws, list.currency, ws.workspace.currency, day);
+  const rate = list.currency === ws.workspace.currency ? dec(1) : (x?.factor ?? null);
+  return bulk.columns.rows.flatMap(({ item, pack }, i): Found[] => {
+    const units = prices.wouldFallTo[i]!;
+    const of = ws.items.get(item)!;
+    const posted = Number.isNaN(units) ? null : ws.postedFor(list.id, of, pack, day);
+    if (!posted) return [];
+    if (ws.recipeFor(list, ws.followed(of))?.quietFalls) return [];
+    const [is, to] = [dec(posted.price!), dec(String(units)).div(prices.scale)];
+    const count = sold.get(`${list.id}/${item}/${pack}`) ?? ZERO;
+    return [{ list, item, pack, posted: is, to, sold: count, money: rate && is.minus(to).times(count).times(rate) }];
+  });
+}
+
+/** Packs on accepted quotes by "list/item/pack". */
+async function soldSince(db: Db, day: string): Promise<Map<string, Dec>> {
+  const { rows } = await db.execute<{ key: string; quantity: string }>(sql`
+    select q.list_id || '/' || l.item_id || '/' || l.pack_id as key, sum(l.quantity)::text as quantity
+    from quotes q join quote_lines l on l.quote_id = q.id
+    where q.state = 'accepted' and q.accepted_on >= ${day} group by 1`);
+  return new Map(rows.map((r) => [r.key, dec(r.quantity)]));
+}
+
+function told(ws: Prepared, f: Found, day: string): Fall {
+  const item = ws.items.get(f.item)!;
+  const decimals = ws.decimalsOf(f.list);
+  const margin = (price: Dec) => {
+    const found = achievedAt(ws, { list: f.list.id, item: f.item, pack: f.pack, day }, price);
+    return found.ok && found.value.margin ? plain(roundHalfUp(found.value.margin, 2)) : null;
+  };
+  const [posted, to] = [money(f.posted, decimals), money(f.to, decimals)];
+  return {
+    list: f.list.id,
+    item: f.item,
+    sku: item.sku,
+    name: item.name,
+    pack: f.pack,
+    packName: ws.packOf(item, f.pack)?.name ?? item.packs.find((p) => p.id === f.pack)?.name ?? f.pack,
+    posted,
+    to,
+    changePercent: priceChange(posted, to),
+    marginNow: margin(f.posted),
+    marginThen: margin(f.to),
+    sold: plain(f.sold),
+    money: f.money && money(f.money, minorUnits(ws.workspace.currency)),
+  };
+}
