@@ -112,7 +112,7 @@ export async function loadRecipesAndLists(demo: Demo, regions: Readonly<Record<s
       basisList: String(list['counter']),
       ladder: String(tradeLadder),
       uplift: [row({}, 'percent_off', '12')],
-      guards: [guard('not_below_cost'), guard('least_margin', '12')],
+      guards: [guard('not_below_cost'), guard('least_margin', '12'), guard('raise_only')],
     },
     1,
   );

@@ -47,7 +47,7 @@ export function Change({ value, places = 2, unit = '' }: { value: string | null;
   const down = value.startsWith('-');
   const none = /^-?0(\.0*)?$/.test(value);
   return (
-    <span className={`figure ${none ? 'text-faint' : down ? 'text-stop' : 'text-ink'}`}>
+    <span className={`figure whitespace-nowrap ${none ? 'text-faint' : down ? 'text-stop' : 'text-ink'}`}>
       {none ? '' : down ? '▼ ' : '▲ '}
       {none ? '' : down ? '' : '+'}
       {show(shorten(value, places), form, places)}

@@ -128,10 +128,18 @@ function FallsTable({ falls }: { falls: Falls }) {
               <th className="figure">posted</th>
               <th className="figure">would fall to</th>
               <th className="figure">change</th>
-              <th className="figure">margin now, %</th>
-              <th className="figure">then, %</th>
-              <th className="figure">sold in {falls.days} days</th>
-              <th className="figure">it means, {falls.currency}</th>
+              <th className="figure" title="per cent">
+                margin
+              </th>
+              <th className="figure" title="per cent">
+                then
+              </th>
+              <th className="figure" title={`packs on quotes accepted in the last ${falls.days} days`}>
+                sold
+              </th>
+              <th className="figure" title="what those would have asked less">
+                {falls.currency}
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -154,7 +162,7 @@ function FallsTable({ falls }: { falls: Falls }) {
                       {f.sku}
                     </Link>
                   </td>
-                  <td className="max-w-64 truncate">{f.name}</td>
+                  <td className="max-w-52 truncate">{f.name}</td>
                   <td>{f.packName}</td>
                   <td>{nameOf.get(f.list)?.name}</td>
                   <td className="figure">
