@@ -30,7 +30,7 @@ const row = (more: object, method: 'markup' | 'margin' | 'percent_off', value: s
   method,
   value,
 });
-const guard = (kind: 'not_below_cost' | 'least_margin' | 'rrp', percent: string | null = null) => ({
+const guard = (kind: 'not_below_cost' | 'least_margin' | 'rrp' | 'raise_only', percent: string | null = null) => ({
   kind,
   percent,
   amount: null,

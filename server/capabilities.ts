@@ -59,6 +59,8 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
       ['costs/compare-costs.ts'],
       [
         'post /cost-sheets',
+        'get /cost-sheets/:id/intake',
+        'post /cost-sheets/:id/intake/cancel',
         'get /cost-sheets/:id',
         'put /cost-sheets/:id/match',
         'put /cost-sheets/:id/rows',
@@ -68,7 +70,7 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
         'get /cost-sheets/:id/file',
       ],
       ['/costs', '/costs/:id'],
-      'no UBL; no quantity prices of a supplier',
+      'no quantity prices of a supplier',
     ),
     c(
       'Suspicious costs, each with why; codes that are matched once are known in every later file; costs that follow by themselves',
@@ -109,9 +111,15 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
       ['/costs', '/bills/:id'],
     ),
     c(
+      'UBL (2.1): a catalogue in as a cost sheet, an invoice in as a bill; a list out as a catalogue, a bill as an invoice',
+      ['lists/terms.ts'],
+      ['post /cost-sheets', 'post /bill-files', 'get /bills/:id/ubl', 'get /lists/:id/ubl'],
+      ['/costs', '/bills/:id', '/lists/:id?'],
+    ),
+    c(
       'Typed costs, usual and reduced, that hold until they are released',
       ['costs/landed-cost.ts'],
-      ['post /costs', 'post /costs/:id/release', 'get /items/:id/costs'],
+      ['post /costs', 'post /costs/proposal', 'post /costs/:id/release', 'get /items/:id/costs'],
       ['/items/:id'],
     ),
     c(
@@ -147,7 +155,12 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
       ['/ladders/:id?'],
       'the whole catalogue is not run through one',
     ),
-    c('Lockstep groups', ['lockstep/lockstep.ts'], RECORD('lockstep'), ['/setup/:register?']),
+    c(
+      'Lockstep groups: joined with what differs side by side, one cost for all, left with the values kept, odd costs told',
+      ['lockstep/lockstep.ts'],
+      [...RECORD('lockstep'), 'post /lockstep-preview', 'post /costs/proposal'],
+      ['/setup/:register?', '/items/:id'],
+    ),
     c(
       'What would fall: by recipe it follows, stays, or waits to be looked at, with the money it means',
       ['guards/guards.ts'],

@@ -85,6 +85,8 @@ export interface Answers {
   item_files: ItemFileTaken[];
   cost_suppliers: CostSupplier[];
   supplier_choices: SupplierChoices;
+  /** `left`: lines that name no item of ours, and were left out. */
+  bill_from_file: { id: string; left: string[] };
   falls: Falls;
   cost_proposal: CostProposal;
   lockstep_preview: LockstepPreview;

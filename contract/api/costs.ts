@@ -114,6 +114,13 @@ export const costRoutes = {
     right: 'see_cost',
     reads: ['sheets', 'catalogue', 'costs'],
   }),
+  billFromFile: post('/bill-files', 'Writes down a bill that came as a UBL invoice, as a draft', 'bill_from_file', {
+    right: 'take_costs',
+    query: { supplier: 'id of the supplier it came from' },
+    body: 'bytes',
+    changes: ['sheets'],
+  }),
+  billAsFile: get('/bills/:id/ubl', 'A bill as a UBL invoice', { bytes: 'application/xml' }, { right: 'see_cost' }),
   writeBill: post('/bills', 'Writes down a bill that was received; its costs do not count yet', 'bill', {
     right: 'take_costs',
     body: billBody,

@@ -17,6 +17,15 @@ export const listRoutes = {
     query: DAY,
     reads: FIGURES,
   }),
+  asCatalogue: get(
+    '/lists/:id/ubl',
+    'What a list asks on a day, without tax, as a UBL catalogue',
+    { bytes: 'application/xml' },
+    {
+      right: 'read',
+      query: DAY,
+    },
+  ),
   falls: get('/falls', 'Prices that “raise only” keeps from falling, with the money it means', 'falls', {
     right: 'see_cost',
     reads: FIGURES,

@@ -192,7 +192,7 @@ export function outcomeOf({ table, read, changes, gone }: Examined): SheetOutcom
   return { rowCount: table.rows.length, faults: read.faults.slice(0, MOST_FAULTS), changes, counts, gone };
 }
 
-async function codeBook(db: Queries, supplier: number): Promise<CodeBook> {
+export async function codeBook(db: Queries, supplier: number): Promise<CodeBook> {
   const rows = await db
     .select({ id: items.id, sku: items.sku, supplier: items.supplierId, supplierCode: items.supplierCode })
     .from(items);

@@ -6,6 +6,8 @@ import { type Database, openDatabase } from '../platform/database.ts';
 import { carryOutIntake } from './intake.ts';
 import { sheetEffect } from './sheet-effect.ts';
 import { supplierChoices } from './supplier-choices.ts';
+import { xmlPages } from '../ubl/documents.ts';
+import { isXml } from '../ubl/xml.ts';
 import { UnreadableSheet } from './unreadable.ts';
 import { type Page, readPages } from './workbook.ts';
 
@@ -34,7 +36,8 @@ let open: { url: string; database: Database } | null = null;
 export default async function costWork(asked: CostWork): Promise<CostWorkDone> {
   if (asked.what === 'workbook') {
     try {
-      return { pages: await readPages(Buffer.from(asked.content)) };
+      const content = Buffer.from(asked.content);
+      return { pages: isXml(content) ? xmlPages(content) : await readPages(content) };
     } catch (error) {
       if (error instanceof UnreadableSheet) return { unreadable: error.message };
       throw error;

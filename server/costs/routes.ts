@@ -3,7 +3,9 @@ import { asc, eq, inArray } from 'drizzle-orm';
 import { items } from '../items/tables.ts';
 import { audit, holdState, revisionText, revisionsOf } from '../ledger/audit.ts';
 import { people } from '../people/tables.ts';
-import { route } from '../platform/http/route.ts';
+import { route, validated } from '../platform/http/route.ts';
+import { type BillBody, billBody } from '#contract/bills.ts';
+import { billOf, invoiceIn, invoiceOut } from '../ubl/documents.ts';
 import { costRoutes as declared } from '#contract/api/costs.ts';
 import { refused } from '../platform/refused.ts';
 import { readDeclared } from '../records/load.ts';
@@ -12,7 +14,7 @@ import { recordId } from '../setup/register.ts';
 import { suppliers } from '../setup/tables.ts';
 import { today } from '../workspace/asked-day.ts';
 import { dropBill, listBills, makeFinal, takeBackBill, viewBill, writeBill } from './bills.ts';
-import { costSuppliers, findSheet, listSheets, viewSheet } from './arrivals.ts';
+import { costSuppliers, findSheet, readable, readableSoon, listSheets, viewSheet } from './arrivals.ts';
 import { correctRows, matchSheet, sayCode, takeBack, turnDown } from './decide-sheet.ts';
 import { cancelIntake, intakeOf, takeInOrOrder } from './intake.ts';
 import { receiveSheet } from './take-in.ts';
@@ -119,6 +121,19 @@ export const costRoutes = [
   ),
   route(declared.bills, ({ context }) => listBills(context.db)),
   route(declared.bill, ({ context, params }) => viewBill(context.db, billId(params))),
+  route(declared.billFromFile, async ({ context, person, query, body }) => {
+    const supplier = recordId('The supplier', query['supplier']);
+    const content = Buffer.isBuffer(body) ? body : Buffer.alloc(0);
+    const invoice = readable(() => invoiceIn(content));
+    const { body: bill, left } = await readableSoon(billOf(context.db, supplier, invoice));
+    const sound = await validated(billBody, bill);
+    return { id: String(await writeBill(context, person, sound as BillBody, null)), left };
+  }),
+  route(declared.billAsFile, async ({ context, params, response }) => {
+    const { name, xml } = await invoiceOut(context.db, billId(params));
+    response.attachment(name).type('application/xml').send(xml);
+    return undefined;
+  }),
   route(declared.writeBill, async ({ context, person, body }) =>
     viewBill(context.db, await writeBill(context, person, body, null)),
   ),

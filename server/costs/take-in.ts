@@ -20,6 +20,7 @@ import { isLaidOutAlike, matchAsBefore } from './propose-match.ts';
 import type { SheetRow } from './read-rows.ts';
 import { packPages } from './read-table.ts';
 import { costSheets, followedSuppliers } from './tables.ts';
+import { isXml } from '../ubl/xml.ts';
 import { type Page, isWorkbook } from './workbook.ts';
 
 const CHUNK = 2000;
@@ -39,7 +40,7 @@ export async function pagesOf(context: Context, content: Buffer): Promise<Page[]
   const first = content.toString('latin1', 0, 4);
   const other = NO_TABLES.find(([bytes]) => first.startsWith(bytes));
   if (other) throw refused('sheet_unreadable', { why: other[1] });
-  return content.length >= 4 && isWorkbook(content) ? context.costs.workbook(content) : null;
+  return content.length >= 4 && (isWorkbook(content) || isXml(content)) ? context.costs.workbook(content) : null;
 }
 
 /** What came of a supplier. */

@@ -1,3 +1,4 @@
+import { catalogueOut } from '../ubl/documents.ts';
 import { revisionText, revisionsOf } from '../ledger/audit.ts';
 import { postPrices } from '../ledger/post-prices.ts';
 import { route } from '../platform/http/route.ts';
@@ -22,6 +23,11 @@ export const listRoutes = [
       person.rights.has('see_cost'),
     ),
   ),
+  route(declared.asCatalogue, async ({ context, params, query, response }) => {
+    const { name, xml } = await catalogueOut(context.db, await stateAsked(context, query), params.id);
+    response.attachment(name).type('application/xml').send(xml);
+    return undefined;
+  }),
   route(declared.falls, async ({ context }) =>
     context.costs.falls(await today(context), revisionText(await revisionsOf(context.db))),
   ),

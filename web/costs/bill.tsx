@@ -18,6 +18,7 @@ import { useSignedIn } from '../people/use-me.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { BillLines, isWhole } from './bill-lines.tsx';
 import { costsApi } from './endpoints.ts';
+import { InvoiceIn } from './invoice-in.tsx';
 
 /** A supplier's bill: written down line by line, looked at, and made final; only then do its costs count. */
 export function Bill() {
@@ -102,6 +103,11 @@ function BillForm({ bill, day, currency }: { bill: BillView | null; day: string;
       >
         {bill?.state === 'final' && me.rights.has('take_costs') ? (
           <Button onClick={() => void undo()}>Take it back</Button>
+        ) : null}
+        {bill ? (
+          <a className="text-accent underline underline-offset-2" href={`/api/bills/${bill.id}/ubl`} download>
+            as a UBL invoice
+          </a>
         ) : null}
         {editable && bill ? (
           <Button weight="stop" onClick={() => void away()}>
@@ -196,6 +202,7 @@ function BillForm({ bill, day, currency }: { bill: BillView | null; day: string;
           editable={editable}
           onLines={(lines) => set({ lines })}
         />
+        {!bill && body.lines.length === 0 ? <InvoiceIn supplier={body.supplier} onMade={letGo} /> : null}
         {body.lines.length === 0 ? (
           <Empty>Add the first line: an item by its code, its name or its barcode.</Empty>
         ) : null}

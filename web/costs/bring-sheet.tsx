@@ -51,12 +51,12 @@ export function BringSheet({ open, onClose }: { open: boolean; onClose: () => vo
         </Field>
         <Field
           label="File"
-          hint="XLSX, or CSV with any delimiter and encoding. It is read as this supplier’s last one was; how, is shown next, and nothing is taken in before you say so."
+          hint="XLSX, CSV with any delimiter and encoding, or a UBL catalogue (XML). It is read as this supplier’s last one was; how, is shown next, and nothing is taken in before you say so."
         >
           <input
             name="file"
             type="file"
-            accept=".csv,.txt,.tsv,.xlsx,text/csv"
+            accept=".csv,.txt,.tsv,.xlsx,.xml,text/csv"
             onChange={(e) => setFile(e.target.files?.[0] ?? null)}
             className="field"
           />

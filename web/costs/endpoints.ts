@@ -41,6 +41,10 @@ export const costsApi = api.injectEndpoints({
     takeBackSheet: changes(b, costRoutes.takeBack, ({ id, ...body }: Seen) => ({ params: { id }, body })),
     bills: readsAll(b, costRoutes.bills),
     bill: reads(b, costRoutes.bill, (id: string) => ({ params: { id } })),
+    billFromFile: changes(b, costRoutes.billFromFile, ({ supplier, file }: { supplier: string; file: File }) => ({
+      query: { supplier },
+      bytes: file,
+    })),
     writeBill: changes(b, costRoutes.writeBill, (body: BillBody) => ({ body })),
     changeBill: changes(b, costRoutes.changeBill, ({ id, ...body }: Seen & BillBody) => ({ params: { id }, body })),
     finalBill: changes(b, costRoutes.finalBill, ({ id, ...body }: Seen & { looked: boolean }) => ({

@@ -211,6 +211,14 @@ function ListBody({ prices }: { prices: ListPrices }) {
         one="price"
         fileName={`${list.name}, ${prices.day}`}
       >
+        <a
+          className="text-accent underline underline-offset-2"
+          href={`/api/lists/${list.id}/ubl?day=${prices.day}`}
+          title="without tax and deposit, a line for each pack"
+          download
+        >
+          as a UBL catalogue
+        </a>
         {mayPost && cost ? <Button onClick={() => setBringing(true)}>From a file</Button> : null}
       </GridTools>
       {bringing ? (
