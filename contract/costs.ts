@@ -83,6 +83,7 @@ export type RowFaultCode =
   | 'negative'
   | 'zero'
   | 'not_a_day'
+  | 'ends_before'
   | 'not_a_currency'
   | 'duplicate'
   | 'too_many_columns';
@@ -95,6 +96,7 @@ export const ROW_FAULT_TEXT: Record<RowFaultCode, string> = {
   negative: 'is below zero',
   zero: 'is zero',
   not_a_day: 'is not a day in the chosen order',
+  ends_before: 'lies before the first day',
   not_a_currency: 'is not a currency code such as EUR',
   duplicate: 'stands in an earlier row with another cost',
   too_many_columns: 'stands behind the last column: a delimiter too many, or a decimal comma without quotation marks',
@@ -151,6 +153,8 @@ export interface SheetCost {
   currency: string;
   packUnits: string;
   from: string;
+  /** The last day: of the reduced cost, where there is one. */
+  to?: string | null;
 }
 
 /** What is known of an item, and what the sheet says of it. */
@@ -355,6 +359,8 @@ export const typedCostBody = object({
     .required()
     .test('above zero', 'must be more than 0', (t) => Number(t) > 0),
   validFrom: dayText().required(),
+  /** The last day: of the reduced cost, where there is one. */
+  validTo: optional(dayText()),
   /** Of an item that follows a lead in lockstep: the cost is meant for the whole group. */
   forGroup: boolean().default(false),
 }).noUnknown();

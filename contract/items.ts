@@ -94,6 +94,8 @@ export interface ItemCost {
   /** Units in the cost pack. */
   packUnits: string;
   validFrom: string;
+  /** The last day: of the reduced cost, where there is one. */
+  validTo: string | null;
   origin: 'file' | 'typed' | 'connection' | 'bill';
   released: boolean;
   takenBack: boolean;

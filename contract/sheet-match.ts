@@ -15,6 +15,7 @@ export const SHEET_FIELDS = [
   'rrp',
   'map',
   'validFrom',
+  'validTo',
 ] as const;
 export type SheetField = (typeof SHEET_FIELDS)[number];
 
@@ -31,6 +32,7 @@ export const SHEET_FIELD_NAMES: Record<SheetField, string> = {
   rrp: 'RRP per unit, tax in',
   map: 'MAP per unit, tax in',
   validFrom: 'valid from',
+  validTo: 'valid to, the last day',
 };
 
 export const DATE_ORDERS = ['iso', 'day_first', 'month_first'] as const;

@@ -279,7 +279,11 @@ function widened(dice: Dice, edges: readonly number[], w: Workspace): Workspace 
       ...item,
       packs: item.packs.map((p) => (chance(0.1) ? { ...p, unitDeposit: amount(), unitDepositTaxClass: 'low' } : p)),
     })),
-    costs: w.costs.map((c) => (chance(0.1) ? { ...c, reduced: amount() } : c)),
+    costs: w.costs.map((c) => ({
+      ...c,
+      ...(chance(0.1) ? { reduced: amount() } : {}),
+      ...(chance(0.1) ? { to: dice.pick(['2026-01-31', '2031-01-01']) } : {}),
+    })),
     ladders: [
       ...w.ladders.map((l) => ({ ...l, rungs: offsets(l.rungs) })),
       { ...w.ladders[0]!, id: 'other', rungs: offsets(randomRungs(dice, edges)) },

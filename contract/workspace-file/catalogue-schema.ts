@@ -115,6 +115,7 @@ export const cost = record({
   reduced: maybe(amount()),
   packUnits: Type.String({ ...positive(), default: '1' }),
   from: day(),
+  to: maybe(day()),
   origin: oneOf(['file', 'connection', 'bill', 'typed'], 'file'),
   fee: maybe(
     record(

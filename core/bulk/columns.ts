@@ -1,5 +1,5 @@
 import { exchangeOn } from '../costs/exchange.ts';
-import { type CostSide, costOn, feeOf, landedCost } from '../costs/landed-cost.ts';
+import { type CostSide, costOn, feeOf, landedCost, paidOn } from '../costs/landed-cost.ts';
 import { landedTermsOf } from '../costs/landed-terms.ts';
 import type { AmountText } from '../numbers/amount.ts';
 import { type Dec, dec, divide, plain, share } from '../numbers/decimal.ts';
@@ -107,7 +107,7 @@ export function itemColumns(ws: Prepared, day: Day, currencies: string[]): ItemC
   };
   const putCost = (into: CostColumns, i: number, of: Item, side: CostSide) => {
     const found = countingCost(ws, of, day, side);
-    const amount = found && (side === 'paid' ? (found.cost.reduced ?? found.cost.cost) : found.cost.cost);
+    const amount = found && (side === 'paid' ? paidOn(found.cost, day) : found.cost.cost);
     const x = amount && exchangeOn(ws, amount.currency, ws.workspace.currency, day);
     if (!found || !amount || !x) return;
     into.cost[i] = nearest(amount.amount);

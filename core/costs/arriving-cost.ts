@@ -4,7 +4,7 @@ import type { AmountText } from '../numbers/amount.ts';
 import { type Cost, type Day, type Item, type Prepared, taxFactor } from '../workspace/index.ts';
 import { type CostMove, compareCosts } from './compare-costs.ts';
 import { exchangeOn } from './exchange.ts';
-import { costOn, landedFrom } from './landed-cost.ts';
+import { costOn, landedFrom, paidOn } from './landed-cost.ts';
 import type { LikeItems } from './like-items.ts';
 import type { SuspicionCode } from './suspicions.ts';
 
@@ -18,6 +18,7 @@ export interface ArrivingCost {
   readonly reduced?: AmountText | null;
   readonly packUnits: string;
   readonly from: Day;
+  readonly to?: Day | null;
 }
 
 export interface ExaminedCost {
@@ -56,7 +57,9 @@ export function examineCost(arrival: Arrival, item: Item, arriving: ArrivingCost
   const move = before && moveOf(ws, before, arriving);
   const differs =
     before !== null &&
-    (!dec(before.packUnits).eq(arriving.packUnits) || before.cost.currency !== arriving.cost.currency);
+    (!dec(before.packUnits).eq(arriving.packUnits) ||
+      before.cost.currency !== arriving.cost.currency ||
+      (before.to ?? null) !== (arriving.to ?? null));
   // the same cost per unit, but in another pack or currency, is kept as a change of its own
   const kind =
     !move || move.kind === 'not_comparable' || (move.kind === 'unchanged' && differs) ? ('new' as const) : move.kind;
@@ -71,7 +74,7 @@ export function examineCost(arrival: Arrival, item: Item, arriving: ArrivingCost
 
 /** How what is paid moves; where only the usual cost does, how that moves. */
 function moveOf(ws: Prepared, before: Cost, after: ArrivingCost): CostMove {
-  const paid = (c: ArrivingCost) => ({ cost: c.reduced ?? c.cost, packUnits: c.packUnits });
+  const paid = (c: ArrivingCost) => ({ cost: paidOn({ reduced: null, ...c }, after.from), packUnits: c.packUnits });
   const move = compareCosts(ws, paid(before), paid(after), after.from);
   return move.kind === 'unchanged' && (before.reduced || after.reduced)
     ? compareCosts(ws, before, after, after.from)

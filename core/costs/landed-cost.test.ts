@@ -52,6 +52,25 @@ const two = (supplierChoice: SupplierChoice): Workspace => ({
   ],
 });
 
+describe('a cost with a last day', () => {
+  const usual = cost(1, '2026-01-01', '12');
+  it('counts up to and with it; then what counted before counts again', () => {
+    const promised = cost(2, '2026-03-01', '9', { to: '2026-03-31' });
+    const on = (day: string) => costOn([usual, promised], day)?.cost.amount;
+    expect([on('2026-02-28'), on('2026-03-31'), on('2026-04-01')]).toEqual(['12', '9', '12']);
+    expect(costOn([promised], '2026-04-01')).toBeNull();
+  });
+  it('ends the reduction where there is one; the usual cost beside it counts on', () => {
+    const reduced = cost(2, '2026-03-01', '13', { reduced: { amount: '10', currency: 'EUR' }, to: '2026-03-31' });
+    const ws = new Prepared({ ...two('preferred'), costs: [usual, reduced] });
+    const on = (day: string) => {
+      const found = landedCost(ws, ws.items.get('i')!, day);
+      return found.ok ? found.value.unit.toFixed() : null;
+    };
+    expect([on('2026-03-31'), on('2026-04-01')]).toEqual(['10', '13']);
+  });
+});
+
 describe('which supplier counts', () => {
   it.each<[SupplierChoice, string, string]>([
     ['preferred', 'Preferred', '11'],

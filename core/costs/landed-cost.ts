@@ -28,7 +28,7 @@ function later(a: Cost | null, b: Cost): Cost {
  * known already, a bill or another typed cost displaces it by its day, and then it holds no longer.
  */
 export function costOn(costs: readonly Cost[], day: Day): Cost | null {
-  const begun = costs.filter((c) => c.from <= day);
+  const begun = costs.filter((c) => c.from <= day && (!c.to || c.to >= day || Boolean(c.reduced)));
   const typed = begun.filter((c) => c.origin === 'typed').reduce(later, null);
   if (typed && !typed.released) {
     const held = (c: Cost) => (c.origin === 'file' || c.origin === 'connection') && c.entry > typed.entry;
@@ -40,6 +40,10 @@ export function costOn(costs: readonly Cost[], day: Day): Cost | null {
 /** Which of a supplier's costs: what is paid (a reduced one where there is one), or the usual one. */
 export const COST_SIDES = ['paid', 'usual'] as const;
 export type CostSide = (typeof COST_SIDES)[number];
+
+/** What is paid on a day: the reduced cost until its last day, else the usual one. */
+export const paidOn = ({ cost, reduced, to }: Pick<Cost, 'cost' | 'reduced' | 'to'>, day: Day): AmountText =>
+  reduced && (!to || to >= day) ? reduced : cost;
 
 interface Part {
   readonly d: Derivation;
@@ -78,8 +82,9 @@ export function landedFrom(
   const own = ws.workspace.currency;
   const path = `items/${item.id}/cost`;
   const d = new Derivation();
-  const counts = side === 'paid' ? (cost.reduced ?? cost.cost) : cost.cost;
-  const other = side === 'paid' ? cost.cost : (cost.reduced ?? cost.cost);
+  const paid = paidOn(cost, day);
+  const counts = side === 'paid' ? paid : cost.cost;
+  const other = side === 'paid' ? cost.cost : paid;
   d.add({
     kind: 'cost',
     operation: { op: 'start', value: counts.amount },
@@ -88,6 +93,7 @@ export function landedFrom(
     rule: { kind: 'cost', id: cost.id, name: supplier.name },
     facts: {
       from: cost.from,
+      ...(cost.to ? { [cost.reduced ? 'reduced until' : 'until']: cost.to } : {}),
       origin: cost.origin,
       'units in the cost pack': cost.packUnits,
       ...(other === counts

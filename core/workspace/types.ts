@@ -100,6 +100,8 @@ export interface Cost {
   /** Units in the cost pack. */
   readonly packUnits: string;
   readonly from: Day;
+  /** The last day: of the reduced cost where there is one, and then the usual counts on; else of the cost itself. */
+  readonly to?: Day | null;
   readonly origin: 'file' | 'connection' | 'bill' | 'typed';
   /** A typed cost holds against files and connections that are entered later, until this is set. */
   readonly released?: boolean;

@@ -127,6 +127,7 @@ async function changesOf(db: Queries, bill: Bill): Promise<CostChange[]> {
     packUnits: l.packUnits,
     packSaid: true,
     validFrom: bill.day,
+    validTo: null,
     name: '',
     unit: null,
     weightKg: null,

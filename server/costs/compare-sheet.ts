@@ -46,6 +46,7 @@ const arrivingOf = (row: SheetRow): ArrivingCost => ({
   reduced: row.reduced === null ? null : { amount: row.reduced, currency: row.currency },
   packUnits: row.packUnits,
   from: row.validFrom,
+  to: row.validTo,
 });
 
 /** What the row says of the item itself, where that differs from what is known. Recommended prices per unit, tax in. */
@@ -100,14 +101,14 @@ export function compareRows(
   const arrival = { ws, supplier, today, like: new LikeItems(ws, today), beside };
   return rows.map((row, i): CostChange => {
     const item = items[i];
-    const { cost: amount, reduced, currency, packUnits, validFrom: from } = row;
+    const { cost: amount, reduced, currency, packUnits, validFrom: from, validTo: to } = row;
     const base = {
       row: row.row,
       code: row.code,
       item: item?.id ?? null,
       sku: item?.sku ?? null,
       name: item?.name ?? row.name,
-      after: { amount, reduced, currency, packUnits, from },
+      after: { amount, reduced, currency, packUnits, from, to },
     };
     const listed: CostFlag[] = [
       ...(row.listedTwice ? (['listed_twice'] as const) : []),
@@ -129,6 +130,7 @@ export function compareRows(
         currency: before.cost.currency,
         packUnits: before.packUnits,
         from: before.from,
+        to: before.to ?? null,
       },
       // what weighs most first
       flags: COST_FLAGS.filter((f) => listed.includes(f) || suspicions.has(f as SuspicionCode)),

@@ -28,6 +28,7 @@ export async function proposeCost(db: Db, body: TypedCostBody, today: string): P
     reduced: body.reduced ? { amount: body.reduced, currency: body.currency } : null,
     packUnits: body.packUnits,
     from: body.validFrom,
+    to: body.validTo ?? null,
     origin: 'typed',
     // known after everything that is
     entry: Number.MAX_SAFE_INTEGER,

@@ -28,6 +28,8 @@ const HEADINGS: Record<SheetField, RegExp> = {
   weightKg: /(weight|\bkg\b|gewicht|vekt|vikt|vægt|poids|peso)/i,
   rrp: /(rrp|recommended|retail|list price|uvp|veil|ca-?pris|prix conseillé|adviesprijs|pvp)/i,
   map: /(\bmap\b|minimum advertised|least advertised|advertised)/i,
+  validTo:
+    /(valid (to|until|till|thru)|\bto date|\buntil\b|end date|last day|expir|gültig bis|gyldig til|giltig till|\bbis\b|valable jusqu|válido hasta|valido fino|geldig tot)/i,
   validFrom: /(valid|from|effective|gültig|gyldig|giltig|\bdate\b|datum|dato|valable|válido|valido|geldig)/i,
 };
 
@@ -41,6 +43,7 @@ const ORDER = [
   'weightKg',
   'reducedCost',
   'packUnits',
+  'validTo',
   'validFrom',
   'unit',
   'name',
@@ -214,7 +217,7 @@ const SAMPLES = 2000;
 function samplesOf({ rows }: Table, columns: SheetMatch['columns']) {
   const of = (at: number | undefined) =>
     at === undefined ? [] : rows.slice(0, SAMPLES).flatMap((r) => r.cells[at] || []);
-  return { numbers: NUMERIC.flatMap((f) => of(columns[f])), days: of(columns.validFrom) };
+  return { numbers: NUMERIC.flatMap((f) => of(columns[f])), days: [...of(columns.validFrom), ...of(columns.validTo)] };
 }
 
 function writingOf(table: Table, columns: SheetMatch['columns']): Writing {

@@ -36,6 +36,7 @@ export interface SheetRow {
   /** The file says how many units are in the cost pack; else it is one. */
   readonly packSaid: boolean;
   readonly validFrom: string;
+  readonly validTo: string | null;
   readonly name: string;
   readonly unit: string | null;
   readonly weightKg: string | null;
@@ -48,6 +49,7 @@ export interface SheetRow {
 const sameCost = (a: SheetRow, b: SheetRow): boolean =>
   dec(a.cost).eq(b.cost) &&
   a.currency === b.currency &&
+  a.validTo === b.validTo &&
   dec(a.packUnits).eq(b.packUnits) &&
   (a.reduced === null) === (b.reduced === null) &&
   dec(a.reduced ?? 0).eq(b.reduced ?? 0);
@@ -132,6 +134,10 @@ export function readRows(
     const dayText = cell('validFrom');
     const validFrom = dayText ? parseDay(dayText, match.dates) : match.validFrom;
     if (validFrom === null) say('validFrom', dayText ?? '', 'not_a_day');
+    const lastText = cell('validTo');
+    const validTo = lastText ? parseDay(lastText, match.dates) : null;
+    if (lastText && validTo === null) say('validTo', lastText, 'not_a_day');
+    if (validTo !== null && validFrom !== null && validTo < validFrom) say('validTo', validTo, 'ends_before');
     if (wrong.length > 0 || cost === null || packUnits === null || validFrom === null) {
       faults.push(...wrong);
       continue;
@@ -146,6 +152,7 @@ export function readRows(
       packUnits,
       packSaid: Boolean(cell('packUnits')),
       validFrom,
+      validTo,
       name: cell('name') ?? '',
       unit: cell('unit') || null,
       weightKg,

@@ -164,6 +164,7 @@ export const costRoutes = [
         currency: costs.currency,
         packUnits: costs.packUnits,
         validFrom: costs.validFrom,
+        validTo: costs.validTo,
         origin: costs.origin,
         released: costs.released,
         takenBack: costs.takenBack,
@@ -191,6 +192,8 @@ export const costRoutes = [
         .from(items)
         .where(eq(items.id, Number(body.item)));
       if (!item) throw refused('not_found', { what: 'The item', id: body.item });
+      if (body.validTo && body.validTo < body.validFrom)
+        throw refused('fields_wrong', {}, { faults: [{ path: 'validTo', message: 'lies before the first day' }] });
       const lead = await leadOf(tx, item.id, body.forGroup);
       const at = context.now();
       const [row] = await tx
@@ -203,6 +206,7 @@ export const costRoutes = [
           currency: body.currency,
           packUnits: body.packUnits,
           validFrom: body.validFrom,
+          validTo: body.validTo ?? null,
           origin: 'typed',
           enteredBy: person.id,
           enteredAt: at,

@@ -14,6 +14,7 @@ const asCost = (c: CostChange, supplier: number, entry: number): Cost => ({
   reduced: c.after.reduced ? { amount: c.after.reduced, currency: c.after.currency } : null,
   packUnits: c.after.packUnits,
   from: c.after.from,
+  to: c.after.to ?? null,
   origin: 'file',
   // known after everything that is
   entry: Number.MAX_SAFE_INTEGER - 1_000_000 + entry,

@@ -166,6 +166,8 @@ export const costs = pgTable(
     currency: text().notNull(),
     packUnits: numeric().notNull(),
     validFrom: date().notNull(),
+    /** The last day: of the reduced cost, where there is one; then the usual counts on. */
+    validTo: date(),
     origin: text({ enum: ['file', 'connection', 'bill', 'typed'] }).notNull(),
     released: boolean().notNull().default(false),
     /** Taken back with its sheet: it counts for nothing any more. */

@@ -18,6 +18,7 @@ const COST_KEYS = [
   'currency',
   'packUnits',
   'validFrom',
+  'validTo',
   'origin',
   'released',
 ] as const;

@@ -100,6 +100,7 @@ export function catalogueOf(catalogue: CatalogueRows): Pick<Workspace, 'items' |
       packUnits: c.packUnits,
       fee: c.feeAmount !== null && c.feeOf !== null ? { amount: c.feeAmount, of: c.feeOf } : null,
       from: c.validFrom,
+      to: c.validTo,
       origin: c.origin,
       released: c.released,
       entry: c.id,

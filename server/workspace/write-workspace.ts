@@ -180,6 +180,7 @@ async function writeItems(tx: Tx, ws: Workspace, personId: number, at: Date): Pr
         feeOf: c.fee?.of ?? null,
         packUnits: c.packUnits,
         validFrom: c.from,
+        validTo: c.to ?? null,
         origin: c.origin,
         released: c.released ?? false,
         enteredBy: personId,

@@ -65,7 +65,14 @@ export function CostsOfItem({ item }: { item: Pick<ItemRow, 'id' | 'supplier'> }
               const holds = c.origin === 'typed' && !c.released && !c.takenBack;
               return (
                 <tr key={c.id} className={c.takenBack ? 'text-faint line-through' : ''}>
-                  <td>{showDay(c.validFrom, form)}</td>
+                  <td className="whitespace-nowrap">
+                    {showDay(c.validFrom, form)}
+                    {c.validTo ? (
+                      <div className="text-xs text-faint">
+                        {c.reduced ? 'reduced until' : 'until'} {showDay(c.validTo, form)}
+                      </div>
+                    ) : null}
+                  </td>
                   <td>{c.supplierName}</td>
                   <td className="figure">
                     <Figure value={c.amount} places={2} />
@@ -112,6 +119,7 @@ function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; uni
   const [reduced, setReduced] = useState('');
   const [packUnits, setPackUnits] = useState(units);
   const [validFrom, setValidFrom] = useState(day);
+  const [validTo, setValidTo] = useState('');
   const [type, { isLoading, error }] = costsApi.useTypeCostMutation();
   const currency = String(suppliers.find((s) => s.id === supplier)?.['currency'] ?? '');
   const whole = supplier !== '' && amount !== '' && packUnits !== '' && validFrom !== '';
@@ -123,6 +131,7 @@ function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; uni
     currency,
     packUnits,
     validFrom,
+    validTo: validTo || null,
     forGroup: true,
   };
   const { proposal, refused } = useCostProposal(whole ? body : null);
@@ -133,6 +142,7 @@ function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; uni
       await type({ ...body, forGroup: group !== null }).unwrap();
       setAmount('');
       setReduced('');
+      setValidTo('');
       toast.success(
         group
           ? `The cost is kept for all of “${group}”. It holds against files until it is released.`
@@ -168,6 +178,9 @@ function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; uni
         </Field>
         <Field label="Counts from" group>
           <DateField label="Counts from" value={validFrom} onValue={setValidFrom} />
+        </Field>
+        <Field label={reduced === '' ? 'Last day' : 'Reduced until'} group>
+          <DateField label="Last day" value={validTo} onValue={setValidTo} />
         </Field>
         <Button type="submit" weight="main" disabled={isLoading || !whole}>
           {group ? `Type this cost for all ${proposal!.members.length}` : 'Type this cost'}

@@ -43,6 +43,7 @@ export function RowDialog({ sheet, row, onClose }: { sheet: SheetView; row: numb
       currency: after.currency,
       packUnits: after.packUnits,
       validFrom: after.from,
+      validTo: after.to ?? '',
     };
     return known[field] ?? '';
   };

@@ -133,6 +133,13 @@ export function changeColumns(form: NumberForm, effect: SheetEffect | undefined)
       draw: (_, v) => (v === '' ? '' : <Change value={v} />),
     },
     { id: 'from', title: 'from', width: 98, value: (c) => c.after.from, draw: (c) => showDay(c.after.from, form) },
+    {
+      id: 'to',
+      title: 'until',
+      width: 98,
+      value: (c) => c.after.to ?? '',
+      draw: (c) => (c.after.to ? showDay(c.after.to, form) : ''),
+    },
     { id: 'figures', title: 'of the item itself', width: 220, value: (c) => figuresWords(c, form) },
   ];
 }

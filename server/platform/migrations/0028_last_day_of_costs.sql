@@ -1,0 +1,1 @@
+ALTER TABLE "costs" ADD COLUMN "valid_to" date;
