@@ -102,7 +102,13 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
         'post /connection-requests',
       ],
       ['/costs', '/items/:id'],
-      'one kind of service; no exchange rates fetched',
+      'one kind of service',
+    ),
+    c(
+      'Exchange rates: how each went, those a service quotes beside those that count, taken by a person who sees what moves, or followed',
+      ['costs/exchange.ts'],
+      [...RECORD('exchange-rates'), 'get /fetched-rates', 'post /fetched-rates/fetch', 'put /fetched-rates'],
+      ['/setup/:register?'],
     ),
     c(
       'A supplier’s bill: written down, with a fee its lines bear, looked at, made final, taken back',

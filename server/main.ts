@@ -17,6 +17,7 @@ import { pdfThread } from './quotes/pdf-thread.ts';
 import { prepareWorkspace } from './setup/prepare-workspace.ts';
 import { postWorksheet } from './worksheets/post-worksheet.ts';
 import { PROPOSALS, WORKSHEET_POSTINGS, proposalThread } from './worksheets/proposals.ts';
+import { RATES, fetchRates, queueRates } from './rates/fetch-rates.ts';
 import { leftWorksheets } from './worksheets/store.ts';
 import { today } from './workspace/asked-day.ts';
 
@@ -54,6 +55,7 @@ const jobs = await startJobs(url, log, {
   [PROPOSALS]: thread.work,
   [WORKSHEET_POSTINGS]: (id) => postWorksheet(context, id),
   [COST_INTAKES]: async (id) => costs.intake(id, await today(context)),
+  [RATES]: () => fetchRates(context),
   [CONNECTIONS]: (id) => fetchCosts(context, id),
 });
 const context: Context = {
@@ -65,7 +67,11 @@ const context: Context = {
   pdf: pdf.make,
   check,
   costs,
-  suppliers: supplierClient(process.env['SUPPLIER_STANDINS'] || null),
+  suppliers: supplierClient(
+    process.env['SUPPLIER_STANDINS'] || null,
+    undefined,
+    process.env['RATE_SERVICE'] || undefined,
+  ),
   sessionSecret: secretIn(values.data),
   secureCookies: process.env['SECURE_COOKIES'] === '1',
   webFolder: existsSync(webFolder) ? webFolder : null,
@@ -98,7 +104,7 @@ const LAST_ANSWERS = 30_000;
 /** How often it is looked which suppliers are asked again, in milliseconds. */
 const LOOK_MS = 60_000;
 const lookAround = () =>
-  queueDue(context).catch((error: unknown) =>
+  Promise.all([queueDue(context), queueRates(context)]).catch((error: unknown) =>
     log.error({ stack: withoutValues(error) }, 'connections were not looked at'),
   );
 void lookAround();

@@ -8,6 +8,7 @@ import { ownRoutes } from './people/own-routes.ts';
 import { describes } from './platform/http/describes.ts';
 import type { Route } from './platform/http/route.ts';
 import { quoteRoutes } from './quotes/routes.ts';
+import { rateRoutes } from './rates/routes.ts';
 import { recipeRegister } from './recipes/register.ts';
 import { recipeRoutes } from './recipes/routes.ts';
 import { ladderRegister } from './rounding/register.ts';
@@ -24,6 +25,7 @@ const asked: readonly Route[] = [
   ...itemRoutes,
   ...costRoutes,
   ...connectionRoutes,
+  ...rateRoutes,
   ...listRoutes,
   ...ledgerRoutes,
   ...worksheetRoutes,

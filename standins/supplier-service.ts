@@ -1,6 +1,7 @@
 import { type Server, createServer } from 'node:http';
 import { setTimeout } from 'node:timers/promises';
 import express, { type Response } from 'express';
+import { quotedRates } from './rates.ts';
 import { type Mood, fate, moodAt } from './supplier-moods.ts';
 
 /** An item as a supplier lists it: the cost is that of the first day, per cost pack, in the supplier's currency. */
@@ -85,6 +86,13 @@ export function supplierService({
     else return found;
     return null;
   };
+  // rates are public: no account
+  app.get('/rates', async (request, response) => {
+    const { from } = request.query;
+    if (typeof from !== 'string' || !/^\d{4}-\d{2}-\d{2}$/.test(from))
+      return void response.status(400).json({ error: 'from which day?' });
+    await answer(response, 'rates', { rates: quotedRates(from, today()) });
+  });
   app.get('/:supplier/catalogue', async (request, response) => {
     const supplier = find(request.params.supplier, request.query['account'], response);
     if (!supplier) return;

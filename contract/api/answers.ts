@@ -1,6 +1,7 @@
 import type { ChainView } from '../change-orders.ts';
 import type { BillSummary, BillView } from '../bills.ts';
 import type { Connection, SupplierCatalogue } from '../connections.ts';
+import type { FetchedRates } from '../fetched-rates.ts';
 import type { Falls } from '../falls.ts';
 import type { LockstepPreview } from '../lockstep.ts';
 import type { ItemFileCheck, ItemFileTaken } from '../item-file.ts';
@@ -85,6 +86,7 @@ export interface Answers {
   item_files: ItemFileTaken[];
   cost_suppliers: CostSupplier[];
   supplier_choices: SupplierChoices;
+  fetched_rates: FetchedRates;
   /** `left`: lines that name no item of ours, and were left out. */
   bill_from_file: { id: string; left: string[] };
   falls: Falls;

@@ -1,5 +1,5 @@
 import { array, object, string } from 'yup';
-import { decimalText } from '#contract/fields.ts';
+import { currencyCode, dayText, decimalText, priceText } from '#contract/fields.ts';
 import type { SupplierCatalogue } from '#contract/connections.ts';
 
 /** What went wrong with a supplier's service, in words for whoever connected it. */
@@ -23,7 +23,19 @@ export interface Account {
   readonly account: string;
 }
 
+/** What one unit of `from` is in `to` on a day. */
+export interface RateQuote {
+  readonly from: string;
+  readonly to: string;
+  readonly day: string;
+  readonly rate: string;
+}
+
 export interface SupplierClient {
+  /** Whether there is a service of exchange rates. */
+  readonly hasRates: boolean;
+  /** Rates from a day on. */
+  rates(from: string): Promise<readonly RateQuote[]>;
   catalogue(of: Account): Promise<SupplierCatalogue>;
   costs(of: Account): Promise<SupplierCosts>;
 }
@@ -48,6 +60,18 @@ const COSTS = object({
     .max(500_000)
     .required(),
 });
+const RATES = object({
+  rates: array(
+    object({
+      from: currencyCode().required(),
+      to: currencyCode().required(),
+      day: dayText().required(),
+      rate: priceText().required(),
+    }),
+  )
+    .max(50_000)
+    .required(),
+});
 const CATALOGUE = object({
   supplier: word(),
   currency: word(),
@@ -59,8 +83,12 @@ const CATALOGUE = object({
 /** How many items of a brand are named. */
 const NAMED = 5;
 
-/** Asks suppliers' services. `standins`: where the stand-ins are that ship with the product; null: nowhere. */
-export function supplierClient(standins: string | null, patience = PATIENCE_MS): SupplierClient {
+/** Asks suppliers' services. `standins`: where the stand-ins are that ship with the product; null: nowhere. `rates`: the service of exchange rates. */
+export function supplierClient(
+  standins: string | null,
+  patience = PATIENCE_MS,
+  rates: string | null = standins && `${standins}/rates`,
+): SupplierClient {
   const whole = ({ address, account }: Account, what: string): URL => {
     const [, key] = /^stand-in\/([a-z]+)$/.exec(address) ?? [];
     if (key && standins === null) throw new SupplierTrouble('The stand-ins of suppliers are not running.');
@@ -69,12 +97,13 @@ export function supplierClient(standins: string | null, patience = PATIENCE_MS):
     url.searchParams.set('account', account);
     return url;
   };
-  const ask = async (of: Account, what: string): Promise<unknown> => {
+  const ask = (of: Account, what: string): Promise<unknown> => askAt(() => whole(of, what), of.account);
+  const askAt = async (where: () => URL, account: string): Promise<unknown> => {
     let text: string;
     let status: number;
     try {
       // a service that sends elsewhere is not followed there
-      const response = await fetch(whole(of, what), {
+      const response = await fetch(where(), {
         redirect: 'error',
         signal: AbortSignal.timeout(patience),
         headers: { accept: 'application/json' },
@@ -84,7 +113,7 @@ export function supplierClient(standins: string | null, patience = PATIENCE_MS):
     } catch (error) {
       throw error instanceof SupplierTrouble ? error : new SupplierTrouble(troubleOf(error, patience));
     }
-    if (status === 401 || status === 403) throw new SupplierTrouble(`It does not know the account ${of.account}.`);
+    if (status === 401 || status === 403) throw new SupplierTrouble(`It does not know the account ${account}.`);
     if (status === 404) throw new SupplierTrouble('There is no such service at this address.');
     if (status !== 200) throw new SupplierTrouble(`It answers that it cannot (${status}).`);
     try {
@@ -101,6 +130,12 @@ export function supplierClient(standins: string | null, patience = PATIENCE_MS):
     }
   };
   return {
+    hasRates: rates !== null,
+    rates: async (from) => {
+      if (rates === null) throw new SupplierTrouble('No service of exchange rates is set up.');
+      const where = () => new URL(`${rates}?from=${from}`);
+      return (await held(RATES, await askAt(where, '–'))).rates as readonly RateQuote[];
+    },
     costs: async (of) => (await held(COSTS, await ask(of, 'costs'))) as SupplierCosts,
     catalogue: async (of) => {
       const { supplier, currency, items } = await held(CATALOGUE, await ask(of, 'catalogue'));

@@ -122,7 +122,15 @@ describe('a posted price', () => {
 /** Tables that no price is made from, and those whose rows are only added, with a day of their own. */
 const WITHOUT_VERSIONS = [
   ...['people', 'session', 'sign_in_tries', 'access_keys', 'audit_entries', 'layers', 'record_links'],
-  ...['supplier_codes', 'followed_suppliers', 'connections', 'item_files', 'cost_intakes'],
+  ...[
+    'supplier_codes',
+    'followed_suppliers',
+    'connections',
+    'item_files',
+    'cost_intakes',
+    'fetched_rates',
+    'rate_service',
+  ],
   ...['postings', 'posting_lines', 'worksheets', 'worksheet_lists', 'worksheet_prices'],
   ...['cost_sheets', 'bills', 'quotes', 'quote_lines', 'quote_decisions', 'quote_changes', 'kept_rules'],
 ];

@@ -15,6 +15,8 @@ function allowRules(): void {
 /** Marks of the lines: told apart by dash as well as by colour. */
 const DASHES = ['solid', 'dot', 'dash', 'longdash', 'dashdot'] as const;
 
+const MOST_MARKS = 80;
+
 export interface Steps {
   readonly name: string;
   /** From which day on which value holds, in order; a chart shows how it went, the exact figures stand in a table beside it. */
@@ -52,7 +54,8 @@ export function StepChart({
         name,
         x: [...points.map(([day]) => day), today],
         y: [...points.map(([, value]) => value), points.at(-1)?.[1] ?? null],
-        mode: 'lines+markers' as const,
+        // a mark for each of hundreds of days would hide the line
+        mode: points.length > MOST_MARKS ? ('lines' as const) : ('lines+markers' as const),
         line: { shape: 'hv' as const, dash: DASHES[n % DASHES.length]!, width: 2 },
         marker: { size: 5 },
       }));

@@ -1,6 +1,7 @@
 import { useMemo, useState } from 'react';
 import { useDay } from '../frame/day.ts';
 import { Field, Select } from '../kit/controls.tsx';
+import { ratesApi } from './rate-endpoints.ts';
 import { StepChart } from '../kit/step-chart.tsx';
 
 interface RateRow {
@@ -18,17 +19,26 @@ export function RateChart({ rows }: { rows: readonly Record<string, unknown>[] }
   const pairs = useMemo(() => [...new Set(rates.map(pairOf))].sort(), [rates]);
   const [chosen, setChosen] = useState<string | null>(null);
   const pair = chosen ?? pairs[0] ?? '';
+  const { data: fetched } = ratesApi.useFetchedRatesQuery();
   const series = useMemo(
     () => [
       {
-        name: pair,
+        name: 'counts',
         points: rates
           .filter((r) => pairOf(r) === pair)
           .map((r) => [r.day, Number(r.rate)] as const)
           .sort(([a], [b]) => a.localeCompare(b)),
       },
+      ...(fetched && fetched.series.length > 0
+        ? [
+            {
+              name: 'quoted by the service',
+              points: fetched.series.filter((r) => pairOf(r) === pair).map((r) => [r.day, Number(r.rate)] as const),
+            },
+          ]
+        : []),
     ],
-    [rates, pair],
+    [rates, pair, fetched],
   );
   if (pairs.length === 0) return null;
   return (

@@ -6,6 +6,7 @@ import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { show, showDay } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
+import { FetchedRatesTable } from './fetched-rates.tsx';
 import { CategoryTree } from './category-tree.tsx';
 import { RateChart } from './rate-chart.tsx';
 import type { TreeRow } from './tree.ts';
@@ -17,8 +18,18 @@ import { cellText, useNames } from './cell-text.ts';
 type Row = Record<string, unknown> & { id: string; version: number };
 
 /** What stands above the records of a register. */
-const ABOVE: Readonly<Record<string, ComponentType<{ rows: readonly Row[] }> | undefined>> = {
-  'exchange-rates': RateChart,
+interface AboveProps {
+  rows: readonly Row[];
+  /** Opens a new record with what is proposed in it. */
+  onPropose: (body: Record<string, unknown>) => void;
+}
+const ABOVE: Readonly<Record<string, ComponentType<AboveProps> | undefined>> = {
+  'exchange-rates': ({ rows, onPropose }) => (
+    <>
+      <FetchedRatesTable onPropose={onPropose} />
+      <RateChart rows={rows} />
+    </>
+  ),
 };
 
 export function Setup() {
@@ -117,7 +128,9 @@ function RegisterTable({ view }: { view: RegisterView }) {
       <div className="min-h-0 flex-1 overflow-auto px-5 py-3">
         {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
         {data?.length === 0 ? <Empty action={may ? start : null}>{view.about}</Empty> : null}
-        {Above && rows.length > 0 ? <Above rows={rows} /> : null}
+        {Above && rows.length > 0 ? (
+          <Above rows={rows} onPropose={(body) => (setOpen('new'), setProposed(body))} />
+        ) : null}
         {rows.length > 0 && view.name === 'categories' && find === '' ? (
           <CategoryTree
             rows={rows as unknown as (Row & TreeRow)[]}
