@@ -118,7 +118,7 @@ export async function itemPage(db: Db, loaded: Loaded, id: number, showCost: boo
   const { ws, day } = loaded;
   const body: ItemBody & { version: number } = await itemRecord(db, id);
   const item = ws.items.get(String(id));
-  const landed = showCost && item ? landedCost(ws, item, day) : null;
+  const landed = showCost && item ? landedCost(ws, ws.followed(item), day) : null;
   return {
     id: String(id),
     version: body.version,

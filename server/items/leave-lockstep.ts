@@ -1,6 +1,6 @@
 import { and, eq, inArray, not } from 'drizzle-orm';
 import { achievedAt } from '#core/lists/achieved.ts';
-import type { LockstepGroup } from '#core/lockstep/lockstep.ts';
+import { type LockstepGroup, onLeaving } from '#core/lockstep/lockstep.ts';
 import { costOn } from '#core/costs/landed-cost.ts';
 import { type Dec, dec, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { type Day, type Item, type PostedPrice, Prepared } from '#core/workspace/index.ts';
@@ -140,6 +140,7 @@ function daysOf(ws: Prepared, list: string, keys: readonly string[], today: Day)
 const dayAfter = (day: Day): Day => new Date(Date.parse(`${day}T00:00:00Z`) + 86_400_000).toISOString().slice(0, 10);
 
 async function keepTerms(tx: Tx, lead: Item, item: Item): Promise<void> {
+  const kept = onLeaving(item, lead);
   const [row] = await tx
     .select()
     .from(items)
@@ -147,8 +148,8 @@ async function keepTerms(tx: Tx, lead: Item, item: Item): Promise<void> {
   await tx
     .update(items)
     .set({
-      taxClass: lead.taxClass,
-      supplierId: lead.supplier ? Number(lead.supplier) : null,
+      taxClass: kept.taxClass,
+      supplierId: kept.supplier ? Number(kept.supplier) : null,
       version: row!.version + 1,
     })
     .where(eq(items.id, row!.id));

@@ -42,7 +42,8 @@ async function readItems(context: Context, person: SignedIn, day: string): Promi
   );
   const showCost = person.rights.has('see_cost');
   return ws.workspace.items.map((i) => {
-    const landed = showCost ? landedCost(ws, i, day) : null;
+    // who follows a lead in lockstep costs what the lead does
+    const landed = showCost ? landedCost(ws, ws.followed(i), day) : null;
     const own = extra.get(i.id);
     return {
       id: i.id,
