@@ -94,7 +94,8 @@ function besideKnown(
   const [units, next] = [dec(before.packUnits), dec(after.packUnits)];
   const sameCurrency = before.cost.currency === after.cost.currency;
   if (before.origin === 'typed' && !before.released) found.set('held_by_typed', {});
-  if (before.reduced && !after.reduced)
+  const stands = before.reduced && (!before.to || before.to >= after.from);
+  if (before.reduced && stands && !after.reduced)
     found.set('ends_reduced', { amount: before.reduced.amount, currency: before.reduced.currency });
   if (!units.eq(next)) found.set('other_pack', {});
   if (!sameCurrency) found.set('other_currency', {});
