@@ -1,6 +1,6 @@
 import type { Falls } from '#contract/falls.ts';
 import type { SheetEffect, SupplierChoices } from '#contract/costs.ts';
-import { type CheckedItemFile, type ItemFile, checkItemFile } from '../items/item-file.ts';
+import { type CheckedItemFile, type Decimal, type ItemFile, checkItemFile, writeItemFile } from '../items/item-file.ts';
 import { fallsOn } from '../lists/falls.ts';
 import { type Database, openDatabase } from '../platform/database.ts';
 import { carryOutIntake } from './intake.ts';
@@ -17,6 +17,7 @@ export type CostWork =
   | { readonly what: 'items'; readonly url: string; readonly file: ItemFile }
   | { readonly what: 'intake'; readonly url: string; readonly sheet: number; readonly today: string }
   | { readonly what: 'falls'; readonly url: string; readonly today: string }
+  | { readonly what: 'items out'; readonly url: string; readonly decimal: Decimal }
   | { readonly what: 'choices'; readonly url: string; readonly today: string };
 
 /** What came of it; why a workbook cannot be read is an answer, for an error loses its class on its way out of a thread. */
@@ -27,6 +28,7 @@ export type CostWorkDone =
   | { readonly choices: SupplierChoices }
   | { readonly items: CheckedItemFile }
   | { readonly ended: true }
+  | { readonly text: string }
   | { readonly falls: Falls };
 
 /** The connection of this thread stays open, and with it the states it looked at last. */
@@ -61,6 +63,7 @@ export default async function costWork(asked: CostWork): Promise<CostWorkDone> {
     return { ended: true };
   }
   if (asked.what === 'falls') return { falls: await fallsOn(open.database.db, asked.today) };
+  if (asked.what === 'items out') return { text: await writeItemFile(open.database.db, asked.decimal) };
   if (asked.what === 'choices') return { choices: await supplierChoices(open.database.db, asked.today) };
   return { effect: await sheetEffect(open.database.db, asked.sheet, asked.today) };
 }

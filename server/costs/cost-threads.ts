@@ -1,7 +1,7 @@
 import { Piscina } from 'piscina';
 import type { Falls } from '#contract/falls.ts';
 import type { SheetEffect, SupplierChoices } from '#contract/costs.ts';
-import type { CheckedItemFile, ItemFile } from '../items/item-file.ts';
+import type { CheckedItemFile, Decimal, ItemFile } from '../items/item-file.ts';
 import { threadOf } from '../platform/place.ts';
 import { refused } from '../platform/refused.ts';
 import type { CostWork, CostWorkDone } from './cost-thread.ts';
@@ -17,6 +17,8 @@ export interface CostThreads {
   choices(today: string, state: string): Promise<SupplierChoices>;
   /** A file of items held against what is kept. Throws UnreadableSheet. */
   items(file: ItemFile): Promise<CheckedItemFile>;
+  /** Every item as a text table. */
+  itemsOut(decimal: Decimal): Promise<string>;
   /** Prices that would fall. */
   falls(today: string, state: string): Promise<Falls>;
   /** Takes in what was ordered of a sheet. */
@@ -71,6 +73,7 @@ export function costThreads(url: string, run?: Run): CostThreads {
       if ('pages' in done) return done.pages;
       throw new UnreadableSheet('unreadable' in done ? done.unreadable : '');
     },
+    itemsOut: async (decimal) => ((await carryOut({ what: 'items out', url, decimal })) as { text: string }).text,
     falls: async (today, state) =>
       ((await askedOnce(`falls/${today}/${state}`, { what: 'falls', url, today })) as { falls: Falls }).falls,
     intake: async (sheet, today) => void (await carryOut({ what: 'intake', url, sheet, today })),

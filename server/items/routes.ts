@@ -27,7 +27,7 @@ import { itemRegister } from './register.ts';
 import { items, packs } from './tables.ts';
 import { readableSoon } from '../costs/arrivals.ts';
 import { pagesOf } from '../costs/take-in.ts';
-import { type CheckedItemFile, tellItemFile, writeItemFile } from './item-file.ts';
+import { type CheckedItemFile, tellItemFile } from './item-file.ts';
 import { listItemFiles, takeBackItemFile, takeItemFile } from './take-item-file.ts';
 
 async function readItems(context: Context, person: SignedIn, day: string): Promise<ItemRow[]> {
@@ -286,7 +286,7 @@ export const itemRoutes = [
     inTransaction(context.db, (tx) => changeItems(context, tx, person, body.changes)),
   ),
   route(declared.file, async ({ context, query, response }) => {
-    const text = await writeItemFile(context.db, query['decimal'] === 'comma' ? ',' : '.');
+    const text = await context.costs.itemsOut(query['decimal'] === 'comma' ? ',' : '.');
     response.attachment('items.csv').type('text/csv; charset=utf-8').send(text);
     return undefined;
   }),
