@@ -1,6 +1,5 @@
 import {
   boolean,
-  customType,
   date,
   index,
   integer,
@@ -24,9 +23,8 @@ import {
 import type { SheetLayout, SheetMatch } from '../../contract/sheet-match.ts';
 import { items } from '../items/tables.ts';
 import { people } from '../people/tables.ts';
+import { bytea } from '../platform/bytea.ts';
 import { suppliers } from '../setup/tables.ts';
-
-const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 
 /** A supplier's file as it came, kept with how its columns were matched. */
 export const costSheets = pgTable('cost_sheets', {

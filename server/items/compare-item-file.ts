@@ -14,6 +14,7 @@ import {
   type PlacedColumn,
   cellText,
   columnsByHeading,
+  newPack,
 } from './item-file-columns.ts';
 import type { ItemBody } from './register.ts';
 
@@ -82,7 +83,7 @@ export function compareItemFile(table: Table, kept: KeptItems): ComparedFile {
     if (faults.length === 0) fill(draft, columns, cells, names, say);
     const told = faults.length === 0 ? changesOf(columns, before, draft, names) : [];
     if (faults.length === 0 && (before === null || told.length > 0)) {
-      if (draft.packs.length === 0) draft.packs = [onePack(draft.unit)];
+      if (draft.packs.length === 0) draft.packs = [newPack(draft.unit, 1)];
       judge(draft, kept, (c) => say(c.column, c.value, c.message));
       for (const p of draft.packs) {
         const owner = p.barcode && barcodes.get(p.barcode);
@@ -115,17 +116,6 @@ function copyOf(item: ItemBody & Stored, sku: string): Draft {
   const packs = item.packs.map((p, i) => ({ ...p, id: `new ${i + 1}`, barcode: null }));
   return { ...body, sku, packs, supplierCode: null, retiredFrom: null };
 }
-
-const onePack = (unit: string): ItemBody['packs'][number] => ({
-  id: 'new 1',
-  name: unit,
-  units: '1',
-  barcode: null,
-  deposit: null,
-  depositTaxClass: null,
-  unitDeposit: null,
-  unitDepositTaxClass: null,
-});
 
 function fill(
   draft: Draft,

@@ -164,6 +164,17 @@ const FIRST: readonly ItemColumn[] = [
 ];
 
 type PackBody = ItemBody['packs'][number];
+/** The n-th pack of an item, with one unit until more is said. */
+export const newPack = (name: string, n: number): PackBody => ({
+  id: `new ${n}`,
+  name,
+  units: '1',
+  barcode: null,
+  deposit: null,
+  depositTaxClass: null,
+  unitDeposit: null,
+  unitDepositTaxClass: null,
+});
 const setPack = (i: Draft, n: number, more: Partial<PackBody>): void => {
   const pack = i.packs[n - 1];
   if (!pack) throw new CellFault(`stands there without a name under ${packHeading('Pack', n)}`);
@@ -181,20 +192,7 @@ const packColumns = (n: number): ItemColumn[] => [
       if (t === '' || known?.name === t) return;
       if (known) i.packs = i.packs.with(n - 1, { ...known, name: t });
       else if (i.packs.length < n - 1) throw new CellFault(`leaves ${packHeading('Pack', n - 1)} empty`);
-      else
-        i.packs = [
-          ...i.packs,
-          {
-            id: `new ${n}`,
-            name: t,
-            units: '1',
-            barcode: null,
-            deposit: null,
-            depositTaxClass: null,
-            unitDeposit: null,
-            unitDepositTaxClass: null,
-          },
-        ];
+      else i.packs = [...i.packs, newPack(t, n)];
     },
   },
   {

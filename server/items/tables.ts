@@ -1,20 +1,8 @@
-import {
-  boolean,
-  customType,
-  date,
-  index,
-  integer,
-  jsonb,
-  numeric,
-  pgTable,
-  text,
-  timestamp,
-} from 'drizzle-orm/pg-core';
+import { boolean, date, index, integer, jsonb, numeric, pgTable, text, timestamp } from 'drizzle-orm/pg-core';
 import type { BuyerLimits } from '../../core/workspace/types.ts';
 import { people } from '../people/tables.ts';
+import { bytea } from '../platform/bytea.ts';
 import { categories, suppliers } from '../setup/tables.ts';
-
-const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 
 export const items = pgTable(
   'items',
