@@ -3,7 +3,7 @@ import type { Falls } from '#contract/falls.ts';
 import type { SheetEffect, SupplierChoices } from '#contract/costs.ts';
 import type { CheckedItemFile, Decimal, ItemFile } from '../items/item-file.ts';
 import { threadOf } from '../platform/place.ts';
-import { refused } from '../platform/refused.ts';
+import { Refused, refused } from '../platform/refused.ts';
 import type { CostWork, CostWorkDone } from './cost-thread.ts';
 import { UnreadableSheet } from './unreadable.ts';
 import type { Page } from './workbook.ts';
@@ -19,6 +19,8 @@ export interface CostThreads {
   items(file: ItemFile): Promise<CheckedItemFile>;
   /** Every item as a text table. */
   itemsOut(decimal: Decimal): Promise<string>;
+  /** A sheet as the screen shows it, as JSON. */
+  view(sheet: number, today: string): Promise<string>;
   /** Prices that would fall. */
   falls(today: string, state: string): Promise<Falls>;
   /** Takes in what was ordered of a sheet. */
@@ -74,6 +76,11 @@ export function costThreads(url: string, run?: Run): CostThreads {
       throw new UnreadableSheet('unreadable' in done ? done.unreadable : '');
     },
     itemsOut: async (decimal) => ((await carryOut({ what: 'items out', url, decimal })) as { text: string }).text,
+    view: async (sheet, today) => {
+      const done = await carryOut({ what: 'view', url, sheet, today });
+      if ('refused' in done) throw new Refused(done.refused);
+      return (done as { text: string }).text;
+    },
     falls: async (today, state) =>
       ((await askedOnce(`falls/${today}/${state}`, { what: 'falls', url, today })) as { falls: Falls }).falls,
     intake: async (sheet, today) => void (await carryOut({ what: 'intake', url, sheet, today })),

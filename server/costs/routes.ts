@@ -1,5 +1,5 @@
 import { type Tx, inTransaction } from '../platform/database.ts';
-import { asc, eq, inArray } from 'drizzle-orm';
+import { asc, eq, inArray, sql } from 'drizzle-orm';
 import { items } from '../items/tables.ts';
 import { audit, holdState, revisionText, revisionsOf } from '../ledger/audit.ts';
 import { people } from '../people/tables.ts';
@@ -18,7 +18,10 @@ import { costSuppliers, findSheet, readable, readableSoon, listSheets, viewSheet
 import { correctRows, matchSheet, sayCode, takeBack, turnDown } from './decide-sheet.ts';
 import { cancelIntake, intakeOf, takeInOrOrder } from './intake.ts';
 import { receiveSheet } from './take-in.ts';
-import { costs, followedSuppliers } from './tables.ts';
+import { costSheets, costs, followedSuppliers } from './tables.ts';
+
+/** A sheet of more bytes is looked at in a thread. */
+const LONG_SHEET_BYTES = 200_000;
 
 const billId = (params: Record<string, string>) => recordId('The bill', params['id']);
 const sheetId = (params: Record<string, string>) => recordId('The cost sheet', params['id']);
@@ -53,7 +56,17 @@ export const costRoutes = [
       await today(context),
     );
   }),
-  route(declared.sheet, async ({ context, params }) => viewSheet(context.db, sheetId(params), await today(context))),
+  route(declared.sheet, async ({ context, params, response }) => {
+    const id = sheetId(params);
+    const [size] = await context.db
+      .select({ bytes: sql<number>`octet_length(${costSheets.content})` })
+      .from(costSheets)
+      .where(eq(costSheets.id, id));
+    if (!size || size.bytes < LONG_SHEET_BYTES) return viewSheet(context.db, id, await today(context));
+    // to compare it and to write it down takes seconds: beside the server's own thread
+    response.type('json').send(await context.costs.view(id, await today(context)));
+    return undefined;
+  }),
   route(declared.file, async ({ context, params, response }) => {
     const { fileName, content } = await findSheet(context.db, sheetId(params));
     // a stranger's file is handed out, never shown: nothing of it is carried out in a page of ours

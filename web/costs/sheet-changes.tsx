@@ -16,7 +16,7 @@ import { useSheet } from '../grid/use-sheet.ts';
 import { Button, Dialog, Field, Input } from '../kit/controls.tsx';
 import { counted } from '../kit/words.ts';
 import { costsApi } from './endpoints.ts';
-import { useFreshSheet } from './fresh-sheet.ts';
+import { TAKEN_LATER, useAfterTaking } from './fresh-sheet.ts';
 import { changeColumns } from './sheet-columns.tsx';
 import { RowDialog } from './row-dialog.tsx';
 import { useRowDecisions } from './row-decisions.ts';
@@ -48,7 +48,7 @@ export function SheetChanges({
   const { send, isLoading } = useRowDecisions(sheet);
   const [takeIn] = costsApi.useTakeInMutation();
   const [taking, setTaking] = useState(false);
-  const fresh = useFreshSheet(sheet.id);
+  const after = useAfterTaking(sheet.id);
   // the selection stands on the first row before anything is chosen; rows go when they are decided
   const known = new Map(changes.map((c) => [c.row, c]));
   const first = state.order.length > 0 ? changes[state.order[0]!]! : null;
@@ -68,7 +68,11 @@ export function SheetChanges({
         rows: takes.map((c) => c.row),
         rest: 'waits',
       }).unwrap();
-      await fresh();
+      await after(done.later);
+      if (done.later) {
+        toast.message(TAKEN_LATER);
+        return;
+      }
       toast.success(
         `${counted(done.costs, 'cost')} taken in${done.waiting > 0 ? `, ${counted(done.waiting, 'row waits', 'rows wait')} on` : ''}.`,
       );

@@ -22,7 +22,7 @@ import { counted } from '../kit/words.ts';
 import { worksheetsApi } from '../worksheets/endpoints.ts';
 import { costsApi } from './endpoints.ts';
 import { flagWords } from './flag-words.ts';
-import { useFreshSheet } from './fresh-sheet.ts';
+import { TAKEN_LATER, useAfterTaking } from './fresh-sheet.ts';
 
 /** Rows named in the question; the rest is counted. */
 const SHOWN = 8;
@@ -41,7 +41,7 @@ export function TakeIn({
 }) {
   const [takeIn, { isLoading, error, reset }] = costsApi.useTakeInMutation();
   const [rest, setRest] = useState<TakeInBody['rest']>('waits');
-  const fresh = useFreshSheet(sheet.id);
+  const after = useAfterTaking(sheet.id);
   const form = useNumberForm();
   const { counts } = sheet;
   const taking = sheet.changes.filter((c) => canBeTaken(c) && !c.held);
@@ -61,8 +61,8 @@ export function TakeIn({
         rows: null,
         rest: left > 0 ? rest : 'left_out',
       }).unwrap();
-      await fresh();
-      if (done.later) toast.message('It is being taken in. You can go on working; it counts once all of it is there.');
+      await after(done.later);
+      if (done.later) toast.message(TAKEN_LATER);
       else
         toast.success(
           `${counted(done.costs, 'cost')} taken in${done.newItems > 0 ? `, ${counted(done.newItems, 'new item')}` : ''}${done.leftOut > 0 ? `, ${counted(done.leftOut, 'row')} left out` : ''}${done.waiting > 0 ? `, ${counted(done.waiting, 'row waits', 'rows wait')} on` : ''}.`,

@@ -35,7 +35,7 @@ export type AnswerOf<D extends Declared> = D['answer'] extends keyof Answers ? A
 /** What is done at an address; the body has been validated against its declaration when the handler sees it. */
 export function route<const D extends Declared, B extends BodyOf<D> = BodyOf<D>>(
   declared: D,
-  handle: (asked: Asked<ParamsOf<D['path']>, B>) => Promise<AnswerOf<D>>,
+  handle: (asked: Asked<ParamsOf<D['path']>, B>) => Promise<AnswerOf<D> | undefined>,
 ): Route {
   return { ...declared, handle: handle as Route['handle'] };
 }
