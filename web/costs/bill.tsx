@@ -154,7 +154,7 @@ function BillForm({ bill, day, currency }: { bill: BillView | null; day: string;
           </Trouble>
         ) : null}
         <fieldset disabled={!editable}>
-          <div className="flex flex-wrap items-end gap-x-5 gap-y-3">
+          <div className="flex flex-wrap items-start gap-x-5 gap-y-3">
             <Field label="Supplier">
               <Select
                 name="supplier"
