@@ -1,6 +1,7 @@
 import { and, eq, isNull, not } from 'drizzle-orm';
 import type { CorrectRowsBody, KnownCodeBody, SheetCorrection, SheetState } from '#contract/costs.ts';
 import type { SheetMatch } from '#contract/sheet-match.ts';
+import { dec, plain } from '#core/numbers/decimal.ts';
 import { items } from '../items/tables.ts';
 import { audit } from '../ledger/audit.ts';
 import type { Context } from '../platform/context.ts';
@@ -9,7 +10,7 @@ import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { type Sheet, readable, sourceOf } from './arrivals.ts';
 import { readTable } from './read-table.ts';
-import { costIntakes, costSheets, costs, supplierCodes } from './tables.ts';
+import { type TakenFigures, costIntakes, costSheets, costs, supplierCodes } from './tables.ts';
 
 const STATE_WORDS: Record<SheetState, string> = {
   waiting: 'waiting',
@@ -177,6 +178,24 @@ export async function turnDown(
   });
 }
 
+/** Puts back what stood of items before a sheet, the last written first; what somebody changed since stays. */
+async function takeFiguresBack(tx: Tx, taken: readonly TakenFigures[]): Promise<(readonly [string, string])[]> {
+  const back: (readonly [string, string])[] = [];
+  for (const { item, before, wrote } of [...taken].reverse()) {
+    const [row] = await tx.select().from(items).where(eq(items.id, item)).for('update');
+    if (!row) continue;
+    const text = (v: unknown) => (typeof v === 'string' && /^\d+(\.\d+)?$/.test(v) ? plain(dec(v)) : v);
+    const same = Object.entries(wrote).every(([k, v]) => text(row[k as keyof typeof row]) === text(v));
+    back.push([row.sku, same ? 'as it was' : 'changed since, left as it is']);
+    if (same)
+      await tx
+        .update(items)
+        .set({ ...before, version: row.version + 1 })
+        .where(eq(items.id, item));
+  }
+  return back;
+}
+
 /**
  * Takes a whole sheet back: its costs count for nothing any more and what was known before counts again; or fetches back
  * one that was turned down. It waits again, and can be corrected and taken in anew. Items it added stay.
@@ -195,11 +214,13 @@ export async function takeBack(
       .set({ takenBack: true })
       .where(and(eq(costs.sheetId, id), not(costs.takenBack)))
       .returning({ id: costs.id });
+    const figures = await takeFiguresBack(tx, sheet.figuresTaken);
     await tx
       .update(costSheets)
       .set({
         state: 'waiting',
         outcome: null,
+        figuresTaken: [],
         takenInAt: null,
         byItself: false,
         reason: null,
@@ -212,7 +233,7 @@ export async function takeBack(
       action: sheet.state === 'set_aside' ? 'fetched back' : 'took back the costs of',
       subject: 'cost-sheets',
       subjectId: String(id),
-      after: { fileName: sheet.fileName, costs: gone.length },
+      after: { fileName: sheet.fileName, costs: gone.length, ...(figures.length > 0 ? { figures } : {}) },
     });
     return { costs: gone.length };
   });

@@ -234,6 +234,19 @@ describe('what a file says of the items themselves', () => {
       { rrp: { amount: '3.20', currency: 'GBP', taxIn: true }, map: { amount: '2.90' } },
       { rrp: { amount: '3.90' }, weightKg: '0.080' },
     ]);
+    // taken back, they are as they were; what somebody changed since stays
+    const { id, ...body } = (await item(1)) as { id: string };
+    await admin.put(`/items/${id}`, { ...body, weightKg: '0.090' });
+    const { version } = await viewOf(admin, first.id);
+    expect((await admin.post(`/cost-sheets/${first.id}/take-back`, { version })).status).toBe(200);
+    expect([await item(0), await item(1)]).toMatchObject([
+      { rrp: null, map: null, weightKg: '0.064' },
+      { rrp: { amount: '3.90' }, weightKg: '0.090' },
+    ]);
+    // and the next one writes them again
+    const again = await viewOf(admin, first.id);
+    await takeIn(again, null, 'left_out');
+    expect(await item(0)).toMatchObject({ rrp: { amount: '3.20' } });
   });
 
   it('a reduced cost counts beside the usual one; a file without it would end it, and says so', async () => {

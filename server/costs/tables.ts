@@ -26,6 +26,17 @@ import { people } from '../people/tables.ts';
 import { bytea } from '../platform/bytea.ts';
 import { suppliers } from '../setup/tables.ts';
 
+/** RRP, MAP and weight of an item as columns: those before and those that were written. */
+export interface TakenFigures {
+  readonly item: number;
+  readonly before: Partial<ItemFigureColumns>;
+  readonly wrote: Partial<ItemFigureColumns>;
+}
+type ItemFigureColumns = Pick<
+  typeof items.$inferSelect,
+  'rrpAmount' | 'rrpCurrency' | 'rrpTaxIn' | 'mapAmount' | 'mapCurrency' | 'mapTaxIn' | 'weightKg'
+>;
+
 /** A supplier's file as it came, kept with how its columns were matched. */
 export const costSheets = pgTable('cost_sheets', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
@@ -58,6 +69,8 @@ export const costSheets = pgTable('cost_sheets', {
   /** Why it was turned down. */
   reason: text(),
   corrections: jsonb().$type<SheetCorrections>().notNull().default({}),
+  /** What it wrote of items themselves, with what stood there before: so that it is taken back with the costs. */
+  figuresTaken: jsonb().$type<TakenFigures[]>().notNull().default([]),
   /** What taking it in did: what was known before is known no longer once its costs count. */
   outcome: jsonb().$type<SheetOutcome>(),
 });

@@ -19,7 +19,7 @@ import { openSheet } from './decide-sheet.ts';
 import { isLaidOutAlike, matchAsBefore } from './propose-match.ts';
 import type { SheetRow } from './read-rows.ts';
 import { packPages } from './read-table.ts';
-import { costSheets, followedSuppliers } from './tables.ts';
+import { type TakenFigures, costSheets, followedSuppliers } from './tables.ts';
 import { isXml } from '../ubl/xml.ts';
 import { type Page, isWorkbook } from './workbook.ts';
 
@@ -169,7 +169,7 @@ export async function writeTaken(
   }
   const described =
     sheet.match.known === 'take' ? changes.filter((c) => c.figures && (takes(c) || c.kind === 'unchanged')) : [];
-  await takeFigures(tx, described);
+  const figuresTaken = await takeFigures(tx, described);
   const after = changes.map((c) => (takes(c) ? { ...c, taken: true, held: false } : c));
   const open = after.filter(isOpenRow);
   const faulty = new Set(read.faults.map((f) => f.row)).size;
@@ -184,6 +184,7 @@ export async function writeTaken(
       byItself,
       outcome,
       counts: outcome.counts,
+      figuresTaken: [...sheet.figuresTaken, ...figuresTaken],
     })
     .where(eq(costSheets.id, sheet.id));
   const leftOut = read.leftOut.length + (rest === 'waits' ? 0 : open.length + faulty);
@@ -237,17 +238,25 @@ const FIGURE_COLUMNS = {
   weightKg: (after: string) => ({ weightKg: after }),
 };
 
-/** Writes what the sheet says of the items themselves. */
-async function takeFigures(tx: Tx, changes: readonly CostChange[]): Promise<void> {
+/** Writes what the sheet says of the items themselves; returns what stood there before. */
+async function takeFigures(tx: Tx, changes: readonly CostChange[]): Promise<TakenFigures[]> {
+  const taken: TakenFigures[] = [];
   for (const c of changes)
-    if (c.item !== null && c.figures)
+    if (c.item !== null && c.figures) {
+      const item = Number(c.item);
+      const wrote = Object.assign(
+        {},
+        ...c.figures.map((f) => FIGURE_COLUMNS[f.field](f.after, c.after.currency)),
+      ) as TakenFigures['wrote'];
+      const [row] = await tx.select().from(items).where(eq(items.id, item)).for('update');
+      const before = Object.fromEntries(Object.keys(wrote).map((k) => [k, row![k as keyof typeof wrote]]));
       await tx
         .update(items)
-        .set({
-          ...Object.assign({}, ...c.figures.map((f) => FIGURE_COLUMNS[f.field](f.after, c.after.currency))),
-          version: sql`${items.version} + 1`,
-        })
-        .where(eq(items.id, Number(c.item)));
+        .set({ ...wrote, version: row!.version + 1 })
+        .where(eq(items.id, item));
+      taken.push({ item, before, wrote });
+    }
+  return taken;
 }
 
 async function addItems(tx: Tx, sheet: Sheet, rows: readonly SheetRow[]): Promise<Map<number, number>> {

@@ -114,8 +114,8 @@ function Body({ item, attributes }: { item: ItemPage; attributes: readonly Decla
           Make {told ? counted(told.counts.new, 'item') : 'them'}
         </Button>
       </ViewHead>
-      <div className="flex min-h-0 flex-1">
-        <div className="w-80 shrink-0 overflow-auto border-r border-rule px-5 py-4">
+      <div className="flex min-h-0 flex-1 max-lg:flex-col max-lg:overflow-auto">
+        <div className="w-80 shrink-0 overflow-auto border-r border-rule px-5 py-4 max-lg:w-full max-lg:overflow-visible">
           <h2>Values</h2>
           {attributes.length === 0 ? (
             <p className="text-faint">

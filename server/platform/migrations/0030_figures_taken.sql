@@ -1,0 +1,1 @@
+ALTER TABLE "cost_sheets" ADD COLUMN "figures_taken" jsonb DEFAULT '[]'::jsonb NOT NULL;
