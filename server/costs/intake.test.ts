@@ -65,6 +65,25 @@ describe('a long sheet taken in in the background', () => {
     });
   });
 
+  it('ordered and begun by nobody it is stopped at once, and who did either is written down', async () => {
+    const stopped = await admin.post(`/cost-sheets/${sheet.id}/intake/cancel`, {});
+    expect([stopped.body, await intake(), await state()]).toEqual([{ intake: null }, null, 'waiting']);
+    const log = await shop.database.pool.query<{ action: string }>(
+      `select action from audit_entries where action like '%the taking in of' order by id desc limit 2`,
+    );
+    expect(log.rows.map((r) => r.action)).toEqual(['stopped the taking in of', 'ordered the taking in of']);
+    await order();
+  });
+
+  it('stopped after its last part it is stopped all the same', async () => {
+    await carryOutIntake(shop.context, Number(sheet.id), TODAY, async () => {
+      const { done, of } = (await intake())!;
+      if (done === of) await admin.post(`/cost-sheets/${sheet.id}/intake/cancel`, {});
+    });
+    expect([await costs(), await state(), await intake()]).toEqual([before, 'waiting', null]);
+    await order();
+  });
+
   it('killed in the middle nothing is half taken, and it is begun anew and done once', async () => {
     // ordered by the test before; the database cuts the connection that writes
     const killed = carryOutIntake(shop.context, Number(sheet.id), TODAY, async () => {

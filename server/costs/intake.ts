@@ -1,8 +1,9 @@
-import { and, eq, isNull } from 'drizzle-orm';
+import { and, eq, isNull, not } from 'drizzle-orm';
 import { type CostIntake, LONG_INTAKE, type TakeInBody } from '#contract/costs.ts';
+import { audit } from '../ledger/audit.ts';
 import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
-import { type Db, type Queries, inTransaction } from '../platform/database.ts';
+import { type Db, type Queries, type Tx, inTransaction } from '../platform/database.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { Refused, refused } from '../platform/refused.ts';
 import { examine, findSheet } from './arrivals.ts';
@@ -45,10 +46,22 @@ export async function takeInOrOrder(
       .insert(costIntakes)
       .values({ sheetId: id, ...ordered })
       .onConflictDoUpdate({ target: costIntakes.sheetId, set: ordered });
+    await told(tx, context, person, 'ordered the taking in of', id);
   });
   await context.jobs.enqueue(COST_INTAKES, id);
   return { costs: 0, newItems: 0, leftOut: 0, waiting: 0, later: true };
 }
+
+/** Written down for whoever looks what became of a sheet; no price is made from it. */
+const told = (tx: Tx, context: Context, person: SignedIn, action: string, id: number): Promise<void> =>
+  audit(tx, {
+    at: context.now(),
+    personId: person.id,
+    action,
+    subject: 'cost-sheets',
+    subjectId: String(id),
+    layers: [],
+  });
 
 /** A person stopped it. */
 class Cancelled extends Error {}
@@ -83,12 +96,17 @@ export async function carryOutIntake(
         byItself: false,
         // told beside the transaction, for others to see
         onDone: async (done, of) => {
-          const [told] = await db.update(costIntakes).set({ done, of }).where(ours).returning();
-          if (told?.cancelled) throw new Cancelled();
+          const [now] = await db.update(costIntakes).set({ done, of }).where(ours).returning();
+          if (now?.cancelled) throw new Cancelled();
           await onPart();
         },
       });
-      await tx.delete(costIntakes).where(eq(costIntakes.sheetId, id));
+      // stopped after the last part it is stopped too
+      const ended = await tx
+        .delete(costIntakes)
+        .where(and(eq(costIntakes.sheetId, id), not(costIntakes.cancelled)))
+        .returning();
+      if (ended.length === 0) throw new Cancelled();
     });
   } catch (error) {
     if (error instanceof Cancelled) {
@@ -116,16 +134,27 @@ export async function intakeOf(db: Queries, id: number): Promise<{ intake: CostI
   return { intake: row ? { ...row, orderedAt: row.orderedAt.toISOString() } : null };
 }
 
-/** Has an intake under way stop at its next part; nothing of it is taken in. */
-export async function cancelIntake(db: Queries, id: number): Promise<{ intake: CostIntake | null }> {
-  const [row] = await db
-    .update(costIntakes)
-    .set({ cancelled: true })
-    .where(eq(costIntakes.sheetId, id))
-    .returning({ trouble: costIntakes.trouble });
-  if (!row) throw refused('not_found', { what: 'An intake under way of the sheet', id: String(id) });
-  if (row.trouble !== null) await db.delete(costIntakes).where(eq(costIntakes.sheetId, id));
-  return intakeOf(db, id);
+/** Has an intake stop at its next part, or where nobody is at work on it at once; nothing of it is taken in. */
+export async function cancelIntake(
+  context: Context,
+  person: SignedIn,
+  id: number,
+): Promise<{ intake: CostIntake | null }> {
+  await inTransaction(context.db, async (tx) => {
+    // whoever takes it in holds the sheet
+    const [free] = await tx
+      .select({ id: costSheets.id })
+      .from(costSheets)
+      .where(eq(costSheets.id, id))
+      .for('no key update', { skipLocked: true });
+    await told(tx, context, person, 'stopped the taking in of', id);
+    const of = eq(costIntakes.sheetId, id);
+    const found = free
+      ? await tx.delete(costIntakes).where(of).returning()
+      : await tx.update(costIntakes).set({ cancelled: true }).where(of).returning();
+    if (found.length === 0) throw refused('not_found', { what: 'An intake under way of the sheet', id: String(id) });
+  });
+  return intakeOf(context.db, id);
 }
 
 /** Sheets that were being taken in when the server that did it ended. */

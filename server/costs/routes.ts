@@ -124,7 +124,7 @@ export const costRoutes = [
     takeInOrOrder(context, person, sheetId(params), body, await today(context)),
   ),
   route(declared.intake, ({ context, params }) => intakeOf(context.db, sheetId(params))),
-  route(declared.cancelIntake, ({ context, params }) => cancelIntake(context.db, sheetId(params))),
+  route(declared.cancelIntake, ({ context, person, params }) => cancelIntake(context, person, sheetId(params))),
   route(declared.setAside, async ({ context, person, params, body }) => {
     await turnDown(context, person, sheetId(params), body.version, body.reason);
     return { setAside: true };

@@ -1,4 +1,5 @@
 import { ValidationError } from 'yup';
+import { dec } from '#core/numbers/decimal.ts';
 import { type ItemFileCheck, type ItemFileFault, type ItemFileRow, LIKE } from '#contract/item-file.ts';
 import { startOf } from '#contract/records/declare.ts';
 import { ITEM } from '#contract/records/item.ts';
@@ -144,7 +145,7 @@ function changesOf(
   return columns.flatMap(({ column: c }) => {
     if (c.title === 'SKU') return [];
     const [was, is] = [before ? c.read(before, names) : '', c.read(after, names)];
-    return was === is || (c.numeric && was !== '' && is !== '' && Number(was) === Number(is))
+    return was === is || (c.numeric && was !== '' && is !== '' && dec(was).eq(is))
       ? []
       : [{ column: c.title, before: was, after: is }];
   });

@@ -71,6 +71,19 @@ describe('items as a file', () => {
     expect(((await admin.get('/item-files')).body as ItemFileTaken[])[0]).toMatchObject({ takenBack: true });
   });
 
+  it('takes a figure that differs in its last digit, however many it has', async () => {
+    const weights = ['12345678.0000000001', '12345678.0000000002'];
+    const text = (weight: string) => `SKU,"Weight, kg"\nBL-14,${weight}\n`;
+    for (const weight of weights) {
+      const found = await seen(text(weight));
+      expect([weight, found.counts.changed]).toEqual([weight, 1]);
+      await take(text(weight), found);
+    }
+    expect(await itemOf('BL-14')).toMatchObject({ weightKg: weights[1] });
+    const back = text('0.064');
+    await take(back, await seen(back));
+  });
+
   it('tells what is wrong by row and column, and takes the rows that are right', async () => {
     const text = [
       'SKU,Name,Weight,Category,Tax class,Unit,Barcode 1,Units 1,Pack 1',

@@ -3,9 +3,10 @@ import { type FetchedPair, type FetchedRates, RATE_MOVE_LOOKED_AT } from '#contr
 import { plusDays } from '#core/numbers/day.ts';
 import { dec, divide, percent, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { type RateQuote, SupplierTrouble } from '../connections/supplier-client.ts';
-import { audit } from '../ledger/audit.ts';
+import { audit, holdState } from '../ledger/audit.ts';
 import type { Context } from '../platform/context.ts';
 import { type Queries, type Tx, inTransaction } from '../platform/database.ts';
+import { refused } from '../platform/refused.ts';
 import { exchangeRates } from '../setup/tables.ts';
 import { today } from '../workspace/asked-day.ts';
 import { fetchedRates, rateService } from './tables.ts';
@@ -59,7 +60,7 @@ export async function fetchRates(context: Context): Promise<void> {
 /** Takes the newest rate of each pair that counts already and moves little; by nobody. */
 async function takeNewest(tx: Tx, at: Date, day: string): Promise<void> {
   for (const p of await pairsOn(tx, day)) {
-    const small = p.changePercent !== null && Math.abs(Number(p.changePercent)) <= RATE_MOVE_LOOKED_AT;
+    const small = p.changePercent !== null && dec(p.changePercent).abs().lte(RATE_MOVE_LOOKED_AT);
     if (!p.counts || p.counts.day >= p.day || !small || dec(p.rate).eq(p.counts.rate)) continue;
     const row = { fromCurrency: p.fromCurrency, toCurrency: p.toCurrency, day: p.day, rate: p.rate };
     const [made] = await tx.insert(exchangeRates).values(row).returning({ id: exchangeRates.id });
@@ -121,8 +122,11 @@ export async function readFetchedRates(db: Queries, day: string): Promise<Fetche
 /** Has the newest rates taken by themselves from now on, or no longer. */
 export async function followRates(context: Context, person: number, version: number, follow: boolean): Promise<void> {
   await inTransaction(context.db, async (tx) => {
+    // of two at the same moment the second sees what the first said
+    await holdState(tx);
     const before = await serviceOf(tx);
-    if (before.version !== version) return;
+    if (before.version !== version)
+      throw refused('changed_meanwhile', { what: 'The service of rates', by: 'someone else' });
     const set = { follow, version: version + 1 };
     await tx
       .insert(rateService)

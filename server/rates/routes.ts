@@ -12,9 +12,6 @@ export const rateRoutes = [
     return readFetchedRates(context.db, await today(context));
   }),
   route(declared.follow, async ({ context, person, body }) => {
-    const { version } = await readFetchedRates(context.db, await today(context));
-    if (version !== body.version)
-      throw refused('changed_meanwhile', { what: 'The service of rates', by: 'someone else' });
     await followRates(context, person.id, body.version, body.follow);
     return readFetchedRates(context.db, await today(context));
   }),

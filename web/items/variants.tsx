@@ -115,7 +115,7 @@ function Body({ item, attributes }: { item: ItemPage; attributes: readonly Decla
         </Button>
       </ViewHead>
       <div className="flex min-h-0 flex-1 max-lg:flex-col max-lg:overflow-auto">
-        <div className="w-80 shrink-0 overflow-auto border-r border-rule px-5 py-4 max-lg:w-full max-lg:overflow-visible">
+        <div className="w-80 shrink-0 overflow-auto border-r border-rule px-5 py-4 max-lg:w-full max-lg:overflow-visible max-lg:border-r-0 max-lg:border-b">
           <h2>Values</h2>
           {attributes.length === 0 ? (
             <p className="text-faint">
@@ -136,7 +136,7 @@ function Body({ item, attributes }: { item: ItemPage; attributes: readonly Decla
             />
           ))}
         </div>
-        <div className="min-w-0 flex-1 overflow-auto px-5 py-4">
+        <div className="min-w-0 flex-1 overflow-auto px-5 py-4 max-lg:flex-none max-lg:overflow-visible">
           <div className="flex flex-wrap gap-x-6 gap-y-3">
             <Field
               label="SKU of each"
