@@ -3,7 +3,8 @@ import { rightsOf } from '#contract/people.ts';
 import costWork from '#server/costs/cost-thread.ts';
 import { costThreads } from '#server/costs/cost-threads.ts';
 import { viewSheet } from '#server/costs/arrivals.ts';
-import { receiveSheet, takeIn } from '#server/costs/take-in.ts';
+import { receiveSheet } from '#server/costs/receive-sheet.ts';
+import { takeIn } from '#server/costs/take-in.ts';
 import type { Context } from '#server/platform/context.ts';
 import type { Database } from '#server/platform/database.ts';
 import type { SignedIn } from '#server/platform/http/session.ts';
@@ -51,9 +52,10 @@ async function run(database: Database, url: string): Promise<void> {
   const rights = rightsOf({ role: 'administrator', seesCost: true });
   const person = { id: people[0]!.id, rights } as SignedIn;
   const { supplier, content, rows } = await sheetOf(database);
-  const [{ id }, received] = await timed(() =>
+  const [arrived, received] = await timed(() =>
     receiveSheet(context, person, { supplierId: supplier, fileName: 'bench.csv', content, origin: 'file' }, DAY),
   );
+  const id = arrived!.id;
   const [view, looked] = await timed(() => viewSheet(db, Number(id), DAY));
   const [effect, moved] = await timed(() => context.costs.effect(Number(id), DAY, 'bench'));
   const [taken, took] = await timed(() =>

@@ -243,6 +243,8 @@ export interface CostSupplier {
   currency: string;
   /** Its costs are taken in by themselves where nothing is suspicious. */
   follow: boolean;
+  /** Lists whose prices post themselves once its costs are taken in, where none moves by more than so many per cent. */
+  posts: { list: string; name: string; most: string }[];
   /** When something of it arrived last. */
   lastArrival: string | null;
   /** Sheets that wait. */

@@ -3,6 +3,8 @@ export interface Waiting {
   kind:
     | 'cost_sheet'
     | 'taken_by_itself'
+    | 'posted_by_itself'
+    | 'left_by_itself'
     | 'connection_asked'
     | 'connection_trouble'
     | 'price_changes'

@@ -1,5 +1,5 @@
 import { array, boolean, type InferType, object, string } from 'yup';
-import { dayText, idText, text } from './fields.ts';
+import { dayText, idText, positiveText, text } from './fields.ts';
 import type { PriceFlag } from './lists.ts';
 
 export const WORKSHEET_STATES = ['waiting', 'computing', 'draft', 'posting', 'posted', 'failed', 'cancelled'] as const;
@@ -17,14 +17,17 @@ export const WORKSHEET_STATE_NAMES: Record<WorksheetState, string> = {
 
 /**
  * Proposes prices for a day: on the lists named, or on every active list with a recipe where none is; of all items, or of
- * those alone that costs taken in from a sheet reach.
+ * those alone that costs taken in from a sheet or a bill reach.
  */
 export const proposeBody = object({
   reason: text().required('Say why these prices are proposed').max(500),
   day: dayText().required(),
   lists: array(idText().required()).default([]),
   costSheet: idText().nullable().default(null),
-}).noUnknown();
+  bill: idText().nullable().default(null),
+})
+  .noUnknown()
+  .test('one', 'Name a cost sheet or a bill', (b) => !(b.costSheet && b.bill));
 export type ProposeBody = InferType<typeof proposeBody>;
 
 /** Which of a list's changes are posted. */
@@ -40,6 +43,31 @@ export const postWorksheetBody = object({
   asComputed: boolean().default(false),
 }).noUnknown();
 export type PostWorksheetBody = InferType<typeof postWorksheetBody>;
+
+const mostText = () =>
+  positiveText().matches(/^\d{1,3}(\.\d{1,2})?$/, 'must be a percentage with at most two decimals');
+
+/** Lists whose prices post themselves once costs of a supplier are taken in, and how far each may move. */
+export const selfPostingBody = object({
+  lists: array(object({ list: idText().required(), most: mostText().required() }).noUnknown())
+    .max(500)
+    .required()
+    .test('once', 'Name each list once', (lists) => new Set(lists.map((l) => l.list)).size === lists.length),
+}).noUnknown();
+export type SelfPostingBody = InferType<typeof selfPostingBody>;
+
+/** Prices that are to post themselves. */
+export interface SelfPosted {
+  /** Whether it has been looked at: then what is not left is posted. */
+  decided: boolean;
+  lists: {
+    list: string;
+    /** No price may move further, in per cent. */
+    most: string;
+    /** Why its prices wait for a person. */
+    left: string | null;
+  }[];
+}
 
 /** What became of a number of prices. */
 export interface WorksheetCounts {
@@ -80,6 +108,9 @@ export interface Worksheet {
   outdated: boolean;
   /** It is about the items alone whose costs came with this sheet. */
   costSheet: { id: string; fileName: string } | null;
+  /** Or with this bill. */
+  bill: { id: string; number: string } | null;
+  byItself: SelfPosted | null;
   lists: WorksheetList[];
 }
 

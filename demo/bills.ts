@@ -31,10 +31,10 @@ export async function demoBills(db: Db, today: string, people: Record<string, nu
   };
   const bill = async (number: string, back: number, lines: Awaited<ReturnType<typeof line>>[], final: boolean) => {
     const day = daysBefore(today, back);
-    const here = { db, now: () => atNoon(day) };
+    const here = { db, now: () => atNoon(day), jobs: { enqueue: () => Promise.resolve() } };
     const head = { supplier: String(supplier!.id), number, day, currency: 'SEK', note: null };
     const id = await writeBill(here, marit, { ...head, lines }, null);
-    if (final) await makeFinal(here, marit, id, { version: 1, looked: true });
+    if (final) await makeFinal(here, marit, id, { version: 1, looked: true }, day);
   };
   const first = [
     await line('SH-BO-08', '6', '1'),

@@ -168,6 +168,12 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
       ['/setup/:register?', '/items/:id'],
     ),
     c(
+      'Prices that post themselves after costs of a supplier: list by list, within what was said, with every proof held; told and reversible',
+      ['proofs/run-proofs.ts'],
+      ['put /cost-suppliers/:id/self-posting', 'get /today', 'post /postings/:id/reverse'],
+      ['/costs', '/worksheets/:id', '/today'],
+    ),
+    c(
       'What would fall: by recipe it follows, stays, or waits to be looked at, with the money it means',
       ['guards/guards.ts'],
       ['get /falls', 'post /lists/:id/postings'],

@@ -18,6 +18,7 @@ import { prepareWorkspace } from './setup/prepare-workspace.ts';
 import { postWorksheet } from './worksheets/post-worksheet.ts';
 import { PROPOSALS, WORKSHEET_POSTINGS, proposalThread } from './worksheets/proposals.ts';
 import { RATES, fetchRates, queueRates } from './rates/fetch-rates.ts';
+import { decideByItself, undecided } from './worksheets/self-posting.ts';
 import { leftWorksheets } from './worksheets/store.ts';
 import { today } from './workspace/asked-day.ts';
 
@@ -52,9 +53,15 @@ const log = makeLog(values['log-level']);
 const check = standingCheck(url, log);
 const costs = costThreads(url);
 const jobs = await startJobs(url, log, {
-  [PROPOSALS]: thread.work,
+  [PROPOSALS]: async (id) => {
+    await thread.work(id);
+    if (await decideByItself(context, id)) await jobs.enqueue(WORKSHEET_POSTINGS, id);
+  },
   [WORKSHEET_POSTINGS]: (id) => postWorksheet(context, id),
-  [COST_INTAKES]: async (id) => costs.intake(id, await today(context)),
+  [COST_INTAKES]: async (id) => {
+    const follows = await costs.intake(id, await today(context));
+    if (follows !== null) await jobs.enqueue(PROPOSALS, follows);
+  },
   [RATES]: () => fetchRates(context),
   [CONNECTIONS]: (id) => fetchCosts(context, id),
 });
@@ -82,6 +89,7 @@ const context: Context = {
 // what a server that is gone left undone
 for (const { id, state } of await leftWorksheets(database.db))
   await jobs.enqueue(state === 'posting' ? WORKSHEET_POSTINGS : PROPOSALS, id);
+for (const id of await undecided(database.db)) await jobs.enqueue(PROPOSALS, id);
 for (const id of await leftIntakes(database.db)) await jobs.enqueue(COST_INTAKES, id);
 const signIns = await prepareWorkspace(context, values.data ?? null);
 const server = createServer(buildApp(context));

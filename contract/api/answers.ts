@@ -94,7 +94,15 @@ export interface Answers {
   lockstep_preview: LockstepPreview;
   taken_back: { costs: number };
   /** `later`: it is done in the background, and the figures are not known yet. */
-  taken_in: { costs: number; newItems: number; leftOut: number; waiting: number; later: boolean };
+  taken_in: {
+    costs: number;
+    newItems: number;
+    leftOut: number;
+    waiting: number;
+    /** The worksheet of lists that follow by themselves. */
+    worksheet: string | null;
+    later: boolean;
+  };
   cost_intake: { intake: CostIntake | null };
   today: Today;
   worksheet: Worksheet;

@@ -10,6 +10,7 @@ import {
 import { matchBody } from '../sheet-match.ts';
 import { versionBody } from '../quotes.ts';
 import { billBody, changedBillBody, finalBillBody } from '../bills.ts';
+import { selfPostingBody } from '../worksheets.ts';
 import { get, post, put, remove } from './declare.ts';
 
 export const costRoutes = {
@@ -60,6 +61,12 @@ export const costRoutes = {
     body: followBody,
     changes: ['sheets'],
   }),
+  selfPosting: put(
+    '/cost-suppliers/:id/self-posting',
+    'Says which lists post themselves once costs of a supplier are taken in',
+    'cost_suppliers',
+    { right: 'post', body: selfPostingBody, changes: ['sheets'] },
+  ),
   correct: put('/cost-sheets/:id/rows', 'Holds, turns down or corrects rows of a sheet', 'sheet', {
     right: 'take_costs',
     body: correctRowsBody,

@@ -3,7 +3,7 @@ import { and, eq, lte, sql } from 'drizzle-orm';
 import Papa from 'papaparse';
 import { rightsOf } from '#contract/people.ts';
 import { harmless } from '#contract/harmless.ts';
-import { receiveSheet } from '../costs/take-in.ts';
+import { receiveSheet } from '../costs/receive-sheet.ts';
 import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
 import type { Queries } from '../platform/database.ts';
@@ -63,41 +63,16 @@ export async function fetchCosts(context: Context, supplierId: number): Promise<
   const followed = costs.costs.filter((r) => c.brands.length === 0 || c.brands.includes(r.brand));
   const content = fileOf({ ...costs, costs: followed });
   const lastContent = createHash('sha256').update(content).digest('hex');
-  const well = { lastTry: now, lastAnswer: now, trouble: null, tries: 0, nextTry: usual };
   if (lastContent === c.lastContent || followed.length === 0) {
     const trouble = followed.length === 0 ? 'It lists no item of the brands that are followed.' : null;
-    await db
-      .update(connections)
-      .set({ ...well, trouble })
-      .where(of);
+    await db.update(connections).set({ lastTry: now, lastAnswer: now, tries: 0, nextTry: usual, trouble }).where(of);
     return;
   }
   const day = await today(context);
-  await receiveSheet(
-    context,
-    await inNameOf(db, c.connectedBy),
-    {
-      supplierId,
-      fileName: `fetched ${day}.csv`,
-      content,
-      origin: 'connection',
-      then: async (tx, sheet) => {
-        const written = await tx
-          .update(connections)
-          .set({ ...well, lastContent, lastSheetId: sheet })
-          .where(and(of, sql`${connections.lastContent} is distinct from ${lastContent}`))
-          .returning({ id: connections.supplierId });
-        if (written.length === 0) throw new BroughtAlready();
-      },
-    },
-    day,
-  ).catch((error: unknown) => {
-    if (!(error instanceof BroughtAlready)) throw error;
-  });
+  const answered = { lastTry: now, nextTry: usual, lastContent };
+  const arriving = { supplierId, fileName: `fetched ${day}.csv`, content, origin: 'connection' as const, answered };
+  await receiveSheet(context, await inNameOf(db, c.connectedBy), arriving, day);
 }
-
-/** Another server asked at the same time and was first: what this one brings is taken back. */
-class BroughtAlready extends Error {}
 
 /** Queues every connection whose time has come. */
 export async function queueDue(context: Pick<Context, 'db' | 'now' | 'jobs'>): Promise<void> {

@@ -16,6 +16,7 @@ import { refused } from '../platform/refused.ts';
 import { suppliers } from '../setup/tables.ts';
 import { selectCatalogue } from '../workspace/catalogue-rows.ts';
 import { loadRules } from '../workspace/load-workspace.ts';
+import { selfPostingsOf } from '../worksheets/self-posting.ts';
 import { CodeBook, compareRows } from './compare-sheet.ts';
 import type { Learnt } from './propose-match.ts';
 import { readRows } from './read-rows.ts';
@@ -112,7 +113,13 @@ export async function costSuppliers(db: Queries): Promise<CostSupplier[]> {
     .leftJoin(followedSuppliers, eq(followedSuppliers.supplierId, suppliers.id))
     .groupBy(suppliers.id, followedSuppliers.supplierId)
     .orderBy(asc(suppliers.name));
-  return rows.map((r) => ({ ...r, id: String(r.id), lastArrival: r.lastArrival?.toISOString() ?? null }));
+  const posts = await selfPostingsOf(db);
+  return rows.map((r) => ({
+    ...r,
+    id: String(r.id),
+    lastArrival: r.lastArrival?.toISOString() ?? null,
+    posts: posts.filter((p) => p.supplier === r.id).map(({ list, name, most }) => ({ list: String(list), name, most })),
+  }));
 }
 
 export async function findSheet(db: Queries, id: number): Promise<Sheet> {

@@ -14,6 +14,8 @@ import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { suppliers } from '../setup/tables.ts';
 import { catalogueOf, readRules } from '../workspace/load-workspace.ts';
+import { PROPOSALS } from '../worksheets/proposals.ts';
+import { followByItself } from '../worksheets/self-posting.ts';
 import { CodeBook, compareRows } from './compare-sheet.ts';
 import type { SheetRow } from './read-rows.ts';
 import { bills, costs } from './tables.ts';
@@ -21,6 +23,7 @@ import { bills, costs } from './tables.ts';
 type Bill = typeof bills.$inferSelect;
 /** The database, and what time it is. */
 type Here = Pick<Context, 'db' | 'now'>;
+type HereWithJobs = Pick<Context, 'db' | 'now' | 'jobs'>;
 
 /** What makes a person look again before costs count. */
 const WRONG: readonly CostFlag[] = [
@@ -253,12 +256,13 @@ async function feesOf(
 
 /** Makes a bill final: its costs count from its day, against files and typed ones; a line that was sent back says nothing of cost. */
 export async function makeFinal(
-  context: Here,
+  context: HereWithJobs,
   person: SignedIn,
   id: number,
   { version, looked }: { readonly version: number; readonly looked: boolean },
+  today: string,
 ): Promise<void> {
-  await inTransaction(context.db, async (tx) => {
+  const worksheet = await inTransaction(context.db, async (tx) => {
     const bill = await draft(tx, id, version);
     const changes = await changesOf(tx, bill);
     const odd = changes.filter((c) => c.flags.some((f) => WRONG.includes(f)));
@@ -293,7 +297,17 @@ export async function makeFinal(
       subjectId: String(id),
       after: { number: bill.number, costs: values.length },
     });
+    return followByItself(tx, {
+      at,
+      person: person.id,
+      supplier: bill.supplierId,
+      cameWith: { bill: id },
+      of: `bill ${bill.number}`,
+      from: values.map((v) => v.validFrom),
+      today,
+    });
   });
+  if (worksheet !== null) await context.jobs.enqueue(PROPOSALS, worksheet);
 }
 
 /** Takes a final bill back: its costs count for nothing any more, what was known before counts again, and it is a draft. */

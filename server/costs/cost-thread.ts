@@ -12,36 +12,60 @@ import { supplierChoices } from './supplier-choices.ts';
 import { xmlPages } from '../ubl/documents.ts';
 import { isXml } from '../ubl/xml.ts';
 import { UnreadableSheet } from './unreadable.ts';
+import { type Received, type Receiving, isPacked, keepSheet } from './receive-sheet.ts';
 import { type Page, readPages } from './workbook.ts';
 
 export type CostWork =
-  | { readonly what: 'workbook'; readonly content: Uint8Array }
+  | { readonly what: 'receive'; readonly url: string; readonly asked: Receiving }
   | { readonly what: 'effect'; readonly url: string; readonly sheet: number; readonly today: string }
-  | { readonly what: 'items'; readonly url: string; readonly file: ItemFile }
+  | { readonly what: 'items'; readonly url: string; readonly file: AskedItemFile }
   | { readonly what: 'intake'; readonly url: string; readonly sheet: number; readonly today: string }
   | { readonly what: 'falls'; readonly url: string; readonly today: string }
   | { readonly what: 'items out'; readonly url: string; readonly decimal: Decimal }
   | { readonly what: 'view'; readonly url: string; readonly sheet: number; readonly today: string }
   | { readonly what: 'choices'; readonly url: string; readonly today: string };
 
-/** What came of it; why a workbook cannot be read is an answer, for an error loses its class on its way out of a thread. */
+/** What came of it. */
 export type CostWorkDone =
-  | { readonly pages: Page[] }
+  | { readonly received: Received | null }
   | { readonly unreadable: string }
   | { readonly effect: SheetEffect }
   | { readonly choices: SupplierChoices }
   | { readonly items: CheckedItemFile }
-  | { readonly ended: true }
+  | { readonly worksheet: number | null }
   | { readonly text: string }
   | { readonly refused: Problem }
   | { readonly falls: Falls };
 
 /** A sheet as the screen shows it, written down already: only its text crosses to the server's own thread. */
-async function viewed(db: Db, sheet: number, today: string): Promise<CostWorkDone> {
+const viewed = async (db: Db, sheet: number, today: string): Promise<CostWorkDone> => ({
+  text: JSON.stringify(await viewSheet(db, sheet, today)),
+});
+
+/** A file of items as it came; the sheets of a workbook are read beside the server's own thread. */
+export type AskedItemFile = Omit<ItemFile, 'pages'> & { readonly packed: boolean };
+
+const unpacked = async (content: Buffer): Promise<Page[]> =>
+  isXml(content) ? xmlPages(content) : await readPages(content);
+
+async function itemsIn(db: Db, { content: bytes, packed, decimal }: AskedItemFile): Promise<CostWorkDone> {
+  // a buffer comes as plain bytes into a thread
+  const content = Buffer.from(bytes);
+  return { items: await checkItemFile(db, { content, pages: packed ? await unpacked(content) : null, decimal }) };
+}
+
+async function received(db: Db, asked: Receiving): Promise<CostWorkDone> {
+  const content = Buffer.from(asked.arriving.content);
+  const pages = isPacked(content) ? await unpacked(content) : null;
+  return { received: await keepSheet(db, { ...asked, arriving: { ...asked.arriving, content } }, pages) };
+}
+
+/** Why a file cannot be read, or is refused, is an answer: an error loses its class on its way out of a thread. */
+async function told(work: Promise<CostWorkDone>): Promise<CostWorkDone> {
   try {
-    return { text: JSON.stringify(await viewSheet(db, sheet, today)) };
+    return await work;
   } catch (error) {
-    // why a file cannot be read is an answer
+    if (error instanceof UnreadableSheet) return { unreadable: error.message };
     if (error instanceof Refused) return { refused: error.problem };
     throw error;
   }
@@ -50,37 +74,32 @@ async function viewed(db: Db, sheet: number, today: string): Promise<CostWorkDon
 /** The connection of this thread stays open, and with it the states it looked at last. */
 let open: { url: string; database: Database } | null = null;
 
-/** Reads a workbook, or works out what a sheet would move: beside the server's own thread. */
+/** Reads what arrived, or works out what it would move: beside the server's own thread. */
 export default async function costWork(asked: CostWork): Promise<CostWorkDone> {
-  if (asked.what === 'workbook') {
-    try {
-      const content = Buffer.from(asked.content);
-      return { pages: isXml(content) ? xmlPages(content) : await readPages(content) };
-    } catch (error) {
-      if (error instanceof UnreadableSheet) return { unreadable: error.message };
-      throw error;
-    }
-  }
   if (open?.url !== asked.url) {
     await open?.database.close();
     open = { url: asked.url, database: openDatabase(asked.url) };
   }
-  if (asked.what === 'items') {
-    try {
-      const content = Buffer.from(asked.file.content);
-      return { items: await checkItemFile(open.database.db, { ...asked.file, content }) };
-    } catch (error) {
-      if (error instanceof UnreadableSheet) return { unreadable: error.message };
-      throw error;
-    }
+  return told(carriedOut(open.database.db, asked));
+}
+
+async function carriedOut(db: Db, asked: CostWork): Promise<CostWorkDone> {
+  switch (asked.what) {
+    case 'receive':
+      return received(db, asked.asked);
+    case 'items':
+      return itemsIn(db, asked.file);
+    case 'intake':
+      return { worksheet: await carryOutIntake({ db, now: () => new Date() }, asked.sheet, asked.today) };
+    case 'falls':
+      return { falls: await fallsOn(db, asked.today) };
+    case 'items out':
+      return { text: await writeItemFile(db, asked.decimal) };
+    case 'view':
+      return viewed(db, asked.sheet, asked.today);
+    case 'choices':
+      return { choices: await supplierChoices(db, asked.today) };
+    case 'effect':
+      return { effect: await sheetEffect(db, asked.sheet, asked.today) };
   }
-  if (asked.what === 'intake') {
-    await carryOutIntake({ db: open.database.db, now: () => new Date() }, asked.sheet, asked.today);
-    return { ended: true };
-  }
-  if (asked.what === 'falls') return { falls: await fallsOn(open.database.db, asked.today) };
-  if (asked.what === 'items out') return { text: await writeItemFile(open.database.db, asked.decimal) };
-  if (asked.what === 'view') return viewed(open.database.db, asked.sheet, asked.today);
-  if (asked.what === 'choices') return { choices: await supplierChoices(open.database.db, asked.today) };
-  return { effect: await sheetEffect(open.database.db, asked.sheet, asked.today) };
 }

@@ -1,32 +1,35 @@
 import { Piscina } from 'piscina';
 import type { Falls } from '#contract/falls.ts';
 import type { SheetEffect, SupplierChoices } from '#contract/costs.ts';
-import type { CheckedItemFile, Decimal, ItemFile } from '../items/item-file.ts';
+import type { CheckedItemFile, Decimal } from '../items/item-file.ts';
 import { threadOf } from '../platform/place.ts';
 import { Refused, refused } from '../platform/refused.ts';
-import type { CostWork, CostWorkDone } from './cost-thread.ts';
+import type { AskedItemFile, CostWork, CostWorkDone } from './cost-thread.ts';
+import type { Received, Receiving } from './receive-sheet.ts';
 import { UnreadableSheet } from './unreadable.ts';
-import type { Page } from './workbook.ts';
 
 /** Work on costs that takes long: done beside the server's own thread. */
 export interface CostThreads {
-  /** Throws UnreadableSheet. */
-  workbook(content: Buffer): Promise<Page[]>;
+  /** Keeps what arrived, and takes it in where that goes by itself; null: another server was first. */
+  receive(asked: Receiving): Promise<Received | null>;
   /** `state`: names what the answer hangs on; asked again for the same, it is at hand. */
   effect(sheet: number, today: string, state: string): Promise<SheetEffect>;
   choices(today: string, state: string): Promise<SupplierChoices>;
   /** A file of items held against what is kept. Throws UnreadableSheet. */
-  items(file: ItemFile): Promise<CheckedItemFile>;
+  items(file: AskedItemFile): Promise<CheckedItemFile>;
   /** Every item as a text table. */
   itemsOut(decimal: Decimal): Promise<string>;
   /** A sheet as the screen shows it, as JSON. */
   view(sheet: number, today: string): Promise<string>;
   /** Prices that would fall. */
   falls(today: string, state: string): Promise<Falls>;
-  /** Takes in what was ordered of a sheet. */
-  intake(sheet: number, today: string): Promise<void>;
+  /** Takes in what was ordered of a sheet; tells the worksheet that follows by itself. */
+  intake(sheet: number, today: string): Promise<number | null>;
   stop(): Promise<void>;
 }
+
+/** What an answer holds under a name. */
+type Answer<K extends string> = CostWorkDone extends infer D ? (D extends Record<K, infer V> ? V : never) : never;
 
 type Run = (asked: CostWork) => Promise<CostWorkDone>;
 
@@ -54,8 +57,8 @@ export function costThreads(url: string, run?: Run): CostThreads {
     } catch (error) {
       const { message, code } = error as Error & { code?: string };
       if (/queue is at limit/i.test(message)) throw refused('too_busy');
-      if (code === 'ERR_WORKER_OUT_OF_MEMORY' && asked.what === 'workbook')
-        return { unreadable: 'unpacked, the workbook is too large: send it in parts, or as CSV' };
+      if (code === 'ERR_WORKER_OUT_OF_MEMORY' && (asked.what === 'receive' || asked.what === 'items'))
+        return { unreadable: 'unpacked, it is too large: send it in parts, or as CSV' };
       throw error;
     }
   };
@@ -69,35 +72,24 @@ export function costThreads(url: string, run?: Run): CostThreads {
     if (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!);
     return found;
   };
+  /** What a thread answered; an answer that is a refusal is thrown. */
+  const answer = async <K extends string>(key: K, done: Promise<CostWorkDone>) => {
+    const found = await done;
+    if ('unreadable' in found) throw new UnreadableSheet(found.unreadable);
+    if ('refused' in found) throw new Refused(found.refused);
+    return (found as Extract<CostWorkDone, Record<K, unknown>>)[key as never] as Answer<K>;
+  };
   return {
-    workbook: async (content) => {
-      const done = await carryOut({ what: 'workbook', content });
-      if ('pages' in done) return done.pages;
-      throw new UnreadableSheet('unreadable' in done ? done.unreadable : '');
-    },
-    itemsOut: async (decimal) => ((await carryOut({ what: 'items out', url, decimal })) as { text: string }).text,
-    view: async (sheet, today) => {
-      const done = await carryOut({ what: 'view', url, sheet, today });
-      if ('refused' in done) throw new Refused(done.refused);
-      return (done as { text: string }).text;
-    },
-    falls: async (today, state) =>
-      ((await askedOnce(`falls/${today}/${state}`, { what: 'falls', url, today })) as { falls: Falls }).falls,
-    intake: async (sheet, today) => void (await carryOut({ what: 'intake', url, sheet, today })),
-    items: async (file) => {
-      const done = await carryOut({ what: 'items', url, file });
-      if ('items' in done) return done.items;
-      throw new UnreadableSheet('unreadable' in done ? done.unreadable : '');
-    },
-    effect: async (sheet, today, state) =>
-      (
-        (await askedOnce(`${sheet}/${today}/${state}`, { what: 'effect', url, sheet, today })) as {
-          effect: SheetEffect;
-        }
-      ).effect,
-    choices: async (today, state) =>
-      ((await askedOnce(`choices/${today}/${state}`, { what: 'choices', url, today })) as { choices: SupplierChoices })
-        .choices,
+    receive: (asked) => answer('received', carryOut({ what: 'receive', url, asked })),
+    itemsOut: (decimal) => answer('text', carryOut({ what: 'items out', url, decimal })),
+    view: (sheet, today) => answer('text', carryOut({ what: 'view', url, sheet, today })),
+    falls: (today, state) => answer('falls', askedOnce(`falls/${today}/${state}`, { what: 'falls', url, today })),
+    intake: (sheet, today) => answer('worksheet', carryOut({ what: 'intake', url, sheet, today })),
+    items: (file) => answer('items', carryOut({ what: 'items', url, file })),
+    effect: (sheet, today, state) =>
+      answer('effect', askedOnce(`${sheet}/${today}/${state}`, { what: 'effect', url, sheet, today })),
+    choices: (today, state) =>
+      answer('choices', askedOnce(`choices/${today}/${state}`, { what: 'choices', url, today })),
     stop: async () => void (await pool?.destroy()),
   };
 }

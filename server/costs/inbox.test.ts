@@ -49,7 +49,7 @@ describe('an arrival that is settled row by row', () => {
     const first = await bring(sheetOf([...ROWS, 'R9,5.00,1', 'R1x,,220']));
     const some = await takeIn(first, [2], 'waits');
     // two costs not chosen, one code nobody knows, one row that cannot be read
-    expect(some.body).toEqual({ costs: 1, newItems: 0, leftOut: 0, waiting: 4, later: false });
+    expect(some.body).toEqual({ costs: 1, newItems: 0, leftOut: 0, waiting: 4, worksheet: null, later: false });
     expect([await costsOf(0), await costsOf(1)]).toEqual([['214.50', '220.00'], ['260.00']]);
     const part = await view(first.id);
     expect([part.state, part.counts.taken]).toEqual(['part_taken', 1]);
@@ -72,6 +72,7 @@ describe('an arrival that is settled row by row', () => {
       newItems: 0,
       leftOut: 2,
       waiting: 0,
+      worksheet: null,
       later: false,
     });
     const whole = await view(first.id);
@@ -90,6 +91,7 @@ describe('an arrival that is settled row by row', () => {
       newItems: 0,
       leftOut: 0,
       waiting: 1,
+      worksheet: null,
       later: false,
     });
     const part = await view(first.id);
@@ -99,6 +101,7 @@ describe('an arrival that is settled row by row', () => {
       newItems: 0,
       leftOut: 0,
       waiting: 0,
+      worksheet: null,
       later: false,
     });
     expect((await view(first.id)).state).toBe('taken_in');
@@ -131,6 +134,7 @@ describe('an arrival that is settled row by row', () => {
       newItems: 0,
       leftOut: 0,
       waiting: 0,
+      worksheet: null,
       later: false,
     });
   });
@@ -197,6 +201,7 @@ describe('codes that nobody knows', () => {
       newItems: 1,
       leftOut: 1,
       waiting: 0,
+      worksheet: null,
       later: false,
     });
     const items = (await admin.get('/items')).body as { sku: string; name: string }[];

@@ -1,4 +1,5 @@
 import { and, eq, isNull, not } from 'drizzle-orm';
+import type { Answers } from '#contract/api/answers.ts';
 import { type CostIntake, LONG_INTAKE, type TakeInBody } from '#contract/costs.ts';
 import { audit } from '../ledger/audit.ts';
 import { people } from '../people/tables.ts';
@@ -20,11 +21,14 @@ export async function takeInOrOrder(
   id: number,
   body: TakeInBody,
   today: string,
-): Promise<{ costs: number; newItems: number; leftOut: number; waiting: number; later: boolean }> {
+): Promise<Answers['taken_in']> {
   const { counts } = await findSheet(context.db, id);
   const all = counts ? counts.new + counts.up + counts.down + counts.unchanged + counts.unknown : 0;
   const rows = body.rows?.length ?? all;
-  if (rows < LONG_INTAKE) return { ...(await takeIn(context, person, id, body, today)), later: false };
+  if (rows < LONG_INTAKE) {
+    const { worksheet, ...taken } = await takeIn(context, person, id, body, today);
+    return { ...taken, worksheet: worksheet === null ? null : String(worksheet), later: false };
+  }
   const order = { rows: body.rows, rest: body.rest };
   const ordered = {
     order,
@@ -49,7 +53,7 @@ export async function takeInOrOrder(
     await told(tx, context, person, 'ordered the taking in of', id);
   });
   await context.jobs.enqueue(COST_INTAKES, id);
-  return { costs: 0, newItems: 0, leftOut: 0, waiting: 0, later: true };
+  return { costs: 0, newItems: 0, leftOut: 0, waiting: 0, worksheet: null, later: true };
 }
 
 /** Written down for whoever looks what became of a sheet; no price is made from it. */
@@ -68,7 +72,7 @@ class Cancelled extends Error {}
 
 /**
  * Carries out what was ordered: one transaction, so that a server or database that ends in the middle leaves the sheet as it
- * was, and it is begun anew. Does nothing where it was done or given up.
+ * was, and it is begun anew. Does nothing where it was done or given up. Returns the worksheet that follows by itself.
  */
 export async function carryOutIntake(
   { db, now }: { readonly db: Db; readonly now: () => Date },
@@ -76,24 +80,25 @@ export async function carryOutIntake(
   today: string,
   /** For tests: called after every part that is written. */
   onPart: () => Promise<void> = () => Promise.resolve(),
-): Promise<void> {
+): Promise<number | null> {
   const ours = and(eq(costIntakes.sheetId, id), isNull(costIntakes.trouble));
   const [ordered] = await db.select().from(costIntakes).where(ours);
-  if (!ordered) return;
+  if (!ordered) return null;
   try {
-    await inTransaction(db, async (tx) => {
+    return await inTransaction(db, async (tx) => {
       const [sheet] = await tx.select().from(costSheets).where(eq(costSheets.id, id)).for('no key update');
       // another server may have done it meanwhile
       const [still] = await tx.select({ id: costIntakes.sheetId }).from(costIntakes).where(ours);
-      if (!sheet || !still) return;
+      if (!sheet || !still) return null;
       const examined = await examine(tx, sheet, today);
-      await writeTaken(tx, {
+      const { worksheet } = await writeTaken(tx, {
         at: now(),
         person: { id: ordered.orderedBy },
         sheet,
         examined,
         ...ordered.order,
         byItself: false,
+        today,
         // told beside the transaction, for others to see
         onDone: async (done, of) => {
           const [now] = await db.update(costIntakes).set({ done, of }).where(ours).returning();
@@ -107,14 +112,16 @@ export async function carryOutIntake(
         .where(and(eq(costIntakes.sheetId, id), not(costIntakes.cancelled)))
         .returning();
       if (ended.length === 0) throw new Cancelled();
+      return worksheet;
     });
   } catch (error) {
     if (error instanceof Cancelled) {
       await db.delete(costIntakes).where(eq(costIntakes.sheetId, id));
-      return;
+      return null;
     }
     if (!(error instanceof Refused)) throw error;
     await db.update(costIntakes).set({ trouble: error.message }).where(ours);
+    return null;
   }
 }
 

@@ -12,16 +12,14 @@ import { readDeclared } from '../records/load.ts';
 import { proposeCost } from './propose-cost.ts';
 import { recordId } from '../setup/register.ts';
 import { suppliers } from '../setup/tables.ts';
+import { setSelfPosting } from '../worksheets/self-posting.ts';
 import { today } from '../workspace/asked-day.ts';
 import { dropBill, listBills, makeFinal, takeBackBill, viewBill, writeBill } from './bills.ts';
 import { costSuppliers, findSheet, readable, readableSoon, listSheets, viewSheet } from './arrivals.ts';
 import { correctRows, matchSheet, sayCode, takeBack, turnDown } from './decide-sheet.ts';
 import { cancelIntake, intakeOf, takeInOrOrder } from './intake.ts';
-import { receiveSheet } from './take-in.ts';
+import { LONG_SHEET_BYTES, receiveSheet } from './receive-sheet.ts';
 import { costSheets, costs, followedSuppliers } from './tables.ts';
-
-/** A sheet of more bytes is looked at in a thread. */
-const LONG_SHEET_BYTES = 200_000;
 
 const billId = (params: Record<string, string>) => recordId('The bill', params['id']);
 const sheetId = (params: Record<string, string>) => recordId('The cost sheet', params['id']);
@@ -49,12 +47,8 @@ export const costRoutes = [
     const supplier = recordId('The supplier', query['supplier']);
     const fileName = (query['file'] ?? 'cost sheet').replace(/[\u0000-\u001f/\\]/g, ' ').slice(0, 200);
     const content = Buffer.isBuffer(body) ? body : Buffer.alloc(0);
-    return receiveSheet(
-      context,
-      person,
-      { supplierId: supplier, fileName, content, origin: 'file' },
-      await today(context),
-    );
+    const arriving = { supplierId: supplier, fileName, content, origin: 'file' as const };
+    return (await receiveSheet(context, person, arriving, await today(context)))!;
   }),
   route(declared.sheet, async ({ context, params, response }) => {
     const id = sheetId(params);
@@ -112,6 +106,10 @@ export const costRoutes = [
       return body;
     }),
   ),
+  route(declared.selfPosting, async ({ context, person, params, body }) => {
+    await setSelfPosting(context, person, recordId('The supplier', params['id']), body);
+    return costSuppliers(context.db);
+  }),
   route(declared.match, async ({ context, person, params, body }) => {
     await matchSheet(context, person, sheetId(params), body.version, body.match);
     return viewSheet(context.db, sheetId(params), await today(context));
@@ -154,7 +152,7 @@ export const costRoutes = [
     viewBill(context.db, await writeBill(context, person, body, { id: billId(params), version })),
   ),
   route(declared.finalBill, async ({ context, person, params, body }) => {
-    await makeFinal(context, person, billId(params), body);
+    await makeFinal(context, person, billId(params), body, await today(context));
     return viewBill(context.db, billId(params));
   }),
   route(declared.takeBackBill, async ({ context, person, params, body }) => {

@@ -44,7 +44,7 @@ describe('taking a cost sheet in', () => {
       ((await admin.get(`/items/${shop.shop.items[0]}/costs`)).body as { amount: string }[]).map((c) => c.amount);
     expect(await history()).toEqual(['214.50']);
     const done = await admin.post(`/cost-sheets/${view.id}/take-in`, { version: view.version, ...ALL });
-    expect(done.body).toEqual({ costs: 2, newItems: 0, leftOut: 1, waiting: 0, later: false });
+    expect(done.body).toEqual({ costs: 2, newItems: 0, leftOut: 1, waiting: 0, worksheet: null, later: false });
     expect(await history()).toEqual(['214.50', '220.00']);
     const again = await admin.post(`/cost-sheets/${view.id}/take-in`, {
       version: view.version + 1,
@@ -138,6 +138,7 @@ describe('taking a cost sheet in', () => {
       newItems: 1,
       leftOut: 0,
       waiting: 0,
+      worksheet: null,
       later: false,
     });
     const items = (await admin.get('/items')).body as {

@@ -1,12 +1,5 @@
 import { eq, sql } from 'drizzle-orm';
-import {
-  type CostChange,
-  type SheetOutcome,
-  type TakeInBody,
-  canBeTaken,
-  isOpenRow,
-  needsLook,
-} from '#contract/costs.ts';
+import { type CostChange, type SheetOutcome, type TakeInBody, canBeTaken, isOpenRow } from '#contract/costs.ts';
 import { items, packs } from '../items/tables.ts';
 import { audit } from '../ledger/audit.ts';
 import type { Context } from '../platform/context.ts';
@@ -14,96 +7,15 @@ import { type Tx, inTransaction } from '../platform/database.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { suppliers } from '../setup/tables.ts';
-import { type Examined, type Sheet, examine, learntOf, outcomeOf, readable, readableSoon } from './arrivals.ts';
+import { type Examined, type Sheet, examine, outcomeOf } from './arrivals.ts';
 import { openSheet } from './decide-sheet.ts';
-import { isLaidOutAlike, matchAsBefore } from './propose-match.ts';
 import type { SheetRow } from './read-rows.ts';
-import { packPages } from './read-table.ts';
-import { type TakenFigures, costSheets, followedSuppliers } from './tables.ts';
-import { isXml } from '../ubl/xml.ts';
-import { type Page, isWorkbook } from './workbook.ts';
+import { type TakenFigures, costSheets } from './tables.ts';
+import { PROPOSALS } from '../worksheets/proposals.ts';
+import { followByItself } from '../worksheets/self-posting.ts';
 
 const CHUNK = 2000;
 const COSTS_AT_ONCE = 5_000;
-
-/** What a person sends and no table is: told by its first bytes. */
-const NO_TABLES: readonly [bytes: string, what: string][] = [
-  ['\xd0\xcf\x11\xe0', 'it is a workbook of the old binary kind: save it as XLSX or CSV'],
-  ['%PDF', 'it is a PDF: ask the supplier for the table it was made of'],
-  ['\x1f\x8b', 'it is packed: unpack it first'],
-  ['\xff\xd8\xff', 'it is a picture'],
-  ['\x89PNG', 'it is a picture'],
-];
-
-/** The sheets of a file, where it is a workbook; refused where it is no table at all. */
-export async function pagesOf(context: Context, content: Buffer): Promise<Page[] | null> {
-  const first = content.toString('latin1', 0, 4);
-  const other = NO_TABLES.find(([bytes]) => first.startsWith(bytes));
-  if (other) throw refused('sheet_unreadable', { why: other[1] });
-  return content.length >= 4 && (isWorkbook(content) || isXml(content)) ? context.costs.workbook(content) : null;
-}
-
-/** What came of a supplier. */
-export interface Arriving {
-  readonly supplierId: number;
-  readonly fileName: string;
-  readonly content: Buffer;
-  readonly origin: Sheet['origin'];
-  /** Written together with it. */
-  readonly then?: (tx: Tx, sheet: number) => Promise<unknown>;
-}
-
-/**
- * Keeps a supplier's file as it came, read as its last one was read. Where the supplier's costs follow by themselves, and it
- * is laid out as before, every row can be read and nothing is suspicious, it is taken in at once.
- */
-export async function receiveSheet(
-  context: Context,
-  person: SignedIn,
-  { supplierId, fileName, content, origin, then }: Arriving,
-  today: string,
-): Promise<{ id: string; byItself: boolean }> {
-  if (content.length === 0) throw refused('sheet_unreadable', { why: 'it is empty' });
-  const pages = await readableSoon(pagesOf(context, content));
-  return inTransaction(context.db, async (tx) => {
-    const [supplier] = await tx.select().from(suppliers).where(eq(suppliers.id, supplierId));
-    if (!supplier) throw refused('not_found', { what: 'The supplier', id: String(supplierId) });
-    const learnt = await learntOf(tx, supplierId, origin);
-    const how = readable(() => matchAsBefore({ content, pages }, today, learnt));
-    const at = context.now();
-    const [sheet] = await tx
-      .insert(costSheets)
-      .values({
-        supplierId,
-        fileName,
-        origin,
-        content,
-        pages: packPages(pages),
-        ...how,
-        arrivedAt: at,
-        broughtBy: person.id,
-      })
-      .returning();
-    const { id } = sheet!;
-    await audit(tx, {
-      at,
-      personId: person.id,
-      action: origin === 'file' ? 'brought in' : 'fetched',
-      subject: 'cost-sheets',
-      subjectId: String(id),
-      after: { fileName, supplier: supplier.name, bytes: content.length },
-    });
-    const examined = await examine(tx, sheet!, today);
-    const { counts } = outcomeOf(examined);
-    await tx.update(costSheets).set({ counts }).where(eq(costSheets.id, id));
-    const sound = counts.faulty === 0 && counts.unknown === 0 && !examined.changes.some(needsLook);
-    const [followed] = await tx.select().from(followedSuppliers).where(eq(followedSuppliers.supplierId, supplierId));
-    const byItself = followed !== undefined && isLaidOutAlike(how.layout) && sound;
-    await then?.(tx, id);
-    if (byItself) await writeTaken(tx, { at, person, sheet: sheet!, examined, rows: null, rest: 'left_out', byItself });
-    return { id: String(id), byItself };
-  });
-}
 
 export interface TakenIn {
   readonly costs: number;
@@ -112,6 +24,8 @@ export interface TakenIn {
   readonly leftOut: number;
   /** Rows that wait on. */
   readonly waiting: number;
+  /** That follows by itself; to be computed. */
+  readonly worksheet: number | null;
 }
 
 /** Takes rows of a sheet in: one transaction, new items first, then every cost that differs. */
@@ -122,7 +36,7 @@ export async function takeIn(
   body: TakeInBody,
   today: string,
 ): Promise<TakenIn> {
-  return inTransaction(context.db, async (tx) => {
+  const taken = await inTransaction(context.db, async (tx) => {
     const sheet = await openSheet(tx, id, body.version);
     const examined = await examine(tx, sheet, today);
     return writeTaken(tx, {
@@ -133,8 +47,11 @@ export async function takeIn(
       rows: body.rows,
       rest: body.rest,
       byItself: false,
+      today,
     });
   });
+  if (taken.worksheet !== null) await context.jobs.enqueue(PROPOSALS, taken.worksheet);
+  return taken;
 }
 
 /** What is taken in of a sheet, by whom. */
@@ -147,6 +64,7 @@ export interface Taking {
   readonly rows: readonly number[] | null;
   readonly rest: TakeInBody['rest'];
   readonly byItself: boolean;
+  readonly today: string;
   /** Told after every few thousand costs; what it throws ends the whole. */
   readonly onDone?: (done: number, of: number) => Promise<void>;
 }
@@ -154,7 +72,7 @@ export interface Taking {
 /** Writes what is taken in of a sheet that was examined: new items first, then every cost that differs. */
 export async function writeTaken(
   tx: Tx,
-  { at, person, sheet, examined, rows, rest, byItself, onDone }: Taking,
+  { at, person, sheet, examined, rows, rest, byItself, today, onDone }: Taking,
 ): Promise<TakenIn> {
   const { read, changes } = examined;
   const chosen = rows && new Set(rows);
@@ -188,7 +106,16 @@ export async function writeTaken(
     })
     .where(eq(costSheets.id, sheet.id));
   const leftOut = read.leftOut.length + (rest === 'waits' ? 0 : open.length + faulty);
-  const result = { costs: taking.length, newItems: fresh.length, leftOut, waiting };
+  const worksheet = await followByItself(tx, {
+    at,
+    person: person.id,
+    supplier: sheet.supplierId,
+    cameWith: { costSheet: sheet.id },
+    of: sheet.fileName,
+    from: taking.map((c) => c.after.from),
+    today,
+  });
+  const result = { costs: taking.length, newItems: fresh.length, leftOut, waiting, worksheet };
   await audit(tx, {
     at,
     personId: person.id,

@@ -2,7 +2,7 @@ import type { ShownProof } from '#contract/findings.ts';
 import { answer } from '#core/evaluator/answer.ts';
 import type { Proof } from '#core/proofs/proof.ts';
 import type { ProofResult } from '#core/proofs/run-proofs.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import { type PostedPrice, Prepared } from '#core/workspace/index.ts';
 import type { Db } from '../platform/database.ts';
 import { readDeclared } from '../records/load.ts';
 import { workspaceOn } from '../workspace/state.ts';
@@ -13,17 +13,27 @@ function dayOf({ question }: Proof): string {
   return question.day;
 }
 
-/** Asks every proof again, each in the state of its day. */
-export async function runKeptProofs(db: Db): Promise<ShownProof[]> {
+/** A price as it would be posted, by nobody yet. */
+export type WouldBePosted = Pick<PostedPrice, 'list' | 'item' | 'pack' | 'price' | 'from'>;
+
+/** Asks every proof again, each in the state of its day; with prices in force that are not, where they are given. */
+export async function runKeptProofs(db: Db, besides: readonly WouldBePosted[] = []): Promise<ShownProof[]> {
   const { proofs } = (await readDeclared(db)).members;
   const out: ShownProof[] = [];
   for (const day of [...new Set(proofs.map(dayOf))].sort()) {
-    const { ws } = await workspaceOn(db, day);
+    const ws = withPrices((await workspaceOn(db, day)).ws, besides);
     const own = proofs.filter((p) => dayOf(p) === day);
     const results = new Map(ask(ws, own).map((r) => [r.id, r]));
     out.push(...own.map((proof) => shown(proof, day, results.get(proof.id))));
   }
   return out.sort((a, b) => Number(a.holds) - Number(b.holds) || Number(a.id) - Number(b.id));
+}
+
+function withPrices(ws: Prepared, besides: readonly WouldBePosted[]): Prepared {
+  if (besides.length === 0) return ws;
+  // known after everything that is
+  const posted = besides.map((p) => ({ ...p, posting: '', entry: Number.MAX_SAFE_INTEGER }));
+  return new Prepared({ ...ws.workspace, posted: [...ws.workspace.posted, ...posted] });
 }
 
 /** Asks proofs together; where one of them cannot be asked any more, each by itself. */

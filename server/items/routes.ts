@@ -26,7 +26,7 @@ import { previewLockstep } from './preview-lockstep.ts';
 import { itemRegister } from './register.ts';
 import { items, packs } from './tables.ts';
 import { readableSoon } from '../costs/arrivals.ts';
-import { pagesOf } from '../costs/take-in.ts';
+import { isPacked } from '../costs/receive-sheet.ts';
 import { type CheckedItemFile, tellItemFile } from './item-file.ts';
 import { listItemFiles, takeBackItemFile, takeItemFile } from './take-item-file.ts';
 
@@ -277,7 +277,7 @@ async function checked(
   const content = Buffer.isBuffer(body) ? body : Buffer.alloc(0);
   if (content.length === 0) throw refused('sheet_unreadable', { why: 'it is empty' });
   const decimal = query['decimal'] === 'comma' ? ',' : query['decimal'] === 'point' ? '.' : null;
-  return readableSoon(pagesOf(context, content).then((pages) => context.costs.items({ content, pages, decimal })));
+  return readableSoon(context.costs.items({ content, packed: isPacked(content), decimal }));
 }
 
 export const itemRoutes = [

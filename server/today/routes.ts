@@ -1,4 +1,4 @@
-import { and, asc, eq, gt, ilike, inArray, or } from 'drizzle-orm';
+import { and, asc, count, eq, gt, ilike, inArray, or, sql } from 'drizzle-orm';
 import type { Found, Today, Waiting } from '#contract/today.ts';
 import { connections } from '../connections/tables.ts';
 import { costSheets } from '../costs/tables.ts';
@@ -17,6 +17,8 @@ import { today } from '../workspace/asked-day.ts';
 import { ladders } from '../rounding/tables.ts';
 import { findRecords } from './find-records.ts';
 import { revisionOf } from '../ledger/audit.ts';
+import { postingLines, postings } from '../ledger/tables.ts';
+import { worksheets } from '../worksheets/tables.ts';
 
 const some = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
 
@@ -73,6 +75,47 @@ async function ofSuppliers({ db, now }: Pick<Context, 'db' | 'now'>, person: Sig
   }
 }
 
+/** What was posted by itself after costs were taken in, and what was left to a person. */
+async function ofWorksheets({ db, now }: Pick<Context, 'db' | 'now'>, add: Add): Promise<void> {
+  const since = new Date(now().getTime() - TOLD_MS);
+  const found = await db
+    .select()
+    .from(worksheets)
+    .where(and(gt(worksheets.madeAt, since), sql`${worksheets.byItself} is not null`))
+    .orderBy(asc(worksheets.id));
+  if (found.length === 0) return;
+  const names = new Map(
+    (await db.select({ id: priceLists.id, name: priceLists.name }).from(priceLists)).map((l) => [String(l.id), l.name]),
+  );
+  const made = await db
+    .select({ worksheet: postings.worksheetId, list: postings.listId, lines: count(postingLines.id) })
+    .from(postings)
+    .innerJoin(postingLines, eq(postingLines.postingId, postings.id))
+    .where(
+      and(
+        inArray(
+          postings.worksheetId,
+          found.map((w) => w.id),
+        ),
+        eq(postings.kind, 'post'),
+      ),
+    )
+    .groupBy(postings.worksheetId, postings.listId)
+    .orderBy(asc(postings.listId));
+  for (const w of found) {
+    const to = `/worksheets/${w.id}`;
+    for (const m of made.filter((one) => one.worksheet === w.id)) {
+      const prices = some(m.lines, 'price was', 'prices were');
+      const list = names.get(String(m.list)) ?? '';
+      add('posted_by_itself', 1, `${list}: ${prices} posted. ${w.reason}; it can be reversed`, to);
+    }
+    if (w.state !== 'draft') continue;
+    for (const { list, left } of w.byItself!.lists)
+      if (left) add('left_by_itself', 1, `${names.get(list) ?? ''}: ${left}. ${w.reason}`, to);
+    if (w.trouble) add('left_by_itself', 1, `${w.reason}: ${w.trouble}`, to);
+  }
+}
+
 export const todayRoutes = [
   route(declared.today, async ({ context, person }) => {
     const out: Waiting[] = [];
@@ -97,6 +140,7 @@ export const todayRoutes = [
           `/costs/${s.id}`,
         );
       await ofSuppliers(context, person, add);
+      await ofWorksheets(context, add);
       const counts = context.check.counts(await revisionOf(context.db), await today(context));
       asOf = { at: counts.at, stale: counts.stale };
       for (const l of counts.lists) ofList(add, l);

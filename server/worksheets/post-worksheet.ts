@@ -57,7 +57,7 @@ export async function refuseUnfit(db: Queries, head: Head, body: PostWorksheetBo
 }
 
 /** The lists of a worksheet, those that others were made from first. */
-async function listsOf(db: Queries, worksheet: number) {
+export async function listsOf(db: Queries, worksheet: number) {
   const rows = await db
     .select({ id: worksheetLists.listId, name: priceLists.name, madeFrom: worksheetLists.madeFrom })
     .from(worksheetLists)
@@ -66,6 +66,18 @@ async function listsOf(db: Queries, worksheet: number) {
     .orderBy(asc(worksheetLists.listId));
   // what is behind a list has all but itself behind it
   return rows.map(({ id, ...l }) => ({ ...l, list: String(id) })).sort((a, b) => a.madeFrom.length - b.madeFrom.length);
+}
+
+/** The prices of a list that posting the worksheet would put in force. */
+export async function wouldBePosted(
+  db: Queries,
+  worksheet: number,
+  list: number,
+): Promise<{ item: number; pack: number; after: string }[]> {
+  const { rows } = await db.execute<{ item: number; pack: number; after: string }>(
+    sql`${postable(worksheet, list, 'changed')} select item_id as item, pack_id as pack, after::text from w`,
+  );
+  return rows;
 }
 
 async function left(db: Queries, worksheet: number, list: number): Promise<number> {

@@ -1,5 +1,5 @@
-import { type Tx, inTransaction } from '../platform/database.ts';
-import { and, eq, inArray, not } from 'drizzle-orm';
+import { inTransaction } from '../platform/database.ts';
+import { and, eq, inArray } from 'drizzle-orm';
 import {
   type PostWorksheetBody,
   type ProposeBody,
@@ -8,20 +8,19 @@ import {
   type Worksheet,
   type WorksheetShows,
 } from '#contract/worksheets.ts';
-import { costs } from '../costs/tables.ts';
 import { audit } from '../ledger/audit.ts';
 import type { Context } from '../platform/context.ts';
 import { route } from '../platform/http/route.ts';
 import { worksheetRoutes as declared } from '#contract/api/worksheets.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
-import { readDeclared } from '../records/load.ts';
 import { recordId } from '../setup/register.ts';
 import { today } from '../workspace/asked-day.ts';
 import { refuseUnfit } from './post-worksheet.ts';
 import { PROPOSALS, WORKSHEET_POSTINGS } from './proposals.ts';
 import { nobodyComputes, proposableLists, readPrices, readWorksheets } from './store.ts';
 import { worksheetLists, worksheetPrices, worksheets } from './tables.ts';
+import { writeWorksheet } from './write-worksheet.ts';
 
 const SUBJECT = 'worksheets';
 
@@ -30,22 +29,6 @@ async function find(context: Context, id: string | undefined): Promise<Worksheet
   const [found] = await readWorksheets(context.db, key);
   if (!found) throw refused('not_found', { what: 'The worksheet', id: String(key) });
   return found;
-}
-
-/** The items whose prices hang on costs that were taken in from a sheet: theirs, and of lockstep groups all. */
-async function reachedItems(tx: Tx, sheet: number): Promise<number[]> {
-  const taken = await tx
-    .selectDistinct({ item: costs.itemId })
-    .from(costs)
-    .where(and(eq(costs.sheetId, sheet), not(costs.takenBack)));
-  if (taken.length === 0) throw refused('nothing_taken_in');
-  const { members } = await readDeclared(tx);
-  const found = new Set(taken.map((t) => t.item));
-  for (const group of members.lockstep) {
-    const all = [group.lead, ...group.members].map(Number);
-    if (all.some((id) => found.has(id))) for (const id of all) found.add(id);
-  }
-  return [...found].sort((a, b) => a - b);
 }
 
 /** Writes the worksheet down and queues its computation. */
@@ -59,24 +42,20 @@ async function propose(context: Context, person: SignedIn, body: ProposeBody): P
     if (missing.length > 0)
       throw refused('not_found', { what: 'An active list with a recipe,', id: missing.join(', ') });
     if (asked.length === 0) throw refused('nothing_to_propose');
-    const at = context.now();
-    const costSheetId = body.costSheet === null ? null : recordId('The cost sheet', body.costSheet);
-    const onlyItems = costSheetId === null ? null : await reachedItems(tx, costSheetId);
-    const [made] = await tx
-      .insert(worksheets)
-      .values({ reason: body.reason, day: body.day, madeBy: person.id, madeAt: at, costSheetId, onlyItems })
-      .returning({ id: worksheets.id });
-    const worksheetId = made!.id;
-    await tx.insert(worksheetLists).values(asked.map((listId) => ({ worksheetId, listId })));
-    await audit(tx, {
-      at,
-      personId: person.id,
-      action: 'had prices proposed',
-      subject: SUBJECT,
-      subjectId: String(worksheetId),
-      after: { reason: body.reason, day: body.day, lists: asked.map(String), costSheet: body.costSheet },
+    const cameWith =
+      body.costSheet !== null
+        ? { costSheet: recordId('The cost sheet', body.costSheet) }
+        : body.bill !== null
+          ? { bill: recordId('The bill', body.bill) }
+          : undefined;
+    return writeWorksheet(tx, {
+      at: context.now(),
+      person: person.id,
+      reason: body.reason,
+      day: body.day,
+      lists: asked,
+      cameWith,
     });
-    return worksheetId;
   });
   await context.jobs.enqueue(PROPOSALS, id);
   return find(context, String(id));

@@ -8,7 +8,7 @@ import { GUARD_NAMES } from '#core/guards/guards.ts';
 import { priceChange } from '#core/lists/price-change.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';
 import { entryOf, revisionOf } from '../ledger/audit.ts';
-import { costSheets } from '../costs/tables.ts';
+import { bills, costSheets } from '../costs/tables.ts';
 import { postings } from '../ledger/tables.ts';
 import { items, packs } from '../items/tables.ts';
 import { priceLists } from '../lists/tables.ts';
@@ -22,10 +22,11 @@ export const PAGE_ROWS = 100;
 
 export async function readWorksheets(db: Queries, only?: number): Promise<Worksheet[]> {
   const heads = await db
-    .select({ worksheet: worksheets, by: people.name, fileName: costSheets.fileName })
+    .select({ worksheet: worksheets, by: people.name, fileName: costSheets.fileName, billNumber: bills.number })
     .from(worksheets)
     .innerJoin(people, eq(people.id, worksheets.madeBy))
     .leftJoin(costSheets, eq(costSheets.id, worksheets.costSheetId))
+    .leftJoin(bills, eq(bills.id, worksheets.billId))
     .where(only === undefined ? undefined : eq(worksheets.id, only))
     .orderBy(desc(worksheets.id))
     .limit(MOST);
@@ -57,7 +58,7 @@ export async function readWorksheets(db: Queries, only?: number): Promise<Worksh
   const outdated = new Set<number>();
   for (const { worksheet: w } of heads)
     if (w.state === 'draft' && w.revision !== revision && !(await onlyOwnPostings(db, w))) outdated.add(w.id);
-  return heads.map(({ worksheet: w, by, fileName }) => ({
+  return heads.map(({ worksheet: w, by, fileName, billNumber }) => ({
     id: String(w.id),
     reason: w.reason,
     day: w.day,
@@ -70,6 +71,8 @@ export async function readWorksheets(db: Queries, only?: number): Promise<Worksh
     endedAt: w.endedAt?.toISOString() ?? null,
     outdated: outdated.has(w.id),
     costSheet: fileName === null ? null : { id: String(w.costSheetId), fileName },
+    bill: billNumber === null ? null : { id: String(w.billId), number: billNumber },
+    byItself: w.byItself,
     lists: lists
       .filter(({ of }) => of.worksheetId === w.id)
       .map(({ of: { worksheetId: _, listId, explained: __, madeFrom: ___, ...counts }, name, currency, decimals }) => ({

@@ -10,10 +10,11 @@ import {
   text,
   timestamp,
 } from 'drizzle-orm/pg-core';
-import { costSheets } from '../costs/tables.ts';
+import { bills, costSheets } from '../costs/tables.ts';
 import { priceLists } from '../lists/tables.ts';
-import type { PostWorksheetBody } from '../../contract/worksheets.ts';
+import type { PostWorksheetBody, SelfPosted } from '../../contract/worksheets.ts';
 import { people } from '../people/tables.ts';
+import { suppliers } from '../setup/tables.ts';
 
 export type PostOrder = PostWorksheetBody & { person: number };
 
@@ -44,9 +45,33 @@ export const worksheets = pgTable('worksheets', {
   /** The cost sheet whose items alone it is about, and which these are; empty: all items. */
   costSheetId: integer().references(() => costSheets.id),
   onlyItems: integer().array(),
+  /** The bill, where it is one. */
+  billId: integer().references(() => bills.id),
+  /** Lists whose prices post themselves once they are computed, and what became of that. */
+  byItself: jsonb().$type<SelfPosted>(),
   /** While it is being posted: what of it, why, by whom. */
   order: jsonb().$type<PostOrder>(),
 });
+
+/** Lists whose prices post themselves once costs of a supplier are taken in. */
+export const selfPostings = pgTable(
+  'self_postings',
+  {
+    supplierId: integer()
+      .notNull()
+      .references(() => suppliers.id),
+    listId: integer()
+      .notNull()
+      .references(() => priceLists.id),
+    /** No price may move further, in per cent of the posted one. */
+    most: numeric().notNull(),
+    saidBy: integer()
+      .notNull()
+      .references(() => people.id),
+    saidAt: timestamp({ withTimezone: true }).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.supplierId, t.listId] })],
+);
 
 /** A list on a worksheet, with what became of its prices. */
 export const worksheetLists = pgTable(

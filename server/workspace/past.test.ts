@@ -128,6 +128,7 @@ const WITHOUT_VERSIONS = [
     'connections',
     'item_files',
     'cost_intakes',
+    'self_postings',
     'fetched_rates',
     'rate_service',
   ],

@@ -18,6 +18,7 @@ import { useSignedIn } from '../people/use-me.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { BillLines, isWhole } from './bill-lines.tsx';
 import { costsApi } from './endpoints.ts';
+import { ProposeMoved } from './propose-moved.tsx';
 import { InvoiceIn } from './invoice-in.tsx';
 
 /** A supplier's bill: written down line by line, looked at, and made final; only then do its costs count. */
@@ -103,6 +104,14 @@ function BillForm({ bill, day, currency }: { bill: BillView | null; day: string;
       >
         {bill?.state === 'final' && me.rights.has('take_costs') ? (
           <Button onClick={() => void undo()}>Take it back</Button>
+        ) : null}
+        {bill?.state === 'final' && me.rights.has('post') && body.lines.some((l) => l.kind !== 'return') ? (
+          <ProposeMoved
+            cameWith={{ bill: bill.id }}
+            reason={`Bill ${bill.number} of ${bill.supplierName}`}
+            from={[bill.day]}
+            weight="main"
+          />
         ) : null}
         {bill ? (
           <a className="text-accent underline underline-offset-2" href={`/api/bills/${bill.id}/ubl`} download>

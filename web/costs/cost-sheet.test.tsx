@@ -78,7 +78,15 @@ const effect: SheetEffect = {
   },
 };
 const suppliers: CostSupplier[] = [
-  { id: '1', name: 'Rope works', currency: 'GBP', follow: false, lastArrival: '2026-03-08T10:00:00Z', waiting: 1 },
+  {
+    id: '1',
+    name: 'Rope works',
+    currency: 'GBP',
+    follow: false,
+    posts: [],
+    lastArrival: '2026-03-08T10:00:00Z',
+    waiting: 1,
+  },
 ];
 const answers = {
   'GET /cost-sheets': [sheet],
@@ -118,7 +126,7 @@ describe('a cost sheet before it is taken in', () => {
     const user = userEvent.setup();
     const sent = visit('/costs/2', {
       ...answers,
-      'POST /cost-sheets/2/take-in': { costs: 2, newItems: 0, leftOut: 0, waiting: 2 },
+      'POST /cost-sheets/2/take-in': { costs: 2, newItems: 0, leftOut: 0, waiting: 2, worksheet: null, later: false },
     });
     await user.click(await screen.findByRole('button', { name: 'Take in …' }));
     const dialog = await screen.findByRole('dialog');
@@ -153,7 +161,7 @@ describe('a cost sheet before it is taken in', () => {
     };
     const sent = visit('/costs/2', {
       ...answers,
-      'POST /cost-sheets/2/take-in': { costs: 1, newItems: 0, leftOut: 0, waiting: 3 },
+      'POST /cost-sheets/2/take-in': { costs: 1, newItems: 0, leftOut: 0, waiting: 3, worksheet: null, later: false },
       'PUT /cost-sheets/2/rows': held,
     });
     await user.click(await screen.findByRole('button', { name: 'Take in row 2' }));

@@ -10,7 +10,8 @@ import { useSignedIn } from '../people/use-me.ts';
 import { costsApi } from './endpoints.ts';
 import { SheetChanges } from './sheet-changes.tsx';
 import { KIND_NAMES } from './sheet-columns.tsx';
-import { ProposeFromSheet, TakeBack, TakeIn, TurnDown } from './sheet-dialogs.tsx';
+import { ProposeMoved } from './propose-moved.tsx';
+import { TakeBack, TakeIn, TurnDown } from './sheet-dialogs.tsx';
 import { SheetIntake } from './sheet-intake.tsx';
 import { SheetMoves } from './sheet-effect.tsx';
 import { SheetGone } from './sheet-gone.tsx';
@@ -76,7 +77,10 @@ function SheetBody({
   const me = useSignedIn();
   const form = useNumberForm();
   const open = sheet.state === 'waiting' || sheet.state === 'part_taken';
-  const may = me.rights.has('take_costs') && open;
+  const mayTake = me.rights.has('take_costs') && open;
+  const { data: intake } = costsApi.useSheetIntakeQuery(sheet.id);
+  // while it is being taken in nothing else is decided of it
+  const may = mayTake && !(intake?.intake && intake.intake.trouble === null);
   const [part, setPart] = useState<Part>(
     sheet.counts.up + sheet.counts.down + sheet.counts.new + sheet.counts.unchanged > 0 ? 'changes' : 'match',
   );
@@ -127,7 +131,14 @@ function SheetBody({
       >
         {may && sheet.state === 'waiting' ? <TurnDown sheet={sheet} /> : null}
         {me.rights.has('take_costs') && sheet.state !== 'waiting' ? <TakeBack sheet={sheet} /> : null}
-        {me.rights.has('post') && sheet.changes.some((c) => c.taken) ? <ProposeFromSheet sheet={sheet} /> : null}
+        {me.rights.has('post') && sheet.changes.some((c) => c.taken) ? (
+          <ProposeMoved
+            cameWith={{ costSheet: sheet.id }}
+            reason={`New costs of ${sheet.supplierName}`}
+            from={sheet.changes.flatMap((c) => (c.taken ? [c.after.from] : []))}
+            weight={sheet.state === 'taken_in' ? 'main' : 'plain'}
+          />
+        ) : null}
         {may ? (
           <Button weight="main" disabled={reading} onClick={() => setAsking(true)}>
             Take in …
@@ -181,7 +192,7 @@ function SheetBody({
           : null}
         {tab('match', 'text-accent', 'How the file is read')}
       </div>
-      {open ? <SheetIntake sheet={sheet.id} may={may} /> : null}
+      {open ? <SheetIntake sheet={sheet.id} may={mayTake} /> : null}
       {open ? <Layout sheet={sheet} /> : null}
       {part === 'changes' ? (
         <SheetChanges sheet={sheet} changes={shown} effect={effect} may={may} reading={reading} />

@@ -4,6 +4,7 @@ import type { ConnectionBody } from '#contract/connections.ts';
 import type { BillBody } from '#contract/bills.ts';
 import type { CorrectRowsBody, TakeInBody, TypedCostBody } from '#contract/costs.ts';
 import type { SheetMatch } from '#contract/sheet-match.ts';
+import type { SelfPostingBody } from '#contract/worksheets.ts';
 import { api, changes, reads, readsAll } from '../api.ts';
 
 interface Seen {
@@ -54,6 +55,10 @@ export const costsApi = api.injectEndpoints({
     takeBackBill: changes(b, costRoutes.takeBackBill, ({ id, ...body }: Seen) => ({ params: { id }, body })),
     dropBill: changes(b, costRoutes.dropBill, ({ id, ...body }: Seen) => ({ params: { id }, body })),
     turnDownSheet: changes(b, costRoutes.setAside, ({ id, ...body }: Seen & { reason: string }) => ({
+      params: { id },
+      body,
+    })),
+    setSelfPosting: changes(b, costRoutes.selfPosting, ({ id, body }: { id: string; body: SelfPostingBody }) => ({
       params: { id },
       body,
     })),

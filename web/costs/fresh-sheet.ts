@@ -20,3 +20,7 @@ export function useAfterTaking(id: string): (later: boolean) => Promise<unknown>
 }
 
 export const TAKEN_LATER = 'It is being taken in. You can go on working; it counts once all of it is there.';
+
+/** Told after costs were taken in, where prices follow by themselves. */
+export const followWords = (worksheet: string | null): string =>
+  worksheet === null ? '' : ` Prices follow by themselves: worksheet ${worksheet}.`;

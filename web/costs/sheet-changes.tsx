@@ -16,7 +16,7 @@ import { useSheet } from '../grid/use-sheet.ts';
 import { Button, Dialog, Field, Input } from '../kit/controls.tsx';
 import { counted } from '../kit/words.ts';
 import { costsApi } from './endpoints.ts';
-import { TAKEN_LATER, useAfterTaking } from './fresh-sheet.ts';
+import { TAKEN_LATER, followWords, useAfterTaking } from './fresh-sheet.ts';
 import { changeColumns } from './sheet-columns.tsx';
 import { RowDialog } from './row-dialog.tsx';
 import { useRowDecisions } from './row-decisions.ts';
@@ -74,7 +74,7 @@ export function SheetChanges({
         return;
       }
       toast.success(
-        `${counted(done.costs, 'cost')} taken in${done.waiting > 0 ? `, ${counted(done.waiting, 'row waits', 'rows wait')} on` : ''}.`,
+        `${counted(done.costs, 'cost')} taken in${done.waiting > 0 ? `, ${counted(done.waiting, 'row waits', 'rows wait')} on` : ''}.${followWords(done.worksheet)}`,
       );
     } catch (e) {
       toast.error(problemOf(e).message);

@@ -13,16 +13,14 @@ import {
   type TakeInBody,
 } from '#contract/costs.ts';
 import { problemOf } from '../api.ts';
-import { useDay } from '../frame/day.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Dialog, Field, Input, Trouble } from '../kit/controls.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { show } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
-import { worksheetsApi } from '../worksheets/endpoints.ts';
 import { costsApi } from './endpoints.ts';
 import { flagWords } from './flag-words.ts';
-import { TAKEN_LATER, useAfterTaking } from './fresh-sheet.ts';
+import { TAKEN_LATER, followWords, useAfterTaking } from './fresh-sheet.ts';
 
 /** Rows named in the question; the rest is counted. */
 const SHOWN = 8;
@@ -65,7 +63,7 @@ export function TakeIn({
       if (done.later) toast.message(TAKEN_LATER);
       else
         toast.success(
-          `${counted(done.costs, 'cost')} taken in${done.newItems > 0 ? `, ${counted(done.newItems, 'new item')}` : ''}${done.leftOut > 0 ? `, ${counted(done.leftOut, 'row')} left out` : ''}${done.waiting > 0 ? `, ${counted(done.waiting, 'row waits', 'rows wait')} on` : ''}.`,
+          `${counted(done.costs, 'cost')} taken in${done.newItems > 0 ? `, ${counted(done.newItems, 'new item')}` : ''}${done.leftOut > 0 ? `, ${counted(done.leftOut, 'row')} left out` : ''}${done.waiting > 0 ? `, ${counted(done.waiting, 'row waits', 'rows wait')} on` : ''}.${followWords(done.worksheet)}`,
         );
       onClose();
     } catch {
@@ -255,31 +253,5 @@ export function TakeBack({ sheet }: { sheet: SheetView }) {
         </div>
       </Dialog>
     </>
-  );
-}
-
-/** Has prices proposed for the items alone whose costs were taken in from the sheet; from the day on which the last one counts. */
-export function ProposeFromSheet({ sheet }: { sheet: SheetView }) {
-  const { today } = useDay();
-  const navigate = useNavigate();
-  const [propose, { isLoading }] = worksheetsApi.useProposeMutation();
-  const go = async () => {
-    const day = sheet.changes.reduce((last, c) => (c.taken && c.after.from > last ? c.after.from : last), today);
-    try {
-      const made = await propose({
-        reason: `New costs of ${sheet.supplierName}`,
-        day,
-        lists: [],
-        costSheet: sheet.id,
-      }).unwrap();
-      void navigate(`/worksheets/${made.id}`);
-    } catch (e) {
-      toast.error(problemOf(e).message);
-    }
-  };
-  return (
-    <Button weight={sheet.state === 'taken_in' ? 'main' : 'plain'} disabled={isLoading} onClick={() => void go()}>
-      Propose the prices it moves
-    </Button>
   );
 }

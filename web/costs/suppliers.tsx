@@ -6,11 +6,12 @@ import type { Connection } from '#contract/connections.ts';
 import type { CostSupplier } from '#contract/costs.ts';
 import { api, problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { showMoment } from '../kit/number-form.ts';
+import { show, showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { ConnectionDialog } from './connection-dialog.tsx';
 import { connectionWords, isBeingAsked } from './connection-words.ts';
 import { costsApi } from './endpoints.ts';
+import { SelfPostingDialog } from './self-posting-dialog.tsx';
 
 /** How often it is looked whether a service has answered, in milliseconds. */
 const LOOK_MS = 1_000;
@@ -34,6 +35,7 @@ export function CostSuppliers({ suppliers }: { suppliers: readonly CostSupplier[
   const [follow, { isLoading }] = costsApi.useFollowCostsMutation();
   const [fetchNow, { isLoading: asking }] = costsApi.useFetchNowMutation();
   const [open, setOpen] = useState<string | null>(null);
+  const [posts, setPosts] = useState<string | null>(null);
   const may = me.rights.has('edit_rules');
   if (suppliers.length === 0) return null;
   const say = (s: CostSupplier) =>
@@ -62,6 +64,7 @@ export function CostSuppliers({ suppliers }: { suppliers: readonly CostSupplier[
               ),
         (e: unknown) => toast.error(problemOf(e).message),
       );
+  const posting = suppliers.find((s) => s.id === posts);
   const opened = connections.find((c) => c.supplier === open);
   return (
     <section aria-label="Suppliers" className="mt-7">
@@ -74,6 +77,7 @@ export function CostSuppliers({ suppliers }: { suppliers: readonly CostSupplier[
             <th>Connection</th>
             <th></th>
             <th>Costs follow by themselves</th>
+            <th>Prices post themselves</th>
           </tr>
         </thead>
         <tbody>
@@ -131,11 +135,31 @@ export function CostSuppliers({ suppliers }: { suppliers: readonly CostSupplier[
                     {s.follow ? 'where nothing is suspicious' : <span className="text-faint">each is looked at</span>}
                   </label>
                 </td>
+                <td>
+                  {s.posts.map((p) => (
+                    <div key={p.list}>
+                      {p.name} <span className="whitespace-nowrap text-faint">up to {show(p.most, form)} %</span>
+                    </div>
+                  ))}
+                  {me.rights.has('post') ? (
+                    <button
+                      type="button"
+                      aria-label={`Prices after costs of ${s.name}`}
+                      className={LINK}
+                      onClick={() => setPosts(s.id)}
+                    >
+                      {s.posts.length === 0 ? 'choose lists …' : 'change …'}
+                    </button>
+                  ) : s.posts.length === 0 ? (
+                    <span className="text-faint">none</span>
+                  ) : null}
+                </td>
               </tr>
             );
           })}
         </tbody>
       </table>
+      {posting ? <SelfPostingDialog supplier={posting} onClose={() => setPosts(null)} /> : null}
       {opened ? <ConnectionDialog connection={opened} onClose={() => setOpen(null)} /> : null}
     </section>
   );

@@ -11,6 +11,8 @@ import { useSignedIn } from '../people/use-me.ts';
 const HEADINGS: Record<Waiting['kind'], string> = {
   cost_sheet: 'Costs that arrived',
   taken_by_itself: 'Taken in by themselves',
+  posted_by_itself: 'Posted by themselves',
+  left_by_itself: 'Left for you to decide',
   connection_asked: 'Connections asked for',
   connection_trouble: 'Suppliers that do not answer',
   price_changes: 'Prices that differ from their recipe',

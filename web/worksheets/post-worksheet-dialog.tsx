@@ -48,7 +48,8 @@ export function PostWorksheetDialog({ worksheet: w, onClose }: { worksheet: Work
     try {
       const day = w.day < today ? today : w.day;
       const lists = w.lists.map((l) => l.list);
-      const made = await propose({ reason: w.reason, day, lists, costSheet: w.costSheet?.id ?? null }).unwrap();
+      const of = { costSheet: w.costSheet?.id ?? null, bill: w.bill?.id ?? null };
+      const made = await propose({ reason: w.reason, day, lists, ...of }).unwrap();
       void navigate(`/worksheets/${made.id}`);
       onClose();
     } catch {

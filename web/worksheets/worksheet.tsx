@@ -17,6 +17,7 @@ import { Button, Dialog, Empty, Select, Trouble, ViewHead } from '../kit/control
 import { Change, Figure } from '../kit/figure.tsx';
 import { show, showDay, showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
+import { ByItself } from './by-itself.tsx';
 import { PostWorksheetDialog } from './post-worksheet-dialog.tsx';
 import { Progress, isUnderWay } from './progress.tsx';
 import { LOOK_MS } from './worksheets.tsx';
@@ -91,6 +92,14 @@ export function WorksheetView() {
                   {data.costSheet.fileName}
                 </Link>
               </>
+            ) : null}
+            {data.bill ? (
+              <>
+                , of the items of{' '}
+                <Link to={`/bills/${data.bill.id}`} className="text-accent underline">
+                  bill {data.bill.number}
+                </Link>
+              </>
             ) : null}{' '}
             ·{' '}
             <Link to="/worksheets" className="text-accent underline">
@@ -125,6 +134,7 @@ export function WorksheetView() {
         {data.state === 'failed' ? <Trouble>The prices could not be computed: {data.trouble}</Trouble> : null}
         {data.state === 'cancelled' ? <Empty>The computation was cancelled; no price was written down.</Empty> : null}
         {data.state === 'draft' && data.trouble ? <Trouble>It was not posted: {data.trouble}</Trouble> : null}
+        {data.byItself && data.state !== 'failed' ? <ByItself worksheet={data} of={data.byItself} /> : null}
         {data.outdated ? (
           <Trouble tone="warn">
             Something that prices are made from has changed since these prices were computed.

@@ -31,6 +31,8 @@ const draft: Worksheet = {
   endedAt: '2026-03-09T08:00:05Z',
   outdated: false,
   costSheet: null,
+  bill: null,
+  byItself: null,
   lists: [counter, { ...counter, list: '5', name: 'Kuwait', currency: 'KWD', decimals: 3, rises: 1, without: 0 }],
 };
 const price = (more: Partial<WorksheetPrice>): WorksheetPrice => ({
@@ -206,7 +208,13 @@ describe('proposing prices', () => {
     await user.type(screen.getByRole('textbox', { name: 'Why' }), 'rates of the week');
     await user.click(screen.getByRole('button', { name: 'Propose' }));
     await waitFor(() =>
-      expect(sent[0]?.body).toEqual({ reason: 'rates of the week', day: '2026-03-09', lists: ['4'], costSheet: null }),
+      expect(sent[0]?.body).toEqual({
+        reason: 'rates of the week',
+        day: '2026-03-09',
+        lists: ['4'],
+        costSheet: null,
+        bill: null,
+      }),
     );
     expect(await screen.findByText('Worksheet 9: new costs')).toBeInTheDocument();
   });

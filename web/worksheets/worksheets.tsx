@@ -115,7 +115,7 @@ function ProposeDialog({ onClose }: { onClose: () => void }) {
   const chosen = possible.filter((l) => !left.has(l.id));
   const go = async () => {
     try {
-      const made = await propose({ reason, day, lists: chosen.map((l) => l.id), costSheet: null }).unwrap();
+      const made = await propose({ reason, day, lists: chosen.map((l) => l.id), costSheet: null, bill: null }).unwrap();
       void navigate(`/worksheets/${made.id}`);
     } catch {
       /* shown above the form */

@@ -35,7 +35,8 @@ import runCheck from '../../findings/run-check.ts';
 import { standingCheck } from '../../findings/standing-check.ts';
 import { pdfThread } from '../../quotes/pdf-thread.ts';
 import { postWorksheet } from '../../worksheets/post-worksheet.ts';
-import { WORKSHEET_POSTINGS } from '../../worksheets/proposals.ts';
+import { decideByItself } from '../../worksheets/self-posting.ts';
+import { PROPOSALS, WORKSHEET_POSTINGS } from '../../worksheets/proposals.ts';
 import proposePrices from '../../worksheets/propose-prices.ts';
 import { createDatabase } from './create-database.ts';
 import { heldTo } from './held-to.ts';
@@ -72,14 +73,16 @@ export async function openWorkshop() {
     now: () => state.now,
     // the work is done before the answer comes
     jobs: {
-      enqueue: async (queue, id) =>
-        queue === WORKSHEET_POSTINGS
-          ? postWorksheet(context, id)
-          : queue === COST_INTAKES
-            ? carryOutIntake(context, id, TODAY)
-            : queue === CONNECTIONS
-              ? fetchCosts(context, id)
-              : void (await proposePrices({ url, worksheet: id, threads: 1 })),
+      enqueue: async (queue, id) => {
+        if (queue === WORKSHEET_POSTINGS) return postWorksheet(context, id);
+        if (queue === CONNECTIONS) return fetchCosts(context, id);
+        if (queue === COST_INTAKES) {
+          const follows = await carryOutIntake(context, id, TODAY);
+          return follows === null ? undefined : context.jobs.enqueue(PROPOSALS, follows);
+        }
+        await proposePrices({ url, worksheet: id, threads: 1 });
+        if (await decideByItself(context, id)) await postWorksheet(context, id);
+      },
     },
     log,
     pdf: pdf.make,
