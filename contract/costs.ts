@@ -1,6 +1,17 @@
 import { type InferType, type StringSchema, array, boolean, number, object, string } from 'yup';
+import { dec, plain } from '#core/numbers/decimal.ts';
 import { SUSPICIONS, type SuspicionCode } from '#core/costs/suspicions.ts';
-import { dayText, idText, versionNumber, decimalText, currencyCode, optional, positiveText, text } from './fields.ts';
+import {
+  dayText,
+  idText,
+  versionNumber,
+  decimalText,
+  currencyCode,
+  optional,
+  positiveText,
+  priceText,
+  text,
+} from './fields.ts';
 import type { ListMoves } from './lists.ts';
 import { SHEET_FIELDS, type SheetField, type SheetLayout, type SheetMatch } from './sheet-match.ts';
 
@@ -86,7 +97,9 @@ export type RowFaultCode =
   | 'ends_before'
   | 'not_a_currency'
   | 'duplicate'
-  | 'too_many_columns';
+  | 'too_many_columns'
+  | 'no_cost_for_fewer'
+  | 'quantity_without_cost';
 
 export const ROW_FAULT_TEXT: Record<RowFaultCode, string> = {
   empty: 'is empty',
@@ -99,6 +112,8 @@ export const ROW_FAULT_TEXT: Record<RowFaultCode, string> = {
   ends_before: 'lies before the first day',
   not_a_currency: 'is not a currency code such as EUR',
   duplicate: 'stands in an earlier row with another cost',
+  no_cost_for_fewer: 'holds for many at once, and no row of this code says what one costs',
+  quantity_without_cost: 'says from how many, and not what they cost; or the other way round',
   too_many_columns: 'stands behind the last column: a delimiter too many, or a decimal comma without quotation marks',
 };
 
@@ -150,6 +165,8 @@ export interface SheetCost {
   amount: string;
   /** Paid instead for the time being. */
   reduced?: string | null;
+  /** What more at once costs. */
+  quantityPrices?: { from: string; cost: string }[] | null;
   currency: string;
   packUnits: string;
   from: string;
@@ -356,6 +373,15 @@ export const typedCostBody = object({
     .test('positive', 'must not be below zero', (t) => !t?.startsWith('-')),
   /** Paid instead for the time being, in the same currency. */
   reduced: optional(positiveText()),
+  /** What a cost pack costs where at least so many are ordered at once, in the same currency. */
+  quantityPrices: array(object({ from: priceText().required(), cost: positiveText().required() }).noUnknown())
+    .max(20)
+    .default([])
+    .test('once', 'Say what so many cost once', (rows) => {
+      // what is no figure is told by its own field
+      const known = rows.flatMap((r) => (/^\d+(\.\d+)?$/.test(r.from) ? [plain(dec(r.from))] : []));
+      return new Set(known).size === known.length;
+    }),
   currency: currencyCode().required(),
   packUnits: decimalText()
     .required()

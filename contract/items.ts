@@ -90,6 +90,8 @@ export interface ItemCost {
   amount: string;
   /** Paid instead for the time being; with its currency where that is another one. */
   reduced: string | null;
+  /** What more at once costs. */
+  quantityPrices: readonly { from: string; cost: string }[];
   currency: string;
   /** Units in the cost pack. */
   packUnits: string;

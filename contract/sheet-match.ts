@@ -1,5 +1,5 @@
-import { mixed, number, object, string } from 'yup';
-import { dayText, idText, versionNumber } from './fields.ts';
+import { array, mixed, number, object, string } from 'yup';
+import { dayText, idText, priceText, versionNumber } from './fields.ts';
 
 /** The columns of ours that a cost sheet can fill. */
 export const SHEET_FIELDS = [
@@ -7,6 +7,7 @@ export const SHEET_FIELDS = [
   'barcode',
   'cost',
   'reducedCost',
+  'fromQuantity',
   'currency',
   'packUnits',
   'name',
@@ -24,6 +25,7 @@ export const SHEET_FIELD_NAMES: Record<SheetField, string> = {
   barcode: 'barcode of a pack',
   cost: 'cost per cost pack',
   reducedCost: 'reduced cost per cost pack, for the time being',
+  fromQuantity: 'cost from so many cost packs at once, a row for each',
   currency: 'currency',
   packUnits: 'units in the cost pack',
   name: 'name',
@@ -38,6 +40,15 @@ export const SHEET_FIELD_NAMES: Record<SheetField, string> = {
 export const DATE_ORDERS = ['iso', 'day_first', 'month_first'] as const;
 export const ENCODINGS = ['utf-8', 'utf-16le', 'windows-1252'] as const;
 export const MOST_SKIPPED = 200;
+
+/** A column of costs for more at once: from how many cost packs, as its heading says or as another column does. */
+export interface QuantityColumn {
+  column: number;
+  from: string | null;
+  fromColumn: number | null;
+}
+
+export const MOST_QUANTITY_COLUMNS = 8;
 
 /** How a sheet is to be read; a proposal until the person confirms it. */
 export interface SheetMatch {
@@ -54,6 +65,8 @@ export interface SheetMatch {
   dates: (typeof DATE_ORDERS)[number];
   /** 0-based column of each of our fields; absent: not in the sheet. */
   columns: Partial<Record<SheetField, number>>;
+  /** Columns that hold what a cost pack costs where at least so many are ordered at once. */
+  quantityColumns: QuantityColumn[];
   /** For rows without a day of their own. */
   validFrom: string;
   /** RRP, MAP and weight that differ from those of items that are known. */
@@ -78,6 +91,17 @@ export const matchBody = object({
     thousands: mixed<SheetMatch['thousands']>().oneOf(['', '.', ',', ' ', "'"]).defined(),
     dates: string().oneOf(DATE_ORDERS).required(),
     columns: mixed<SheetMatch['columns']>().required(),
+    quantityColumns: array(
+      object({
+        column: number().integer().min(0).required(),
+        from: priceText().nullable().default(null),
+        fromColumn: number().integer().min(0).nullable().default(null),
+      })
+        .noUnknown()
+        .test('from', 'Say from how many', (q) => (q.from === null) !== (q.fromColumn === null)),
+    )
+      .max(MOST_QUANTITY_COLUMNS)
+      .default([]),
     validFrom: dayText().required(),
     known: string()
       .oneOf(['take', 'leave'] as const)

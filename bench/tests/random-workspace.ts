@@ -246,6 +246,7 @@ export function randomWorkspace(seed: number, items = 40): Workspace {
                 : null,
               dutyPercent: dice.pick([null, '0', '4.4']),
               orderFee: chance(0.4) ? { fee: { amount: '45', currency: 'EUR' }, order: '1300' } : null,
+              usualOrder: dice.pick([null, '1', '5', '12']),
             },
       ),
     ),
@@ -282,6 +283,14 @@ function widened(dice: Dice, edges: readonly number[], w: Workspace): Workspace 
     costs: w.costs.map((c) => ({
       ...c,
       ...(chance(0.1) ? { reduced: amount() } : {}),
+      ...(chance(0.2)
+        ? {
+            quantityPrices: [
+              { from: '5', cost: amount().amount },
+              { from: '10', cost: amount().amount },
+            ],
+          }
+        : {}),
       ...(chance(0.1) ? { to: dice.pick(['2026-01-31', '2031-01-01']) } : {}),
     })),
     ladders: [

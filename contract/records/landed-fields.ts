@@ -34,4 +34,12 @@ export const LANDED_FIELDS: FieldsOf<LandedTerms> = {
       order: { type: 'decimal', sign: 'positive', title: 'on goods of', hint: 'in the same currency' },
     },
   },
+  usualOrder: {
+    type: 'decimal',
+    sign: 'positive',
+    title: 'Usually ordered at once',
+    unit: 'cost packs',
+    hint: 'of an item: which of the supplier’s quantity prices is paid',
+    optional: true,
+  },
 };

@@ -121,7 +121,10 @@ const taxRates: FieldsOf<Pick<TaxRate, 'region'>> = {
   region: { type: 'one', to: 'regions', title: 'Only in the region', optional: true },
 };
 
-const suppliers: Fields = { orderFee: { ...LANDED_FIELDS.orderFee, formOnly: true } };
+const suppliers: Fields = {
+  orderFee: { ...LANDED_FIELDS.orderFee, formOnly: true },
+  usualOrder: { ...LANDED_FIELDS.usualOrder, formOnly: true },
+};
 
 const settings: Fields = {
   listChoice: {

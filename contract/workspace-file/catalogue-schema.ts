@@ -84,6 +84,12 @@ const landedParts = {
       'a fee of an order, divided over its lines by amount; both in one currency',
     ),
   ),
+  usualOrder: maybe(
+    Type.String({
+      ...positive(),
+      description: 'cost packs of an item ordered at once: which of its quantity prices is paid',
+    }),
+  ),
 };
 
 export const supplier = record({
@@ -113,6 +119,14 @@ export const cost = record({
   supplier: id(),
   cost: amount(),
   reduced: maybe(amount()),
+  quantityPrices: maybe(
+    Type.Array(
+      record(
+        { from: Type.String({ ...positive(), description: 'cost packs ordered at once' }), cost: notNegative() },
+        'what a cost pack costs where at least so many are ordered at once; in the currency of the cost',
+      ),
+    ),
+  ),
   packUnits: Type.String({ ...positive(), default: '1' }),
   from: day(),
   to: maybe(day()),

@@ -1,5 +1,5 @@
 import { exchangeOn } from '../costs/exchange.ts';
-import { type CostSide, costOn, feeOf, landedCost, paidOn } from '../costs/landed-cost.ts';
+import { type CostSide, askedOn, costOn, feeOf, landedCost } from '../costs/landed-cost.ts';
 import { landedTermsOf } from '../costs/landed-terms.ts';
 import type { AmountText } from '../numbers/amount.ts';
 import { type Dec, dec, divide, plain, share } from '../numbers/decimal.ts';
@@ -107,13 +107,14 @@ export function itemColumns(ws: Prepared, day: Day, currencies: string[]): ItemC
   };
   const putCost = (into: CostColumns, i: number, of: Item, side: CostSide) => {
     const found = countingCost(ws, of, day, side);
-    const amount = found && (side === 'paid' ? paidOn(found.cost, day) : found.cost.cost);
-    const x = amount && exchangeOn(ws, amount.currency, ws.workspace.currency, day);
-    if (!found || !amount || !x) return;
+    if (!found) return;
+    const { key, terms } = landedTermsOf(ws, of, found.supplier, day);
+    const amount = askedOn(found.cost, day, side, terms.usualOrder);
+    const x = exchangeOn(ws, amount.currency, ws.workspace.currency, day);
+    if (!x) return;
     into.cost[i] = nearest(amount.amount);
     into.packUnits[i] = nearest(found.cost.packUnits);
     into.rate[i] = nearest(x.text);
-    const { key, terms } = landedTermsOf(ws, of, found.supplier, day);
     if (!termsAt.has(key)) termsAt.set(key, inForce.push(terms) - 1);
     into.terms[i] = termsAt.get(key)!;
     const fee = feeOf(found.cost, terms);

@@ -1,10 +1,11 @@
 import { type Dec, dec, divide, plain, roundHalfUp } from '../numbers/decimal.ts';
 import { plusDays } from '../numbers/day.ts';
 import type { AmountText } from '../numbers/amount.ts';
-import { type Cost, type Day, type Item, type Prepared, taxFactor } from '../workspace/index.ts';
+import { type Cost, type Day, type Item, type Prepared, type QuantityPrice, taxFactor } from '../workspace/index.ts';
 import { type CostMove, compareCosts } from './compare-costs.ts';
 import { exchangeOn } from './exchange.ts';
-import { costOn, landedFrom, paidOn } from './landed-cost.ts';
+import { askedOn, costOn, landedFrom } from './landed-cost.ts';
+import { landedTermsOf } from './landed-terms.ts';
 import type { LikeItems } from './like-items.ts';
 import type { SuspicionCode } from './suspicions.ts';
 
@@ -16,6 +17,7 @@ export interface ArrivingCost {
   readonly cost: AmountText;
   /** Paid instead for the time being. */
   readonly reduced?: AmountText | null;
+  readonly quantityPrices?: readonly QuantityPrice[] | null;
   readonly packUnits: string;
   readonly from: Day;
   readonly to?: Day | null;
@@ -54,13 +56,16 @@ export function examineCost(arrival: Arrival, item: Item, arriving: ArrivingCost
   const known = (ws.costsByItem.get(item.id) ?? []).filter((c) => c.supplier === supplier);
   const before = costOn(known, arriving.from);
   const found = new Map<SuspicionCode, Because>();
-  const move = before && moveOf(ws, before, arriving);
+  const of = ws.suppliers.get(supplier);
+  const ordered = of ? landedTermsOf(ws, item, of, arriving.from).terms.usualOrder : null;
+  const move = before && moveOf(ws, before, arriving, ordered);
   const differs =
     before !== null &&
     (!dec(before.packUnits).eq(arriving.packUnits) ||
       before.cost.currency !== arriving.cost.currency ||
-      (before.to ?? null) !== (arriving.to ?? null));
-  // the same cost per unit, but in another pack or currency, is kept as a change of its own
+      (before.to ?? null) !== (arriving.to ?? null) ||
+      !sameQuantityPrices(before.quantityPrices ?? [], arriving.quantityPrices ?? []));
+  // the same cost per unit, but in another pack or currency or otherwise for more, is kept as a change of its own
   const kind =
     !move || move.kind === 'not_comparable' || (move.kind === 'unchanged' && differs) ? ('new' as const) : move.kind;
   if (before && move) besideKnown(found, before, arriving, move, kind, arrival.today);
@@ -72,9 +77,15 @@ export function examineCost(arrival: Arrival, item: Item, arriving: ArrivingCost
   return { before, kind, changePercent: move?.changePercent ?? null, suspicions: found };
 }
 
-/** How what is paid moves; where only the usual cost does, how that moves. */
-function moveOf(ws: Prepared, before: Cost, after: ArrivingCost): CostMove {
-  const paid = (c: ArrivingCost) => ({ cost: paidOn({ reduced: null, ...c }, after.from), packUnits: c.packUnits });
+const sameQuantityPrices = (a: readonly QuantityPrice[], b: readonly QuantityPrice[]): boolean =>
+  a.length === b.length && a.every((q) => b.some((o) => dec(o.from).eq(q.from) && dec(o.cost).eq(q.cost)));
+
+/** How what is paid moves, for as many as are ordered at once; where only the usual cost does, how that moves. */
+function moveOf(ws: Prepared, before: Cost, after: ArrivingCost, ordered: string | null | undefined): CostMove {
+  const paid = (c: ArrivingCost) => ({
+    cost: askedOn(c, after.from, 'paid', ordered),
+    packUnits: c.packUnits,
+  });
   const move = compareCosts(ws, paid(before), paid(after), after.from);
   return move.kind === 'unchanged' && (before.reduced || after.reduced)
     ? compareCosts(ws, before, after, after.from)

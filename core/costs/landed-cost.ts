@@ -2,7 +2,16 @@ import { Derivation, type Lost, type RuleRef, type Step } from '../buildup/steps
 import type { AmountText } from '../numbers/amount.ts';
 import { type Dec, dec, divide, plain, settle, share } from '../numbers/decimal.ts';
 import { type Outcome, type Reason, figure, refusal, wording } from '../reasons.ts';
-import type { Cost, Day, Item, LandedTerms, Prepared, Supplier, SupplierChoice } from '../workspace/index.ts';
+import type {
+  Cost,
+  Day,
+  Item,
+  LandedTerms,
+  Prepared,
+  QuantityPrice,
+  Supplier,
+  SupplierChoice,
+} from '../workspace/index.ts';
 import { exchangeOn } from './exchange.ts';
 import { landedTermsOf } from './landed-terms.ts';
 
@@ -41,9 +50,26 @@ export function costOn(costs: readonly Cost[], day: Day): Cost | null {
 export const COST_SIDES = ['paid', 'usual'] as const;
 export type CostSide = (typeof COST_SIDES)[number];
 
-/** What is paid on a day: the reduced cost until its last day, else the usual one. */
-export const paidOn = ({ cost, reduced, to }: Pick<Cost, 'cost' | 'reduced' | 'to'>, day: Day): AmountText =>
-  reduced && (!to || to >= day) ? reduced : cost;
+/** The supplier's price for as many cost packs as are ordered at once; null: none begins at so few. */
+export function quantityPriceOf({ quantityPrices }: Pick<Cost, 'quantityPrices'>, ordered: string | null | undefined) {
+  if (!ordered || !quantityPrices) return null;
+  const reached = quantityPrices.filter((q) => dec(q.from).lte(ordered));
+  return reached.reduce<QuantityPrice | null>((best, q) => (best && dec(best.from).gte(q.from) ? best : q), null);
+}
+
+type Asked = Pick<Cost, 'cost' | 'reduced' | 'to' | 'quantityPrices'>;
+
+/**
+ * What a cost pack costs on a day where so many are ordered at once. The usual cost is the supplier's price for that
+ * quantity; what is paid is the reduced one until its last day, unless the quantity alone makes it cheaper in its currency.
+ */
+export function askedOn(cost: Asked, day: Day, side: CostSide, ordered: string | null | undefined): AmountText {
+  const forMore = quantityPriceOf(cost, ordered);
+  const usual = forMore ? { amount: forMore.cost, currency: cost.cost.currency } : cost.cost;
+  const { reduced, to } = cost;
+  if (side === 'usual' || !reduced || (to && to < day)) return usual;
+  return forMore && reduced.currency === usual.currency && dec(usual.amount).lt(reduced.amount) ? usual : reduced;
+}
 
 interface Part {
   readonly d: Derivation;
@@ -82,9 +108,12 @@ export function landedFrom(
   const own = ws.workspace.currency;
   const path = `items/${item.id}/cost`;
   const d = new Derivation();
-  const paid = paidOn(cost, day);
-  const counts = side === 'paid' ? paid : cost.cost;
-  const other = side === 'paid' ? cost.cost : paid;
+  const { terms, by } = landedTermsOf(ws, item, supplier, day);
+  const ordered = terms.usualOrder;
+  const counts = askedOn(cost, day, side, ordered);
+  const other = askedOn(cost, day, side === 'paid' ? 'usual' : 'paid', ordered);
+  const forMore = quantityPriceOf(cost, ordered);
+  const differs = other.amount !== counts.amount || other.currency !== counts.currency;
   d.add({
     kind: 'cost',
     operation: { op: 'start', value: counts.amount },
@@ -96,9 +125,14 @@ export function landedFrom(
       ...(cost.to ? { [cost.reduced ? 'reduced until' : 'until']: cost.to } : {}),
       origin: cost.origin,
       'units in the cost pack': cost.packUnits,
-      ...(other === counts
-        ? {}
-        : { [side === 'paid' ? 'usual cost' : 'reduced cost']: `${other.amount} ${other.currency}` }),
+      ...(differs ? { [side === 'paid' ? 'usual cost' : 'reduced cost']: `${other.amount} ${other.currency}` } : {}),
+      ...(forMore
+        ? {
+            'cost packs ordered at once': ordered!,
+            [`from ${forMore.from} cost packs`]: `${forMore.cost} ${cost.cost.currency}`,
+            'for fewer': `${cost.cost.amount} ${cost.cost.currency}`,
+          }
+        : {}),
     },
   });
   if (!dec(cost.packUnits).eq(1)) {
@@ -127,7 +161,6 @@ export function landedFrom(
   }
   const unit = d.figure;
   const unitText = plain(unit);
-  const { terms, by } = landedTermsOf(ws, item, supplier, day);
   const part = (of: keyof typeof by): Part => ({ d, rule: by[of], currency: own });
   const { freight, dutyPercent, handling, overheadPercent } = terms;
   if (freight) {

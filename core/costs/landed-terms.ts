@@ -25,7 +25,14 @@ export interface DatedLandedTerms extends LandedTerms {
 export const LANDED_TIES: readonly Tie[] = ['item', 'category'];
 
 /** The parts of landed cost that terms speak of. */
-export const LANDED_PARTS = ['freight', 'dutyPercent', 'handling', 'overheadPercent', 'orderFee'] as const;
+export const LANDED_PARTS = [
+  'freight',
+  'dutyPercent',
+  'handling',
+  'overheadPercent',
+  'orderFee',
+  'usualOrder',
+] as const;
 type PartName = (typeof LANDED_PARTS)[number];
 
 /** What bringing an item in costs, part by part, each with the rule it stands in. */
@@ -71,6 +78,7 @@ export function landedTermsOf(ws: Prepared, item: Item, supplier: Supplier, day:
         handling: value('handling'),
         overheadPercent: value('overheadPercent'),
         orderFee: value('orderFee'),
+        usualOrder: value('usualOrder'),
       },
       by: refs,
     };

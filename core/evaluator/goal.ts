@@ -109,7 +109,7 @@ function seekCost(ws: Prepared, list: PriceList, sold: Sold, q: GoalAsked): Outc
   const unit = dec(`1e-${minorUnits(currency)}`);
   const at = (units: number) => {
     const amount = { amount: plain(unit.times(units)), currency };
-    const tried = ws.withCost({ ...cost, cost: amount, reduced: null, to: null } satisfies Cost);
+    const tried = ws.withCost({ ...cost, cost: amount, reduced: null, quantityPrices: null, to: null } satisfies Cost);
     return { tried, found: computePrice(tried, { item: sold.item, pack: sold.pack, list: list.id, day: q.day }) };
   };
   const least = at(1).found;

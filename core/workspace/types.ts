@@ -78,6 +78,8 @@ export interface LandedTerms {
   readonly overheadPercent?: string | null;
   /** Counts where the cost brings no share of a real bill's fee. */
   readonly orderFee?: OrderFee | null;
+  /** How many cost packs of an item are ordered at once: which of its quantity prices is paid. */
+  readonly usualOrder?: string | null;
 }
 
 export interface Supplier {
@@ -86,6 +88,13 @@ export interface Supplier {
   readonly name: string;
   readonly currency: string;
   readonly landed: LandedTerms;
+}
+
+/** What a supplier asks where at least so many cost packs are ordered at once. */
+export interface QuantityPrice {
+  readonly from: string;
+  /** Per cost pack, in the currency of the cost. */
+  readonly cost: string;
 }
 
 /** One cost of one item from one supplier, valid from a day until the next one begins. */
@@ -97,6 +106,8 @@ export interface Cost {
   readonly cost: AmountText;
   /** Per cost pack: what is paid instead for the time being; the usual one is kept beside it. */
   readonly reduced?: AmountText | null;
+  /** What more at once costs, instead of the usual cost. */
+  readonly quantityPrices?: readonly QuantityPrice[] | null;
   /** Units in the cost pack. */
   readonly packUnits: string;
   readonly from: Day;

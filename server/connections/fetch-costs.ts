@@ -22,8 +22,12 @@ const minutes = (n: number) => n * 60_000;
 
 /** A file as a supplier would send it: it waits like any other, and can be looked at as one. */
 function fileOf({ currency, costs }: SupplierCosts): Buffer {
-  const rows = costs.map((c) => [c.code, c.name, c.brand, c.cost, c.packUnits, currency, c.from].map(harmless));
-  const head = ['Code', 'Name', 'Brand', 'Cost', 'Pack size', 'Currency', 'Valid from'];
+  const rows = costs.flatMap((c) =>
+    [{ from: '', cost: c.cost }, ...(c.quantityPrices ?? [])].map((q) =>
+      [c.code, c.name, c.brand, q.cost, q.from, c.packUnits, currency, c.from].map(harmless),
+    ),
+  );
+  const head = ['Code', 'Name', 'Brand', 'Cost', 'From quantity', 'Pack size', 'Currency', 'Valid from'];
   return Buffer.from(`${Papa.unparse([head, ...rows], { newline: '\r\n' })}\r\n`);
 }
 

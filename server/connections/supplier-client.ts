@@ -14,6 +14,8 @@ export interface SupplierCosts {
     readonly packUnits: string;
     readonly cost: string;
     readonly from: string;
+    /** What more cost packs at once cost. */
+    readonly quantityPrices?: readonly { readonly from: string; readonly cost: string }[] | undefined;
   }[];
 }
 
@@ -55,6 +57,7 @@ const COSTS = object({
       packUnits: decimalText().required(),
       cost: decimalText().required(),
       from: word(),
+      quantityPrices: array(object({ from: priceText().required(), cost: decimalText().required() })).max(20),
     }),
   )
     .max(500_000)

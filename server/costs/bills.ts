@@ -126,6 +126,7 @@ async function changesOf(db: Queries, bill: Bill): Promise<CostChange[]> {
     barcode: null,
     cost: l.price,
     reduced: null,
+    quantityPrices: [],
     currency: bill.currency,
     packUnits: l.packUnits,
     packSaid: true,

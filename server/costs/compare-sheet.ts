@@ -3,7 +3,7 @@ import { type ArrivingCost, examineCost } from '#core/costs/arriving-cost.ts';
 import { LikeItems } from '#core/costs/like-items.ts';
 import type { SuspicionCode } from '#core/costs/suspicions.ts';
 import { dec } from '#core/numbers/decimal.ts';
-import type { Item, Prepared } from '#core/workspace/index.ts';
+import type { Item, Prepared, QuantityPrice } from '#core/workspace/index.ts';
 import type { SheetRow } from './read-rows.ts';
 
 /**
@@ -44,10 +44,15 @@ export class CodeBook {
 const arrivingOf = (row: SheetRow): ArrivingCost => ({
   cost: { amount: row.cost, currency: row.currency },
   reduced: row.reduced === null ? null : { amount: row.reduced, currency: row.currency },
+  quantityPrices: row.quantityPrices,
   packUnits: row.packUnits,
   from: row.validFrom,
   to: row.validTo,
 });
+
+/** Named only where there are any. */
+const moreOf = (prices: readonly QuantityPrice[] | null | undefined) =>
+  prices && prices.length > 0 ? { quantityPrices: [...prices] } : {};
 
 /** What the row says of the item itself, where that differs from what is known. Recommended prices per unit, tax in. */
 function figuresOf(row: SheetRow, item: Item): ItemFigureChange[] {
@@ -108,7 +113,7 @@ export function compareRows(
       item: item?.id ?? null,
       sku: item?.sku ?? null,
       name: item?.name ?? row.name,
-      after: { amount, reduced, currency, packUnits, from, to },
+      after: { amount, reduced, ...moreOf(row.quantityPrices), currency, packUnits, from, to },
     };
     const listed: CostFlag[] = [
       ...(row.listedTwice ? (['listed_twice'] as const) : []),
@@ -127,6 +132,7 @@ export function compareRows(
       before: before && {
         amount: before.cost.amount,
         reduced: before.reduced?.amount ?? null,
+        ...moreOf(before.quantityPrices),
         currency: before.cost.currency,
         packUnits: before.packUnits,
         from: before.from,

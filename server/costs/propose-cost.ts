@@ -26,6 +26,7 @@ export async function proposeCost(db: Db, body: TypedCostBody, today: string): P
     supplier: body.supplier,
     cost,
     reduced: body.reduced ? { amount: body.reduced, currency: body.currency } : null,
+    quantityPrices: body.quantityPrices,
     packUnits: body.packUnits,
     from: body.validFrom,
     to: body.validTo ?? null,

@@ -1,4 +1,11 @@
-import type { SheetField, SheetLayout, SheetMatch } from '#contract/sheet-match.ts';
+import {
+  MOST_QUANTITY_COLUMNS,
+  type QuantityColumn,
+  type SheetField,
+  type SheetLayout,
+  type SheetMatch,
+} from '#contract/sheet-match.ts';
+import { dec } from '#core/numbers/decimal.ts';
 import { parseNumber, proposeNumberFormat } from '#core/numbers/parse-number.ts';
 import { parseDay } from './read-rows.ts';
 import {
@@ -20,6 +27,8 @@ const HEADINGS: Record<SheetField, RegExp> = {
     /^(barcode|bar code|ean|ean[ -]?(8|13)|gtin(-?\d+)?|upc|strichcode|strekkode|streckkod|stregkode|code-barres|codice a barre|código de barras)\.?$/i,
   cost: /(cost|net ?price|unit ?price|^price|preis|pris\b|trade|einkauf|innkj|inköp|nettopreis|prix|prezzo|precio|prijs|coste|costo)/i,
   reducedCost: /(reduced|promo|special|offer|aktion|kampanj|kampanje|tilbud|sonderpreis|remise|oferta|actie)/i,
+  fromQuantity:
+    /^(from|ab|fra|från|à partir|a partir|desde|da|vanaf)[ .]*(de )?(qty|quantity|menge|antall|antal|aantal|quantité|cantidad|quantità)|^(min(imum|dest)?|least)[ .-]*(order )?(qty|quantity|menge|antall|antal|aantal|quantité|cantidad|quantità)\.?$/i,
   currency: /^(currency|curr|cur|ccy|währung|valuta|devise|divisa|moneda|monnaie)\.?$/i,
   packUnits:
     /(pack ?(size|qty|units)|per ?pack|units|qty|quantity|menge|length|metres|meters|inhalt|antall|antal|aantal|quantité|cantidad|quantità|ve$)/i,
@@ -42,6 +51,7 @@ const ORDER = [
   'currency',
   'weightKg',
   'reducedCost',
+  'fromQuantity',
   'packUnits',
   'validTo',
   'validFrom',
@@ -52,7 +62,7 @@ const ORDER = [
 
 function columnsOf(header: readonly string[]): SheetMatch['columns'] {
   const columns: SheetMatch['columns'] = {};
-  const taken = new Set<number>();
+  const taken = new Set(quantityColumnsOf(header).map((q) => q.column));
   for (const field of ORDER) {
     const at = header.findIndex((h, i) => !taken.has(i) && HEADINGS[field].test(h.trim()));
     if (at < 0) continue;
@@ -60,6 +70,21 @@ function columnsOf(header: readonly string[]): SheetMatch['columns'] {
     taken.add(at);
   }
   return columns;
+}
+
+/** A heading such as "Price 10+", "from 10", "ab 10 Stk.", ">= 50": costs from so many on. */
+const FROM_HEADING =
+  /^(?:(?:net )?(?:price|cost|pris|preis|prix|precio|prezzo|prijs)\s*)?(?:(?:from|ab|fra|från|dès|desde|da|vanaf|>=|≥)\s*(\d+)|(\d+)\s*\+)(?:\s*(?:pcs|packs?|stk|st|pièces|pz|uds)\.?)?$/i;
+
+/** Columns that say by their heading from how many at once their cost holds; one from 1 on is the cost itself. */
+function quantityColumnsOf(header: readonly string[]): QuantityColumn[] {
+  return header
+    .flatMap((h, column) => {
+      const found = FROM_HEADING.exec(h.trim());
+      const from = found?.[1] ?? found?.[2];
+      return from && dec(from).gt(1) ? [{ column, from, fromColumn: null }] : [];
+    })
+    .slice(0, MOST_QUANTITY_COLUMNS);
 }
 
 type Rows = ReturnType<typeof allRows>;
@@ -119,6 +144,7 @@ export function proposeMatch(source: Source, validFrom: string): SheetMatch {
     delimiter,
     ...writingOf(table, columns),
     columns,
+    quantityColumns: found.headerRows === 0 ? [] : quantityColumnsOf(table.header),
     validFrom,
     known: 'leave',
     newItems: 'leave_out',
@@ -175,19 +201,34 @@ export function matchAsBefore(
     return { match: same ? own : fresh, layout, header };
   }
   const columns: SheetMatch['columns'] = {};
-  for (const [field, at] of Object.entries(learnt.match.columns)) {
+  const nowAt = (at: number): number | null => {
     const was = bare(learnt.header[at] ?? '');
     // of two of one name the one that stands where it stood
     const now = header[at] !== undefined && bare(header[at]) === was ? at : header.findIndex((h) => bare(h) === was);
-    if (was !== '' && now >= 0) columns[field as SheetField] = now;
+    return was !== '' && now >= 0 ? now : null;
+  };
+  for (const [field, at] of Object.entries(learnt.match.columns)) {
+    const now = nowAt(at);
+    if (now !== null) columns[field as SheetField] = now;
   }
+  const kept = (learnt.match.quantityColumns ?? []).flatMap((q): QuantityColumn[] => {
+    const column = nowAt(q.column);
+    const fromColumn = q.fromColumn === null ? null : nowAt(q.fromColumn);
+    return column === null || (q.fromColumn !== null && fromColumn === null) ? [] : [{ ...q, column, fromColumn }];
+  });
   // a heading that is new may say what an old one said
   const taken = new Set(Object.values(columns));
   for (const [field, at] of Object.entries(fresh.columns))
     if (columns[field as SheetField] === undefined && !taken.has(at) && layout.fresh.includes(header[at] ?? ''))
       columns[field as SheetField] = at;
+  const fresher = fresh.quantityColumns.filter(({ column }) => layout.fresh.includes(header[column] ?? ''));
+  const quantityColumns = [...kept, ...fresher].slice(0, MOST_QUANTITY_COLUMNS);
   const written = writtenAs(readTable(source, own), columns, learnt.match);
-  return { match: { ...own, ...written, columns }, layout: { ...layout, rewritten: written !== null }, header };
+  return {
+    match: { ...own, ...written, columns, quantityColumns },
+    layout: { ...layout, rewritten: written !== null },
+    header,
+  };
 }
 
 /** The row that names the columns as the last sheet's did, most of them, where it had one such row. */
@@ -211,7 +252,7 @@ function writtenAs(table: Table, columns: SheetMatch['columns'], before: Writing
   return readWith(now) > readWith(before) ? now : null;
 }
 
-const NUMERIC = ['cost', 'reducedCost', 'rrp', 'map', 'weightKg', 'packUnits'] as const;
+const NUMERIC = ['cost', 'reducedCost', 'fromQuantity', 'rrp', 'map', 'weightKg', 'packUnits'] as const;
 const SAMPLES = 2000;
 
 function samplesOf({ rows }: Table, columns: SheetMatch['columns']) {

@@ -3,6 +3,7 @@ import { SHEET_FIELD_NAMES, type SheetField, type SheetMatch } from '#contract/s
 import { asTyped } from '#contract/harmless.ts';
 import { isCurrencyCode } from '#core/numbers/currency.ts';
 import { dec } from '#core/numbers/decimal.ts';
+import type { QuantityPrice } from '#core/workspace/types.ts';
 import { parseNumber } from '#core/numbers/parse-number.ts';
 import type { Table } from './read-table.ts';
 
@@ -31,6 +32,8 @@ export interface SheetRow {
   readonly cost: string;
   /** Paid instead for the time being; null: no such column, or nothing in it. */
   readonly reduced: string | null;
+  /** What more at once costs, the fewest first. */
+  readonly quantityPrices: readonly QuantityPrice[];
   readonly currency: string;
   readonly packUnits: string;
   /** The file says how many units are in the cost pack; else it is one. */
@@ -52,7 +55,54 @@ const sameCost = (a: SheetRow, b: SheetRow): boolean =>
   a.validTo === b.validTo &&
   dec(a.packUnits).eq(b.packUnits) &&
   (a.reduced === null) === (b.reduced === null) &&
-  dec(a.reduced ?? 0).eq(b.reduced ?? 0);
+  dec(a.reduced ?? 0).eq(b.reduced ?? 0) &&
+  a.quantityPrices.length === b.quantityPrices.length &&
+  a.quantityPrices.every(
+    (q, i) => dec(q.from).eq(b.quantityPrices[i]!.from) && dec(q.cost).eq(b.quantityPrices[i]!.cost),
+  );
+
+/** A figure as the match says it is written, or why it is none. */
+function figureIn(
+  text: string,
+  match: SheetMatch,
+  atLeast: 'zero' | 'above zero',
+): { value: string; why: null } | { value: null; why: RowFaultCode } {
+  const read = parseNumber(text, match);
+  if (!read.ok) return { value: null, why: read.why };
+  if (dec(read.value).lt(0)) return { value: null, why: 'negative' };
+  if (atLeast === 'above zero' && dec(read.value).isZero()) return { value: null, why: 'zero' };
+  return { value: read.value, why: null };
+}
+
+const ascending = (prices: readonly QuantityPrice[]): QuantityPrice[] =>
+  [...prices].sort((a, b) => dec(a.from).cmp(b.from));
+
+/** Costs for more at once that stand in columns of a row; empty cells say nothing. */
+function quantityPricesIn(
+  cells: readonly string[],
+  match: SheetMatch,
+  say: (column: number, value: string, why: RowFaultCode) => void,
+): QuantityPrice[] {
+  const out: QuantityPrice[] = [];
+  const figure = (column: number, text: string, atLeast: 'zero' | 'above zero') => {
+    const { value, why } = figureIn(text, match, atLeast);
+    if (why !== null) say(column, text, why);
+    return value;
+  };
+  // a match that was kept before there were any has none
+  for (const { column, from, fromColumn } of match.quantityColumns ?? []) {
+    const cost = asTyped(cells[column] ?? '');
+    const quantity = from ?? asTyped(cells[fromColumn!] ?? '');
+    if (cost === '' && (from !== null || quantity === '')) continue;
+    if (cost === '' || quantity === '') {
+      say(cost === '' ? column : fromColumn!, cost || quantity, 'quantity_without_cost');
+      continue;
+    }
+    const [what, many] = [figure(column, cost, 'zero'), from ?? figure(fromColumn!, quantity, 'above zero')];
+    if (what !== null && many !== null) out.push({ from: many, cost: what });
+  }
+  return ascending(out);
+}
 
 export interface ReadSheet {
   readonly rows: SheetRow[];
@@ -78,6 +128,8 @@ export function readRows(
   const seen = new Map<string, number>();
   // of two that disagree neither is taken: which one is meant only a person can say
   const disputed = new Set<number>();
+  /** Rows that say what more at once costs, of a code that has a row of its own. */
+  const forMore: { read: SheetRow; from: string }[] = [];
   for (const { row, cells } of table.rows) {
     const corrected = corrections[row];
     if (corrected?.decision === 'left_out') {
@@ -97,16 +149,9 @@ export function readRows(
     const number = (field: SheetField, absent: string | null, atLeast: 'zero' | 'above zero'): string | null => {
       const text = cell(field);
       if (text === null || (text === '' && absent !== null)) return absent;
-      const read = parseNumber(text, match);
-      const why = !read.ok
-        ? read.why
-        : dec(read.value).lt(0)
-          ? 'negative'
-          : atLeast === 'above zero' && dec(read.value).isZero()
-            ? 'zero'
-            : null;
+      const { value, why } = figureIn(text, match, atLeast);
       if (why !== null) say(field, text, why);
-      return read.ok && why === null ? read.value : null;
+      return value;
     };
     // a delimiter too many has shifted the cells behind it; a person who corrected the row has looked at it
     const surplus = cells.slice(table.header.length).filter((c) => c !== '');
@@ -131,6 +176,10 @@ export function readRows(
     const rrp = optional('rrp');
     const map = optional('map');
     const reduced = optional('reducedCost');
+    const fromQuantity = cell('fromQuantity') ? number('fromQuantity', null, 'above zero') : null;
+    const quantityPrices = quantityPricesIn(cells, match, (column, value, why) =>
+      wrong.push({ row, column: table.header[column] || `column ${column + 1}`, value, code: why, field: null }),
+    );
     const dayText = cell('validFrom');
     const validFrom = dayText ? parseDay(dayText, match.dates) : match.validFrom;
     if (validFrom === null) say('validFrom', dayText ?? '', 'not_a_day');
@@ -148,6 +197,7 @@ export function readRows(
       barcode,
       cost,
       reduced,
+      quantityPrices,
       currency,
       packUnits,
       packSaid: Boolean(cell('packUnits')),
@@ -160,6 +210,10 @@ export function readRows(
       map,
       listedTwice: false,
     };
+    if (fromQuantity !== null && dec(fromQuantity).gt(1)) {
+      forMore.push({ read, from: fromQuantity });
+      continue;
+    }
     const key = `${code.toLowerCase()}\u0000${validFrom}`;
     const at = seen.get(key);
     if (at === undefined) {
@@ -181,6 +235,21 @@ export function readRows(
         earlier: earlier.row,
       });
     }
+  }
+  const column = table.header[match.columns.fromQuantity ?? -1] || SHEET_FIELD_NAMES.fromQuantity;
+  for (const { read, from } of forMore) {
+    const at = seen.get(`${read.code.toLowerCase()}\u0000${read.validFrom}`);
+    const base = at === undefined ? null : rows[at]!;
+    const fault = (code: RowFaultCode, value: string, earlier?: number) =>
+      faults.push({ row: read.row, column, value, code, field: 'fromQuantity', ...(earlier ? { earlier } : {}) });
+    if (!base || base.currency !== read.currency || !dec(base.packUnits).eq(read.packUnits)) {
+      fault('no_cost_for_fewer', `${read.code}: ${from}`);
+      continue;
+    }
+    const other = base.quantityPrices.find((q) => dec(q.from).eq(from));
+    if (other && !dec(other.cost).eq(read.cost)) fault('duplicate', `${read.code}: ${from}`, base.row);
+    else if (!other)
+      rows[at!] = { ...base, quantityPrices: ascending([...base.quantityPrices, { from, cost: read.cost }]) };
   }
   return { rows: disputed.size === 0 ? rows : rows.filter((_, i) => !disputed.has(i)), faults, leftOut };
 }

@@ -135,3 +135,46 @@ describe('reading a supplier’s file', () => {
     expect(faults).toMatchObject([{ row: 4, code: 'not_a_day', value: '31/02/2026' }]);
   });
 });
+
+describe('what more at once costs', () => {
+  const more = (text: string) => {
+    const { rows, faults, match } = sheet(text);
+    return {
+      match,
+      rows: rows.map((r) => [r.code, r.cost, r.quantityPrices.map((q) => `${q.from}: ${q.cost}`).join(', ')]),
+      faults: faults.map((f) => [f.row, f.column, f.code]),
+    };
+  };
+
+  it.each([
+    ['columns whose headings say from how many', 'SKU,Price,10+,50+\nR1,2.50,2.30,2.10\nR2,3.00,,\n'],
+    ['in other words', 'Artikelnr;Preis;ab 10 Stk.;Preis ab 50\nR1;2,50;2,30;2,10\nR2;3,00;;\n'],
+    ['rows that say from how many', 'SKU,From quantity,Price\nR1,1,2.50\nR1,50,2.10\nR1,10,2.30\nR2,,3.00\n'],
+  ])('is read from %s', (_, text) => {
+    const found = more(text);
+    expect(found.faults).toEqual([]);
+    expect(found.rows.map(([code, cost, prices]) => [code, Number(cost), prices])).toEqual([
+      ['R1', 2.5, expect.stringMatching(/^10: 2.30?, 50: 2.10?$/)],
+      ['R2', 3, ''],
+    ]);
+  });
+
+  it('is read from pairs of columns, where a person says which', () => {
+    const source = { content: Buffer.from('SKU,Price,Q2,P2\nR1,2.50,12,2.20\nR2,3.00,,2.80\n'), pages: null };
+    const match = {
+      ...proposeMatch(source, '2026-03-09'),
+      quantityColumns: [{ column: 3, from: null, fromColumn: 2 }],
+    };
+    const { rows, faults } = readRows(readTable(source, match), match, 'GBP');
+    expect(rows.map((r) => r.quantityPrices)).toEqual([[{ from: '12', cost: '2.20' }]]);
+    expect(faults.map((f) => [f.row, f.column, f.code])).toEqual([[3, 'Q2', 'quantity_without_cost']]);
+  });
+
+  it('is refused where no row says what one costs, where it is said twice, and where it is no figure', () => {
+    expect(more('SKU,From quantity,Price\nR1,10,2.30\n').faults).toEqual([[2, 'From quantity', 'no_cost_for_fewer']]);
+    expect(more('SKU,From quantity,Price\nR1,1,2.50\nR1,10,2.30\nR1,10,2.20\n').faults).toEqual([
+      [4, 'From quantity', 'duplicate'],
+    ]);
+    expect(more('SKU,Price,10+\nR1,2.50,cheap\n').faults).toEqual([[2, '10+', 'not_a_number']]);
+  });
+});

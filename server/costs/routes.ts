@@ -172,6 +172,7 @@ export const costRoutes = [
         amount: costs.amount,
         reduced: costs.reducedAmount,
         reducedCurrency: costs.reducedCurrency,
+        quantityPrices: costs.quantityPrices,
         currency: costs.currency,
         packUnits: costs.packUnits,
         validFrom: costs.validFrom,
@@ -189,6 +190,7 @@ export const costRoutes = [
       .orderBy(asc(costs.validFrom), asc(costs.id));
     return rows.map(({ reducedCurrency, ...r }) => ({
       ...r,
+      quantityPrices: r.quantityPrices ?? [],
       reduced: r.reduced && reducedCurrency ? `${r.reduced} ${reducedCurrency}` : r.reduced,
       id: String(r.id),
       supplier: String(r.supplier),
@@ -214,6 +216,7 @@ export const costRoutes = [
           supplierId: Number(body.supplier),
           amount: body.amount,
           reducedAmount: body.reduced,
+          quantityPrices: body.quantityPrices.length > 0 ? body.quantityPrices : null,
           currency: body.currency,
           packUnits: body.packUnits,
           validFrom: body.validFrom,

@@ -11,6 +11,7 @@ const asCost = (c: CostChange, supplier: number, entry: number): Cost => ({
   item: c.item!,
   supplier: String(supplier),
   cost: { amount: c.after.amount, currency: c.after.currency },
+  quantityPrices: c.after.quantityPrices ?? null,
   reduced: c.after.reduced ? { amount: c.after.reduced, currency: c.after.currency } : null,
   packUnits: c.after.packUnits,
   from: c.after.from,

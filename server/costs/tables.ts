@@ -21,6 +21,7 @@ import {
   type TakeInBody,
 } from '../../contract/costs.ts';
 import type { SheetLayout, SheetMatch } from '../../contract/sheet-match.ts';
+import type { QuantityPrice } from '../../core/workspace/types.ts';
 import { items } from '../items/tables.ts';
 import { people } from '../people/tables.ts';
 import { bytea } from '../platform/bytea.ts';
@@ -171,6 +172,8 @@ export const costs = pgTable(
     reducedAmount: numeric(),
     /** Empty: that of the cost. */
     reducedCurrency: text(),
+    /** What more at once costs, per cost pack. */
+    quantityPrices: jsonb().$type<readonly QuantityPrice[]>(),
     /** What its bill asked besides, over goods of how much; in the currency of the cost. */
     feeAmount: numeric(),
     feeOf: numeric(),

@@ -148,14 +148,15 @@ async function addCosts(
   if (taking.length === 0) return;
   const column = <T>(of: (c: CostChange) => T, type: string) => sql`${sql.param(taking.map(of))}::${sql.raw(type)}[]`;
   await tx.execute(sql`
-    insert into costs (item_id, supplier_id, amount, reduced_amount, currency, pack_units, valid_from, valid_to, origin, sheet_id, entered_by, entered_at)
-    select r.item, ${sheet.supplierId}, r.amount, r.reduced, r.currency, r.units, r.day, r.last, ${sheet.origin}, ${sheet.id}, ${person.id}, ${at.toISOString()}::timestamptz
+    insert into costs (item_id, supplier_id, amount, reduced_amount, currency, pack_units, quantity_prices, valid_from, valid_to, origin, sheet_id, entered_by, entered_at)
+    select r.item, ${sheet.supplierId}, r.amount, r.reduced, r.currency, r.units, r.more, r.day, r.last, ${sheet.origin}, ${sheet.id}, ${person.id}, ${at.toISOString()}::timestamptz
     from unnest(
       ${column((c) => (c.item === null ? added.get(c.row)! : Number(c.item)), 'int')},
       ${column((c) => c.after.amount, 'numeric')}, ${column((c) => c.after.reduced ?? null, 'numeric')},
       ${column((c) => c.after.currency, 'text')}, ${column((c) => c.after.packUnits, 'numeric')},
+      ${column((c) => (c.after.quantityPrices ? JSON.stringify(c.after.quantityPrices) : null), 'jsonb')},
       ${column((c) => c.after.from, 'date')}, ${column((c) => c.after.to ?? null, 'date')}
-    ) with ordinality as r (item, amount, reduced, currency, units, day, last, place)
+    ) with ordinality as r (item, amount, reduced, currency, units, more, day, last, place)
     order by r.place`);
 }
 

@@ -1,3 +1,4 @@
+import { dec, divide, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { UnreadableSheet } from '../costs/unreadable.ts';
 import type { Cell, Page } from '../costs/workbook.ts';
 import { type Element, type Node, all, attributeAt, textAt, writeDocument } from './xml.ts';
@@ -9,35 +10,51 @@ const HEADINGS = [
   'Description',
   'Net price',
   'Currency',
+  'From quantity',
   'Pack size',
   'Unit',
   'Valid from',
   'Valid to',
 ];
 
+const FIGURE = /^\d+(\.\d+)?$/;
+
+/** A least quantity of units as packs of the base quantity; one pack is no price for more at once. */
+function packsAtLeast(least: string | null, base: string | null): string | null {
+  if (least === null || !FIGURE.test(least)) return null;
+  const packs = base !== null && FIGURE.test(base) && !dec(base).isZero() ? divide(dec(least), dec(base)) : dec(least);
+  return packs.gt(1) ? plain(roundHalfUp(packs, 6)) : null;
+}
+
 /**
- * The lines of a UBL catalogue as a sheet of cells: a price is for its base quantity; without one, for the content of the
+ * The lines of a UBL catalogue as a sheet of cells: a price is for its base quantity, and where it
+ * has a least quantity for so many packs at once; without one, for the content of the
  * orderable unit, else for one.
  */
 export function cataloguePages(root: Node): Page[] {
   const from = textAt(root, 'ValidityPeriod', 'StartDate');
-  const rows = all(root, 'CatalogueLine').map((line): Cell[] => {
-    const price = all(line, 'RequiredItemLocationQuantity').find((q) => textAt(q, 'Price', 'PriceAmount') !== null);
-    const base = textAt(price, 'Price', 'BaseQuantity') ?? textAt(line, 'ContentUnitQuantity');
-    const number = (text: string | null): Cell => (text === null ? '' : { n: text });
-    return [
-      textAt(line, 'Item', 'SellersItemIdentification', 'ID') ??
-        textAt(line, 'Item', 'BuyersItemIdentification', 'ID') ??
-        '',
-      textAt(line, 'Item', 'StandardItemIdentification', 'ID') ?? '',
-      textAt(line, 'Item', 'Name') ?? textAt(line, 'Item', 'Description') ?? '',
-      number(textAt(price, 'Price', 'PriceAmount')),
-      attributeAt(price, 'currencyID', 'Price', 'PriceAmount') ?? '',
-      number(base),
-      attributeAt(price, 'unitCode', 'Price', 'BaseQuantity') ?? '',
-      textAt(line, 'LineValidityPeriod', 'StartDate') ?? from ?? '',
-      textAt(line, 'LineValidityPeriod', 'EndDate') ?? '',
-    ];
+  const number = (text: string | null): Cell => (text === null ? '' : { n: text });
+  const rows = all(root, 'CatalogueLine').flatMap((line): Cell[][] => {
+    const priced = all(line, 'RequiredItemLocationQuantity').filter((q) => textAt(q, 'Price', 'PriceAmount') !== null);
+    // a line without any price is told of where it is read
+    const prices = priced.length > 0 ? priced : [undefined];
+    return prices.map((price) => {
+      const base = textAt(price, 'Price', 'BaseQuantity') ?? textAt(line, 'ContentUnitQuantity');
+      return [
+        textAt(line, 'Item', 'SellersItemIdentification', 'ID') ??
+          textAt(line, 'Item', 'BuyersItemIdentification', 'ID') ??
+          '',
+        textAt(line, 'Item', 'StandardItemIdentification', 'ID') ?? '',
+        textAt(line, 'Item', 'Name') ?? textAt(line, 'Item', 'Description') ?? '',
+        number(textAt(price, 'Price', 'PriceAmount')),
+        attributeAt(price, 'currencyID', 'Price', 'PriceAmount') ?? '',
+        number(packsAtLeast(textAt(price, 'MinimumQuantity'), base)),
+        number(base),
+        attributeAt(price, 'unitCode', 'Price', 'BaseQuantity') ?? '',
+        textAt(line, 'LineValidityPeriod', 'StartDate') ?? from ?? '',
+        textAt(line, 'LineValidityPeriod', 'EndDate') ?? '',
+      ];
+    });
   });
   if (rows.length === 0) throw new UnreadableSheet('the catalogue has no line');
   // a column that no line fills is none

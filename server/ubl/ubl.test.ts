@@ -172,6 +172,19 @@ describe('a supplier’s catalogue', () => {
   });
 });
 
+describe('a price of a catalogue with a least quantity', () => {
+  it('is what so many packs at once cost', async () => {
+    const priced = (price: string, least: string) =>
+      `<cac:RequiredItemLocationQuantity>${least ? `<cbc:MinimumQuantity unitCode="MTR">${least}</cbc:MinimumQuantity>` : ''}<cac:Price><cbc:PriceAmount currencyID="GBP">${price}</cbc:PriceAmount><cbc:BaseQuantity unitCode="MTR">220</cbc:BaseQuantity></cac:Price></cac:RequiredItemLocationQuantity>`;
+    const xml = `<?xml version="1.0"?><Catalogue xmlns:cac="a" xmlns:cbc="b"><cac:ValidityPeriod><cbc:StartDate>2026-03-01</cbc:StartDate></cac:ValidityPeriod><cac:CatalogueLine>${priced('221.50', '220')}${priced('210.00', '2200')}<cac:Item><cbc:Name>Line</cbc:Name><cac:SellersItemIdentification><cbc:ID>R1</cbc:ID></cac:SellersItemIdentification></cac:Item></cac:CatalogueLine></Catalogue>`;
+    const view = await bringFile(shop, admin, xml, 'catalogue.xml');
+    expect(view.counts).toMatchObject({ faulty: 0 });
+    expect(view.changes.map((c) => c.after)).toMatchObject([
+      { amount: '221.50', packUnits: '220', quantityPrices: [{ from: '10', cost: '210.00' }] },
+    ]);
+  });
+});
+
 describe('a bill', () => {
   it('that went out as an invoice comes in again as it was; a line that names no item of ours is told', async () => {
     const [first, second] = shop.shop.items as [string, string];

@@ -13,6 +13,7 @@ const COST_KEYS = [
   'amount',
   'reducedAmount',
   'reducedCurrency',
+  'quantityPrices',
   'feeAmount',
   'feeOf',
   'currency',

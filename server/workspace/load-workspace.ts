@@ -97,6 +97,7 @@ export function catalogueOf(catalogue: CatalogueRows): Pick<Workspace, 'items' |
       supplier: id(c.supplierId),
       cost: { amount: c.amount, currency: c.currency },
       reduced: amountOf(c.reducedAmount, c.reducedCurrency ?? c.currency),
+      quantityPrices: c.quantityPrices,
       packUnits: c.packUnits,
       fee: c.feeAmount !== null && c.feeOf !== null ? { amount: c.feeAmount, of: c.feeOf } : null,
       from: c.validFrom,

@@ -176,6 +176,7 @@ async function writeItems(tx: Tx, ws: Workspace, personId: number, at: Date): Pr
         reducedAmount: c.reduced?.amount ?? null,
         reducedCurrency: c.reduced && c.reduced.currency !== c.cost.currency ? c.reduced.currency : null,
         currency: c.cost.currency,
+        quantityPrices: c.quantityPrices?.length ? c.quantityPrices : null,
         feeAmount: c.fee?.amount ?? null,
         feeOf: c.fee?.of ?? null,
         packUnits: c.packUnits,

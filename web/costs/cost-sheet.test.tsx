@@ -47,6 +47,7 @@ const sheet: SheetView = {
     thousands: '.',
     dates: 'iso',
     columns: { code: 0, cost: 1 },
+    quantityColumns: [],
     validFrom: '2026-03-09',
     newItems: 'leave_out',
     category: null,

@@ -3,6 +3,7 @@ import { toast } from 'sonner';
 import type { ItemRow } from '#contract/items.ts';
 import { ProposedCost, useCostProposal } from './cost-proposal.tsx';
 import { costsApi } from './endpoints.ts';
+import { type QuantityPrice, QuantityPrices } from './quantity-prices.tsx';
 import { recordsApi } from '../records/endpoints.ts';
 import { problemOf } from '../api.ts';
 import { useDay } from '../frame/day.ts';
@@ -81,6 +82,11 @@ export function CostsOfItem({ item }: { item: Pick<ItemRow, 'id' | 'supplier'> }
                         reduced <Figure value={c.reduced.split(' ')[0]} places={2} /> {c.reduced.split(' ')[1] ?? ''}
                       </div>
                     )}
+                    {c.quantityPrices.map((q) => (
+                      <div key={q.from} className="text-xs text-faint">
+                        from {show(q.from, form)} at once <Figure value={q.cost} places={2} />
+                      </div>
+                    ))}
                   </td>
                   <td>{c.currency}</td>
                   <td className="figure">{show(c.packUnits, form)}</td>
@@ -117,6 +123,7 @@ function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; uni
   const [supplier, setSupplier] = useState(item.supplier ?? '');
   const [amount, setAmount] = useState('');
   const [reduced, setReduced] = useState('');
+  const [quantityPrices, setQuantityPrices] = useState<readonly QuantityPrice[]>([]);
   const [packUnits, setPackUnits] = useState(units);
   const [validFrom, setValidFrom] = useState(day);
   const [validTo, setValidTo] = useState('');
@@ -128,6 +135,7 @@ function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; uni
     supplier,
     amount,
     reduced: reduced || null,
+    quantityPrices: quantityPrices.filter((q) => q.from !== '' && q.cost !== ''),
     currency,
     packUnits,
     validFrom,
@@ -142,6 +150,7 @@ function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; uni
       await type({ ...body, forGroup: group !== null }).unwrap();
       setAmount('');
       setReduced('');
+      setQuantityPrices([]);
       setValidTo('');
       toast.success(
         group
@@ -173,6 +182,7 @@ function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; uni
         <Field label="Reduced for now">
           <NumberInput value={reduced} onValue={setReduced} className="w-24" />
         </Field>
+        <QuantityPrices value={quantityPrices} onValue={setQuantityPrices} />
         <Field label="Units in the cost pack">
           <NumberInput value={packUnits} onValue={setPackUnits} className="w-24" />
         </Field>

@@ -19,6 +19,7 @@ export function landedWords(t: LandedTerms, form: NumberForm): string {
     t.handling ? `handling ${amount(t.handling)} per unit` : '',
     t.overheadPercent ? `overhead ${n(t.overheadPercent)} %` : '',
     t.orderFee ? `a fee of ${amount(t.orderFee.fee)} on orders of ${n(t.orderFee.order)}` : '',
+    t.usualOrder ? `${n(t.usualOrder)} cost packs ordered at once` : '',
   ]
     .filter((words) => words !== '')
     .join(', ');

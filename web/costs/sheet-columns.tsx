@@ -44,6 +44,17 @@ export function changeColumns(form: NumberForm, effect: SheetEffect | undefined)
         c[id] ? (
           <>
             <Figure value={c[id].amount} places={2} />
+            {c[id].quantityPrices?.length ? (
+              <span
+                className="text-faint"
+                title={c[id].quantityPrices
+                  .map((q) => `from ${show(q.from, form)} at once ${show(q.cost, form)}`)
+                  .join('; ')}
+              >
+                {' '}
+                +{c[id].quantityPrices.length}
+              </span>
+            ) : null}
             {c[id].reduced ? <span title={`reduced to ${show(c[id].reduced, form)}`}> ↓</span> : null}
           </>
         ) : (

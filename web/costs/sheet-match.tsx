@@ -3,6 +3,7 @@ import { toast } from 'sonner';
 import type { SheetView } from '#contract/costs.ts';
 import { MOST_SKIPPED, SHEET_FIELDS, SHEET_FIELD_NAMES, type SheetMatch } from '#contract/sheet-match.ts';
 import { costsApi } from './endpoints.ts';
+import { QuantityColumns } from './quantity-columns.tsx';
 import { useFreshSheet } from './fresh-sheet.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { problemOf } from '../api.ts';
@@ -61,6 +62,11 @@ export function SheetMatchForm({
             />
           </Field>
         ))}
+        <QuantityColumns
+          columns={columnOptions}
+          value={match.quantityColumns ?? []}
+          onValue={(quantityColumns) => set({ quantityColumns })}
+        />
         {sheet.pages.length > 0 ? (
           <Field label="Sheet of the workbook">
             <Select
@@ -223,6 +229,9 @@ export function SheetMatchForm({
                     {SHEET_FIELDS.filter((f) => match.columns[f] === i)
                       .map((f) => `→ ${SHEET_FIELD_NAMES[f]}`)
                       .join(', ')}
+                    {(match.quantityColumns ?? [])
+                      .filter((q) => q.column === i)
+                      .map((q) => `→ cost ${q.from === null ? 'for more at once' : `from ${q.from} at once`}`)}
                   </div>
                 </th>
               ))}

@@ -1,0 +1,1 @@
+ALTER TABLE "costs" ADD COLUMN "quantity_prices" jsonb;
