@@ -72,6 +72,7 @@ export const PROBLEMS = {
     text: '{item} follows {lead} in lockstep: its cost is that of the group. Look at what it would change, and say that it is meant for all.',
   },
   sheet_being_taken: { status: 409, text: 'The sheet is being taken in. Wait for it, or stop it first.' },
+  no_country_service: { status: 502, text: 'The country of an address could not be found out: {why}' },
   no_rate_service: { status: 409, text: 'No service of exchange rates is set up here.' },
   bill_final: { status: 409, text: 'This bill is final. Take it back before it is changed.' },
   bill_draft: { status: 409, text: 'This bill is a draft: there is nothing to take back.' },

@@ -222,7 +222,7 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
     c(
       'What anybody would pay, on any day, and why: lists, losers, build-up down to cost',
       ['lists/choose-list.ts'],
-      ['post /price-check'],
+      ['post /price-check', 'get /country-of'],
       ['/price-check'],
     ),
     c('Grids out as workbook or text, a list back in with its difference', [], [], ['/lists/:id?', '/items']),

@@ -78,6 +78,7 @@ const context: Context = {
     process.env['SUPPLIER_STANDINS'] || null,
     undefined,
     process.env['RATE_SERVICE'] || undefined,
+    process.env['COUNTRY_SERVICE'] || undefined,
   ),
   sessionSecret: secretIn(values.data),
   secureCookies: process.env['SECURE_COOKIES'] === '1',

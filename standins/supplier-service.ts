@@ -1,6 +1,7 @@
 import { type Server, createServer } from 'node:http';
 import { setTimeout } from 'node:timers/promises';
 import express, { type Response } from 'express';
+import { countryOfAddress } from './countries.ts';
 import { quotedRates } from './rates.ts';
 import { type Mood, fate, moodAt } from './supplier-moods.ts';
 
@@ -25,12 +26,16 @@ export interface StandIn {
   readonly suppliers: readonly StandInSupplier[];
   /** The day it is: the simulated one. */
   readonly today: () => string;
+  /** Lets so many days go by; absent: they go by as they do. */
+  readonly letPass?: (days: number) => void;
   /** How it answers; absent: well mostly, and badly now and then. */
   readonly mood?: (supplier: string) => Mood;
   /** How long a slow answer takes, in milliseconds. */
   readonly slowMs?: number;
 }
 
+/** So many days may go by at once. */
+const MOST_DAYS = 366;
 const ACCOUNT = /^[A-Z]{2}-\d{3,8}$/;
 
 /** Per cent off an account's costs: each has its own. */
@@ -69,6 +74,7 @@ export function costOf(supplier: string, item: Listed, account: string, day: str
 export function supplierService({
   suppliers,
   today,
+  letPass,
   mood = (supplier) => moodAt(supplier, new Date()),
   slowMs = 20_000,
 }: StandIn): Server {
@@ -101,6 +107,19 @@ export function supplierService({
     if (typeof from !== 'string' || !/^\d{4}-\d{2}-\d{2}$/.test(from))
       return void response.status(400).json({ error: 'from which day?' });
     await answer(response, 'rates', { rates: quotedRates(from, today()) });
+  });
+  app.get('/country', async (request, response) => {
+    const { address } = request.query;
+    if (typeof address !== 'string') return void response.status(400).json({ error: 'of which address?' });
+    await answer(response, 'countries', { country: countryOfAddress(address) });
+  });
+  app.get('/day', (_, response) => void response.json({ day: today() }));
+  app.post('/day', (request, response) => {
+    const days = Number(request.query['on']);
+    if (!letPass || !Number.isInteger(days) || days < 1 || days > MOST_DAYS)
+      return void response.status(400).json({ error: `on by how many days, 1 to ${MOST_DAYS}?` });
+    letPass(days);
+    response.json({ day: today() });
   });
   app.get('/:supplier/catalogue', async (request, response) => {
     const supplier = find(request.params.supplier, request.query['account'], response);

@@ -62,6 +62,7 @@ export interface Answers {
   posted: { posting: string; lines: number };
   posting: PostingDetail;
   postings: PostingSummary[];
+  country_of: { address: string; country: string | null };
   price_check: PriceCheck;
   proofs: ShownProof[];
   quote: QuoteView;

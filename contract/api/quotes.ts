@@ -32,6 +32,10 @@ export const quoteRoutes = {
     changes: ['quotes'],
   }),
   pdf: get('/quotes/:id/pdf', 'The quote as a PDF', { bytes: 'application/pdf' }, { right: 'read' }),
+  countryOf: get('/country-of', 'The country of an address of a network, as a service knows it', 'country_of', {
+    right: 'read',
+    query: { address: 'such as 203.0.113.7, or of the longer kind' },
+  }),
   priceCheck: post('/price-check', 'What somebody would pay on a day, and every reason for it', 'price_check', {
     right: 'read',
     body: priceCheckBody,

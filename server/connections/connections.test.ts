@@ -1,5 +1,6 @@
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { plusDays } from '#core/numbers/day.ts';
 import { afterAll, afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Connection, SupplierCatalogue } from '#contract/connections.ts';
 import type { SheetSummary, SheetView } from '#contract/costs.ts';
@@ -40,6 +41,7 @@ beforeEach(async () => {
     suppliers: [{ key: 'kelwick', name: 'Rope works', currency: 'GBP', items: ITEMS }],
     today: () => state.day,
     mood: () => state.mood,
+    letPass: (days) => (state.day = plusDays(state.day, days)),
     slowMs: PATIENCE * 20,
   });
   await new Promise<void>((done) => service.listen(0, '127.0.0.1', done));
@@ -149,6 +151,40 @@ describe('a supplier’s service', () => {
     expect(bad.status).toBe(422);
     await new Promise((done) => service.close(done));
     expect((await connect()).trouble).toBe('It cannot be reached.');
+  });
+});
+
+describe('the stand-ins', () => {
+  const ask = async (what: string, method = 'GET') =>
+    (await fetch(`http://127.0.0.1:${(service.address() as AddressInfo).port}/${what}`, { method })).json();
+
+  it('let days go by, and a supplier’s costs are those of the day it is there', async () => {
+    expect(await ask('day')).toEqual({ day: TODAY });
+    const costs = async () => ((await ask('kelwick/costs?account=BR-4711')) as { costs: { cost: string }[] }).costs;
+    const before = await costs();
+    expect(await ask('day?on=200', 'POST')).toEqual({ day: plusDays(TODAY, 200) });
+    const after = await costs();
+    expect(after.map((c) => c.cost)).not.toEqual(before.map((c) => c.cost));
+    expect(await ask('day?on=-3', 'POST')).toEqual({ error: 'on by how many days, 1 to 366?' });
+  });
+});
+
+describe('the country of a network address', () => {
+  const find = async (address: string) => {
+    const { status, body } = await seller.get(`/country-of?address=${encodeURIComponent(address)}`);
+    const { country, code } = body as { country?: string | null; code?: string };
+    return [status, status === 200 ? country : code];
+  };
+
+  it('is what the service knows; what it does not know, and what is no address, is said', async () => {
+    expect(await find('203.0.113.1')).toEqual([200, 'SE']);
+    expect(await find('2001:db8::2')).toEqual([200, 'NO']);
+    expect(await find('198.18.0.1')).toEqual([200, null]);
+    expect(await find('somewhere')).toEqual([422, 'fields_wrong']);
+    state.mood = 'rubbish';
+    expect(await find('203.0.113.1')).toEqual([502, 'no_country_service']);
+    shop.askSuppliers(supplierClient(null));
+    expect(await find('203.0.113.1')).toEqual([502, 'no_country_service']);
   });
 });
 

@@ -36,6 +36,8 @@ export interface RateQuote {
 export interface SupplierClient {
   /** Whether there is a service of exchange rates. */
   readonly hasRates: boolean;
+  /** The country of an address of a network, ISO 3166-1 alpha-2; null: it is not known. */
+  countryOf(address: string): Promise<string | null>;
   /** Rates from a day on. */
   rates(from: string): Promise<readonly RateQuote[]>;
   catalogue(of: Account): Promise<SupplierCatalogue>;
@@ -75,6 +77,13 @@ const RATES = object({
     .max(50_000)
     .required(),
 });
+const COUNTRY = object({
+  country: string()
+    .strict()
+    .matches(/^[A-Z]{2}$/, { message: 'is no country' })
+    .nullable()
+    .defined(),
+});
 const CATALOGUE = object({
   supplier: word(),
   currency: word(),
@@ -86,11 +95,12 @@ const CATALOGUE = object({
 /** How many items of a brand are named. */
 const NAMED = 5;
 
-/** Asks suppliers' services. `standins`: where the stand-ins are that ship with the product; null: nowhere. `rates`: the service of exchange rates. */
+/** Asks suppliers' services. `standins`: where the stand-ins are that ship with the product; null: nowhere. `rates`, `countries`: the services of exchange rates, and of countries. */
 export function supplierClient(
   standins: string | null,
   patience = PATIENCE_MS,
   rates: string | null = standins && `${standins}/rates`,
+  countries: string | null = standins && `${standins}/country`,
 ): SupplierClient {
   const whole = ({ address, account }: Account, what: string): URL => {
     const [, key] = /^stand-in\/([a-z]+)$/.exec(address) ?? [];
@@ -134,6 +144,11 @@ export function supplierClient(
   };
   return {
     hasRates: rates !== null,
+    countryOf: async (address) => {
+      if (countries === null) throw new SupplierTrouble('No service that knows the countries of addresses is set up.');
+      const where = () => new URL(`${countries}?address=${encodeURIComponent(address)}`);
+      return (await held(COUNTRY, await askAt(where, '–'))).country ?? null;
+    },
     rates: async (from) => {
       if (rates === null) throw new SupplierTrouble('No service of exchange rates is set up.');
       const where = () => new URL(`${rates}?from=${from}`);

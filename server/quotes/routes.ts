@@ -1,4 +1,7 @@
+import { isIP } from 'node:net';
 import { type QuoteFigures, type QuoteView } from '#contract/quotes.ts';
+import { SupplierTrouble } from '../connections/supplier-client.ts';
+import { refused } from '../platform/refused.ts';
 import type { Context } from '../platform/context.ts';
 import { type Asked, route } from '../platform/http/route.ts';
 import { quoteRoutes as declared } from '#contract/api/quotes.ts';
@@ -96,6 +99,16 @@ export const quoteRoutes = [
       .set('content-disposition', `inline; filename="quote-${quote.number}.pdf"`)
       .send(pdf);
     return undefined;
+  }),
+  route(declared.countryOf, async ({ context, query }) => {
+    const address = query['address']?.trim() ?? '';
+    const faults = [{ path: 'address', message: 'must be an address such as 203.0.113.7' }];
+    if (isIP(address) === 0) throw refused('fields_wrong', {}, { faults });
+    try {
+      return { address, country: await context.suppliers.countryOf(address) };
+    } catch (error) {
+      throw error instanceof SupplierTrouble ? refused('no_country_service', { why: error.message }) : error;
+    }
   }),
   route(declared.priceCheck, async ({ context, person, body }) => {
     const found = await checkPrice(context.db, await stateOn(context, body.day), body, person.rights.has('see_cost'));

@@ -49,6 +49,7 @@ export const quotesApi = api.injectEndpoints({
     })),
     dropChange: changes(b, quoteRoutes.dropChange, ({ id, ...body }: Seen) => ({ params: { id }, body })),
     issueChange: changes(b, quoteRoutes.issueChange, ({ id, ...body }: Seen) => ({ params: { id }, body })),
+    countryOf: reads(b, quoteRoutes.countryOf, (address: string) => ({ query: { address } })),
     priceCheck: reads(b, quoteRoutes.priceCheck, (body: PriceCheckBody) => ({ body })),
   }),
 });

@@ -11,6 +11,7 @@ import { Button, Empty, Field, Select, Trouble, ViewHead } from '../kit/controls
 import { Figure } from '../kit/figure.tsx';
 import { show } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
+import { AddressCountry } from './address-country.tsx';
 import { CountryChooser, OneChooser, SuggestedText } from '../records/choosers.tsx';
 import { ItemPicker } from './item-picker.tsx';
 import { LineWords, hasWords } from './line-words.tsx';
@@ -63,6 +64,7 @@ export function PriceCheck() {
           <Field label="Goods go to" group>
             <CountryChooser label="Country" value={country} onValue={setCountry} />
           </Field>
+          {country === null ? <AddressCountry onCountry={setCountry} /> : null}
           <Field label="Through the channel" group className="w-40">
             <SuggestedText of="channels" label="Channel" value={channel} onValue={setChannel} />
           </Field>
