@@ -45,7 +45,17 @@ export interface ItemFileTaken {
 }
 
 /** The heading of a pack's columns, and of an attribute's. */
-export const packHeading = (what: 'Pack' | 'Units' | 'Barcode' | 'Deposit', n: number): string => `${what} ${n}`;
+/** Columns of a pack; its place follows: "Units 2". */
+export const PACK_HEADINGS = [
+  'Pack',
+  'Units',
+  'Barcode',
+  'Deposit',
+  'Deposit tax class',
+  'Unit deposit',
+  'Unit deposit tax class',
+] as const;
+export const packHeading = (what: (typeof PACK_HEADINGS)[number], n: number): string => `${what} ${n}`;
 export const attributeHeading = (name: string): string => `Attribute: ${name}`;
 
 const FIGURES = ['Weight, kg', 'RRP', 'MAP', 'Order at least', 'Order at most', 'Order in steps of'];

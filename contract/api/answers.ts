@@ -82,6 +82,7 @@ export interface Answers {
   connections: Connection[];
   supplier_catalogue: SupplierCatalogue;
   cost_followed: { follow: boolean };
+  items_by_category: { category: string; items: number }[];
   item_file: ItemFileCheck;
   item_file_taken: ItemFileTaken;
   item_files: ItemFileTaken[];

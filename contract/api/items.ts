@@ -13,6 +13,15 @@ export const itemRoutes = {
     query: DAY,
     reads: [...FIGURES, 'quotes'],
   }),
+  byCategory: get(
+    '/items-by-category',
+    'How many items lie in each category itself, without those below it',
+    'items_by_category',
+    {
+      right: 'read',
+      reads: ['catalogue'],
+    },
+  ),
   record: get('/items/:id', 'An item as it is kept, to be changed', 'record', { right: 'read', reads: ['catalogue'] }),
   change: post('/items/changes', 'Changes fields of items, all or none, each against what was seen in it', 'changed', {
     right: 'edit_rules',

@@ -1,4 +1,4 @@
-import { attributeHeading, packHeading } from '#contract/item-file.ts';
+import { PACK_HEADINGS, attributeHeading, packHeading } from '#contract/item-file.ts';
 import { asTyped } from '#contract/harmless.ts';
 import { isCurrencyCode } from '#core/numbers/currency.ts';
 import { parseNumber } from '#core/numbers/parse-number.ts';
@@ -181,6 +181,40 @@ const setPack = (i: Draft, n: number, more: Partial<PackBody>): void => {
   i.packs = i.packs.with(n - 1, { ...pack, ...more });
 };
 
+/** Of the n-th pack, or of each unit in it: an amount with its currency in one cell. */
+const depositColumn = (
+  n: number,
+  heading: 'Deposit' | 'Unit deposit',
+  field: 'deposit' | 'unitDeposit',
+): ItemColumn => ({
+  title: packHeading(heading, n),
+  read: (i) => {
+    const deposit = i.packs[n - 1]?.[field];
+    return deposit ? `${deposit.amount} ${deposit.currency}` : '';
+  },
+  put: (i, t, names) => {
+    if (t === '') return i.packs[n - 1] ? setPack(i, n, { [field]: null }) : undefined;
+    const [, amount = t, code = ''] = /^(.*?)\s*([A-Za-z]{3})?$/.exec(t) ?? [];
+    setPack(i, n, { [field]: { amount: number(amount, names), currency: currency(code, names) } });
+  },
+});
+
+const depositTaxColumn = (
+  n: number,
+  heading: 'Deposit tax class' | 'Unit deposit tax class',
+  field: 'depositTaxClass' | 'unitDepositTaxClass',
+  of: 'deposit' | 'unitDeposit',
+): ItemColumn => ({
+  title: packHeading(heading, n),
+  read: (i) => i.packs[n - 1]?.[field] ?? '',
+  put: (i, t, { taxClasses }) => {
+    if (t === '') return i.packs[n - 1] ? setPack(i, n, { [field]: null }) : undefined;
+    if (!taxClasses.has(t)) throw new CellFault(`is no tax class: ${[...taxClasses].join(', ')}`);
+    if (!i.packs[n - 1]?.[of]) throw new CellFault('stands there without a deposit before it');
+    setPack(i, n, { [field]: t });
+  },
+});
+
 /** The columns of the n-th pack, by its place; a pack is never taken away by an empty cell. */
 const packColumns = (n: number): ItemColumn[] => [
   {
@@ -211,18 +245,10 @@ const packColumns = (n: number): ItemColumn[] => [
       if (t !== '' || i.packs[n - 1]) setPack(i, n, { barcode: orNull(t) });
     },
   },
-  {
-    title: packHeading('Deposit', n),
-    read: (i) => {
-      const deposit = i.packs[n - 1]?.deposit;
-      return deposit ? `${deposit.amount} ${deposit.currency}` : '';
-    },
-    put: (i, t, names) => {
-      if (t === '') return i.packs[n - 1] ? setPack(i, n, { deposit: null }) : undefined;
-      const [, amount = t, code = ''] = /^(.*?)\s*([A-Za-z]{3})?$/.exec(t) ?? [];
-      setPack(i, n, { deposit: { amount: number(amount, names), currency: currency(code, names) } });
-    },
-  },
+  depositColumn(n, 'Deposit', 'deposit'),
+  depositTaxColumn(n, 'Deposit tax class', 'depositTaxClass', 'deposit'),
+  depositColumn(n, 'Unit deposit', 'unitDeposit'),
+  depositTaxColumn(n, 'Unit deposit tax class', 'unitDepositTaxClass', 'unitDeposit'),
 ];
 
 const attributeColumn = (terms: AttributeTerms): ItemColumn => ({
@@ -248,6 +274,8 @@ export const itemFileColumns = (names: ItemNames, packs: number): readonly ItemC
 
 const bare = (heading: string): string => heading.toLowerCase().replace(/[^\p{L}\p{N}:]/gu, '');
 
+const PACK_HEADING = new RegExp(`^(?:${PACK_HEADINGS.join('|')})\\s*(\\d{1,2})$`, 'i');
+
 /** A column of a file with its place there. */
 export interface PlacedColumn {
   readonly column: ItemColumn;
@@ -256,10 +284,7 @@ export interface PlacedColumn {
 
 /** The columns that the headings of a file mean, in the order in which they are to be set; the first of two counts. */
 export function columnsByHeading(header: readonly string[], names: ItemNames): PlacedColumn[] {
-  const packs = Math.max(
-    0,
-    ...header.map((h) => Number(/^(?:pack|units|barcode|deposit)\s*(\d{1,2})$/i.exec(h)?.[1] ?? 0)),
-  );
+  const packs = Math.max(0, ...header.map((h) => Number(PACK_HEADING.exec(h)?.[1] ?? 0)));
   const heads = header.map(bare);
   return itemFileColumns(names, packs).flatMap((column) => {
     const at = heads.indexOf(bare(column.title));

@@ -35,10 +35,10 @@ describe('items as a file', () => {
   it('shows each change before it is taken, makes new items, leaves alone what has no column, and is taken back whole', async () => {
     const before = [await itemOf('BL-10'), await itemOf('BL-12')];
     const text = [
-      'sku;name;weight kg;Unit;Category;Tax class;RRP;RRP currency;Pack 1;Units 1;Pack 2;Units 2;Deposit 2;colour of the shelf',
-      'BL-10;Braided line 10 mm;0,071;metre;Rope;standard;;;metre;1;drum;220;3,60;red',
-      'BL-12;Braided line 12 mm;0,064;metre;Rope;standard;4,20;GBP;metre;1;;;;red',
-      'BL-16;Braided line 16 mm;0,1;metre;Rope;standard;;;metre;1;;;;blue',
+      'sku;name;weight kg;Unit;Category;Tax class;RRP;RRP currency;Pack 1;Units 1;Pack 2;Units 2;Deposit 2;Deposit tax class 2;Unit deposit 2;colour of the shelf',
+      'BL-10;Braided line 10 mm;0,071;metre;Rope;standard;;;metre;1;drum;220;3,60;standard;0,25 SEK;red',
+      'BL-12;Braided line 12 mm;0,064;metre;Rope;standard;4,20;GBP;metre;1;;;;;;red',
+      'BL-16;Braided line 16 mm;0,1;metre;Rope;standard;;;metre;1;;;;;;blue',
     ].join('\n');
     const found = await seen(text);
     expect([found.decimal, found.unknown, found.counts]).toEqual([
@@ -52,6 +52,8 @@ describe('items as a file', () => {
       { column: 'Pack 2', before: '', after: 'drum' },
       { column: 'Units 2', before: '', after: '220' },
       { column: 'Deposit 2', before: '', after: '3.60 EUR' },
+      { column: 'Deposit tax class 2', before: '', after: 'standard' },
+      { column: 'Unit deposit 2', before: '', after: '0.25 SEK' },
     ]);
     expect(await itemOf('BL-16')).toBeNull();
     const taken = (await take(text, found)).body as ItemFileTaken;

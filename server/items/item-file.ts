@@ -57,7 +57,7 @@ export async function writeItemFile(db: Queries, decimal: Decimal): Promise<stri
 
 /** "3.60 EUR": an amount with its currency in one cell. */
 const depositInForm = (title: string, text: string, decimal: Decimal): string =>
-  title.startsWith('Deposit') ? text.replace('.', decimal) : text;
+  /^(Unit d|D)eposit \d/.test(title) ? text.replace('.', decimal) : text;
 
 export interface ItemFile {
   readonly content: Buffer;

@@ -1,5 +1,5 @@
 import { type InferType, ValidationError } from 'yup';
-import { and, desc, eq, inArray, isNotNull } from 'drizzle-orm';
+import { and, count, desc, eq, inArray, isNotNull } from 'drizzle-orm';
 import { priceText, currencyCode, positiveText } from '#contract/fields.ts';
 import { type ItemConflict, type ItemField, type ItemRow, itemChangesBody } from '#contract/items.ts';
 import { landedCost } from '#core/costs/landed-cost.ts';
@@ -281,6 +281,13 @@ async function checked(
 }
 
 export const itemRoutes = [
+  route(declared.byCategory, async ({ context }) => {
+    const found = await context.db
+      .select({ category: items.categoryId, items: count() })
+      .from(items)
+      .groupBy(items.categoryId);
+    return found.map((c) => ({ ...c, category: String(c.category) }));
+  }),
   route(declared.all, async ({ context, person, query }) => readItems(context, person, await askedDay(context, query))),
   route(declared.change, ({ context, person, body }) =>
     inTransaction(context.db, (tx) => changeItems(context, tx, person, body.changes)),

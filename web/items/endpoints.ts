@@ -9,6 +9,7 @@ export const itemsApi = api.injectEndpoints({
       params: { id },
       query: { day },
     })),
+    itemsByCategory: readsAll(b, itemRoutes.byCategory),
     itemRecord: reads(b, itemRoutes.record, (id: string) => ({ params: { id } })),
     checkItemFile: changes(
       b,

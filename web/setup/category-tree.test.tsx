@@ -1,7 +1,7 @@
 import { act, fireEvent, render, screen } from '@testing-library/react';
 import { expect, it, vi } from 'vitest';
 import { CategoryTree } from './category-tree.tsx';
-import { branchOf, laidOut } from './tree.ts';
+import { branchOf, itemsIn, laidOut } from './tree.ts';
 
 const rows = [
   { id: '1', name: 'rope', parentId: null },
@@ -21,7 +21,7 @@ it('a tree reads from top to bottom by name, and shows nothing below what is fol
 it('a category is moved by keyboard alone, never into itself, and what is proposed is only proposed', () => {
   const onMove = vi.fn();
   const onOpen = vi.fn();
-  render(<CategoryTree rows={rows} may onMove={onMove} onOpen={onOpen} />);
+  render(<CategoryTree rows={rows} items={new Map()} form="point" may onMove={onMove} onOpen={onOpen} />);
   const names = () => screen.getAllByRole('treeitem').map((i) => i.querySelector('span.flex-1')!.textContent);
   const press = (key: string, more = {}) => fireEvent.keyDown(document.activeElement!, { key, ...more });
   const item = (name: string) => screen.getAllByRole('treeitem').find((i) => i.textContent!.includes(name))!;
@@ -40,4 +40,11 @@ it('a category is moved by keyboard alone, never into itself, and what is propos
   press('ArrowRight', { ctrlKey: true });
   press('ArrowLeft', { ctrlKey: true });
   expect(onMove).toHaveBeenCalledTimes(2);
+});
+
+it('tells how many items lie in a category, and how many with everything below it', () => {
+  const counts = itemsIn(rows, new Map(Object.entries({ '1': 2, '3': 4, '5': 8 })));
+  expect(counts.get('1')).toEqual({ own: 2, all: 14 });
+  expect(counts.get('3')).toEqual({ own: 4, all: 12 });
+  expect(counts.get('4')).toEqual({ own: 0, all: 0 });
 });

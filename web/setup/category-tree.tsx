@@ -9,7 +9,8 @@ import {
 } from '@dnd-kit/core';
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { type KeyboardEvent, useMemo, useRef, useState } from 'react';
-import { type TreeRow, branchOf, laidOut } from './tree.ts';
+import { type NumberForm, show } from '../kit/number-form.ts';
+import { type ItemsIn, type TreeRow, branchOf, itemsIn, laidOut } from './tree.ts';
 
 /** So far the pointer goes before a press is a drag, in pixels. */
 const FAR = 6;
@@ -21,17 +22,23 @@ const TOP = 'top';
  */
 export function CategoryTree<R extends TreeRow>({
   rows,
+  items,
+  form,
   may,
   onMove,
   onOpen,
 }: {
   rows: readonly R[];
+  /** How many items lie in each. */
+  items: ReadonlyMap<string, number>;
+  form: NumberForm;
   may: boolean;
   onMove: (row: R, parent: string | null) => void;
   onOpen: (row: R) => void;
 }) {
   const [closed, setClosed] = useState<ReadonlySet<string>>(new Set());
   const shown = useMemo(() => laidOut(rows, closed), [rows, closed]);
+  const counts = useMemo(() => itemsIn(rows, items), [rows, items]);
   const [at, setAt] = useState(0);
   const list = useRef<HTMLUListElement>(null);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: FAR } }));
@@ -102,6 +109,8 @@ export function CategoryTree<R extends TreeRow>({
             key={s.row.id}
             row={s.row}
             level={s.level}
+            items={counts.get(s.row.id)!}
+            form={form}
             fold={s.children === 0 ? null : s.open ? 'open' : 'closed'}
             tabbed={i === focused}
             may={may}
@@ -128,6 +137,8 @@ function Node({
   row,
   level,
   fold,
+  items,
+  form,
   tabbed,
   may,
   onFocus,
@@ -137,12 +148,15 @@ function Node({
   row: TreeRow;
   level: number;
   fold: 'open' | 'closed' | null;
+  items: ItemsIn;
+  form: NumberForm;
   tabbed: boolean;
   may: boolean;
   onFocus: () => void;
   onFold: () => void;
   onOpen: () => void;
 }) {
+  const n = (count: number) => show(String(count), form);
   const drag = useDraggable({ id: row.id, disabled: !may });
   const drop = useDroppable({ id: row.id, disabled: !may });
   const shift = drag.transform ? { transform: `translate(${drag.transform.x}px, ${drag.transform.y}px)` } : {};
@@ -176,6 +190,10 @@ function Node({
         </button>
       )}
       <span className="flex-1">{row.name}</span>
+      <span className="figure text-faint">
+        {items.all === 0 ? 'no item' : `${n(items.all)} ${items.all === 1 ? 'item' : 'items'}`}
+        {items.own !== items.all && items.own > 0 ? `, ${n(items.own)} of them here` : ''}
+      </span>
       {may ? (
         <button
           type="button"

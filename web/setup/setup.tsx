@@ -1,5 +1,6 @@
 import { type ComponentType, useMemo, useState } from 'react';
 import { Link, Navigate, useParams, useSearchParams } from 'react-router';
+import { itemsApi } from '../items/endpoints.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
@@ -76,6 +77,8 @@ function RegisterTable({ view }: { view: RegisterView }) {
   const asked = params.get('open');
   const [chosen, setChosen] = useState<Row | 'new' | null>(null);
   const [proposed, setProposed] = useState<Record<string, unknown>>();
+  const { data: byCategory } = itemsApi.useItemsByCategoryQuery(undefined, { skip: view.name !== 'categories' });
+  const itemCounts = useMemo(() => new Map((byCategory ?? []).map((c) => [c.category, c.items])), [byCategory]);
   const rows = useMemo(() => {
     const all = (data ?? []) as Row[];
     const by = view.latestFirst;
@@ -134,6 +137,8 @@ function RegisterTable({ view }: { view: RegisterView }) {
         {rows.length > 0 && view.name === 'categories' && find === '' ? (
           <CategoryTree
             rows={rows as unknown as (Row & TreeRow)[]}
+            items={itemCounts}
+            form={form}
             may={may}
             onOpen={setOpen}
             onMove={(row, parentId) => (setOpen(row), setProposed({ parentId }))}

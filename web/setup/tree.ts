@@ -42,3 +42,22 @@ export function branchOf(rows: readonly TreeRow[], id: string): ReadonlySet<stri
   }
   return branch;
 }
+
+/** How many items lie in a row of the tree, and how many with everything below it. */
+export interface ItemsIn {
+  readonly own: number;
+  readonly all: number;
+}
+
+export function itemsIn(rows: readonly TreeRow[], own: ReadonlyMap<string, number>): ReadonlyMap<string, ItemsIn> {
+  const all = new Map(rows.map((r) => [r.id, own.get(r.id) ?? 0]));
+  const parents = new Map(rows.map((r) => [r.id, r.parentId]));
+  for (const { id } of rows) {
+    const seen = new Set([id]);
+    for (let up = parents.get(id); up && !seen.has(up); up = parents.get(up)) {
+      seen.add(up);
+      if (all.has(up)) all.set(up, all.get(up)! + (own.get(id) ?? 0));
+    }
+  }
+  return new Map(rows.map((r) => [r.id, { own: own.get(r.id) ?? 0, all: all.get(r.id)! }]));
+}
