@@ -29,6 +29,20 @@ export interface ItemRow {
   costFrom: string | null;
 }
 
+/** An item as it is named where it is chosen or stands in a line. */
+export type NamedItem = Pick<ItemRow, 'id' | 'sku' | 'name' | 'unit' | 'supplier' | 'supplierName'> & {
+  packs: { id: string; name: string; units: string; barcode: string | null }[];
+};
+
+export const MOST_NAMED_AT_ONCE = 5_000;
+export const namedItemsBody = object({
+  ids: array(idText().required()).max(MOST_NAMED_AT_ONCE).required(),
+}).noUnknown();
+
+/** Texts that items are described by, each once. */
+export const ITEM_WORDS = ['packs', 'brands', 'models'] as const;
+export type ItemWords = (typeof ITEM_WORDS)[number];
+
 /** The fields of an item that can be changed in the grid, one by one. */
 export const ITEM_FIELDS = [
   'name',

@@ -16,7 +16,7 @@ import type {
 } from '../costs.ts';
 import type { MemberDifference } from '../workspace-file/compare.ts';
 import type { Findings, FindingsOfChange, MovesOfChange, ShownProof } from '../findings.ts';
-import type { ItemCost, ItemPage, ItemRow } from '../items.ts';
+import type { ItemCost, ItemPage, ItemRow, NamedItem } from '../items.ts';
 import type { AuditRow, BuildUp, ListAudience, ListPrices, PostingDetail, PostingSummary, Reversal } from '../lists.ts';
 import type { AccessKey, FreshKey, OwnSession } from '../people.ts';
 import type { PriceCheck, QuoteSummary, QuoteTried, QuoteView } from '../quotes.ts';
@@ -82,6 +82,8 @@ export interface Answers {
   connections: Connection[];
   supplier_catalogue: SupplierCatalogue;
   cost_followed: { follow: boolean };
+  items_named: NamedItem[];
+  item_words: string[];
   items_by_category: { category: string; items: number }[];
   item_file: ItemFileCheck;
   item_file_taken: ItemFileTaken;

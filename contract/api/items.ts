@@ -1,4 +1,4 @@
-import { itemChangesBody, mergeValuesBody } from '../items.ts';
+import { itemChangesBody, mergeValuesBody, namedItemsBody } from '../items.ts';
 import { lockstepPreviewBody } from '../lockstep.ts';
 import { DAY, FIGURES, get, post } from './declare.ts';
 
@@ -12,6 +12,26 @@ export const itemRoutes = {
     right: 'read',
     query: DAY,
     reads: [...FIGURES, 'quotes'],
+  }),
+  found: get(
+    '/items-found',
+    'The first items that a text finds: all its words in code or name, or a barcode',
+    'items_named',
+    {
+      right: 'read',
+      query: { text: 'words of code or name, or a barcode' },
+      reads: ['catalogue'],
+    },
+  ),
+  named: post('/items-named', 'Items by their ids, as they are named in lines', 'items_named', {
+    right: 'read',
+    body: namedItemsBody,
+    reads: ['catalogue'],
+  }),
+  words: get('/item-words', 'Names of packs, brands or models that are in use', 'item_words', {
+    right: 'read',
+    query: { of: 'packs, brands or models' },
+    reads: ['catalogue'],
   }),
   byCategory: get(
     '/items-by-category',

@@ -1,7 +1,7 @@
 import { type InferType, ValidationError } from 'yup';
 import { and, count, desc, eq, inArray, isNotNull } from 'drizzle-orm';
 import { priceText, currencyCode, positiveText } from '#contract/fields.ts';
-import { type ItemConflict, type ItemField, type ItemRow, itemChangesBody } from '#contract/items.ts';
+import { ITEM_WORDS, type ItemConflict, type ItemField, type ItemRow, itemChangesBody } from '#contract/items.ts';
 import { landedCost } from '#core/costs/landed-cost.ts';
 import { dec, plain } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
@@ -16,13 +16,14 @@ import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { readSettings } from '../setup/settings.ts';
 import { categories, taxRates } from '../setup/tables.ts';
-import { askedDay, stateAsked, stateOn } from '../workspace/asked-day.ts';
+import { askedDay, stateAsked, stateOn, today } from '../workspace/asked-day.ts';
 import type { KeptRecord } from '#contract/api/answers.ts';
 import { readDeclared } from '../records/load.ts';
 import { mergeValues } from './described.ts';
 import { recordId, registerRoutes } from '../setup/register.ts';
 import { itemPage, itemRecord } from './item-page.ts';
 import { previewLockstep } from './preview-lockstep.ts';
+import { foundItems, itemWords, namedItems } from './named-items.ts';
 import { itemRegister } from './register.ts';
 import { items, packs } from './tables.ts';
 import { readableSoon } from '../costs/arrivals.ts';
@@ -281,6 +282,21 @@ async function checked(
 }
 
 export const itemRoutes = [
+  route(declared.found, async ({ context, query }) =>
+    foundItems(context.db, query['text'] ?? '', await today(context)),
+  ),
+  route(declared.named, ({ context, body }) =>
+    namedItems(
+      context.db,
+      body.ids.map((id) => recordId('The item', id)),
+    ),
+  ),
+  route(declared.words, ({ context, query }) => {
+    const of = ITEM_WORDS.find((w) => w === query['of']);
+    const faults = [{ path: 'of', message: `must be one of ${ITEM_WORDS.join(', ')}` }];
+    if (!of) throw refused('fields_wrong', {}, { faults });
+    return itemWords(context.db, of);
+  }),
   route(declared.byCategory, async ({ context }) => {
     const found = await context.db
       .select({ category: items.categoryId, items: count() })

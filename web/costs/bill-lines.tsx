@@ -1,25 +1,23 @@
 import { flushSync } from 'react-dom';
 import { BILL_LINE_KINDS, BILL_LINE_WORDS, type BillLine } from '#contract/bills.ts';
 import type { CostChange } from '#contract/costs.ts';
-import type { ItemRow } from '#contract/items.ts';
+import type { NamedItem } from '#contract/items.ts';
 import { minorUnits } from '#core/numbers/currency.ts';
 import { lineTotal } from '#core/costs/bill-total.ts';
 import { plain } from '#core/numbers/decimal.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { itemsApi } from '../items/endpoints.ts';
+import { ItemPicker } from '../items/item-picker.tsx';
+import { useNamedItems } from '../items/named-items.ts';
 import { Select } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
 import { show } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
-import { ItemPicker } from '../quotes/item-picker.tsx';
 import { flagWords } from './flag-words.ts';
 
 const isNumber = (text: string) => /^\d+(\.\d+)?$/.test(text);
 /** Nothing is missing in it, and every figure can be read. */
 export const isWhole = (l: BillLine): boolean =>
   [l.quantity, l.packUnits, l.price].every(isNumber) && Number(l.quantity) > 0 && Number(l.packUnits) > 0;
-
-const NO_ITEMS: ItemRow[] = [];
 
 /** The lines of a bill, each with what its cost would change; a scanned barcode adds its pack. */
 export function BillLines({
@@ -39,14 +37,13 @@ export function BillLines({
   onLines: (lines: BillLine[]) => void;
 }) {
   const form = useNumberForm();
-  const { data: items = NO_ITEMS } = itemsApi.useItemsQuery(null);
-  const byId = new Map(items.map((i) => [i.id, i]));
+  const byId = useNamedItems(lines.map((l) => l.item));
   const put = (n: number, more: Partial<BillLine>) => onLines(lines.map((l, i) => (i === n ? { ...l, ...more } : l)));
   const lineWords = (l: BillLine): string => {
     const total = isWhole(l) ? lineTotal(l) : null;
     return total ? show(plain(total), form, minorUnits(currency)) : '–';
   };
-  const add = (item: ItemRow, pack: string) => {
+  const add = (item: NamedItem, pack: string) => {
     const units = item.packs.find((p) => p.id === pack)?.units ?? '1';
     flushSync(() => onLines([...lines, { item: item.id, kind: 'goods', quantity: '1', packUnits: units, price: '' }]));
     const field = document.querySelector<HTMLInputElement>(`input[name="quantity-${lines.length}"]`);
@@ -153,7 +150,7 @@ export function BillLines({
       ) : null}
       {editable ? (
         <div className="mt-3">
-          <ItemPicker items={items} label="Add a line: code, name or barcode" onPick={add} />
+          <ItemPicker label="Add a line: code, name or barcode" onPick={add} />
         </div>
       ) : null}
     </>

@@ -41,7 +41,8 @@ const bill = {
   ],
 };
 const answers = {
-  'GET /items': [item],
+  'GET /items-found': [item],
+  'POST /items-named': [item],
   'GET /suppliers': [{ id: '3', version: 1, name: 'Rope works', currency: 'GBP' }],
   'GET /bills/5': bill,
 };

@@ -182,7 +182,14 @@ describe('a cost sheet before it is taken in', () => {
     const sent = visit('/costs/2', {
       ...answers,
       'GET /cost-sheets/2': { ...sheet, changes: [sheet.changes[2]!] },
-      'GET /search': [{ kind: 'item', id: '7', title: 'Braided line 12 mm', detail: 'BL-12', to: '/items/7' }],
+      'GET /items-found': [
+        {
+          id: '7',
+          sku: 'BL-12',
+          name: 'Braided line 12 mm',
+          packs: [{ id: '8', name: 'metre', units: '1', barcode: null }],
+        },
+      ],
       'POST /cost-sheets/2/codes': sheet,
     });
     await user.click(await screen.findByRole('button', { name: 'Row 4 …' }));

@@ -4,7 +4,7 @@ import { ROW_FAULT_TEXT, type RowFault, type SheetCost, type SheetView } from '#
 import { SHEET_FIELDS, SHEET_FIELD_NAMES, type SheetField } from '#contract/sheet-match.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { ItemSearch } from '../items/item-search.tsx';
+import { ItemPicker } from '../items/item-picker.tsx';
 import { Button, Dialog, Field, Input, Select, Trouble } from '../kit/controls.tsx';
 import { type NumberForm, show, showDay } from '../kit/number-form.ts';
 import { recordsApi } from '../records/endpoints.ts';
@@ -178,7 +178,7 @@ function WhichItem({
       className="mt-3 flex flex-wrap items-end gap-x-4 gap-y-2 border-y border-rule py-3"
     >
       <Field label={`${code} of ${sheet.supplierName} is`} group>
-        <ItemSearch label="our item, by code, name or barcode" onPick={(item) => void say(item.id)} />
+        <ItemPicker label="our item, by code, name or barcode" onPick={(item) => void say(item.id)} />
       </Field>
       {known ? (
         <Button disabled={isLoading} onClick={() => void say(null)}>

@@ -1,5 +1,5 @@
 import { itemRoutes } from '#contract/api/items.ts';
-import type { ItemChange } from '#contract/items.ts';
+import type { ItemChange, ItemWords } from '#contract/items.ts';
 import { api, changes, reads, readsAll } from '../api.ts';
 
 export const itemsApi = api.injectEndpoints({
@@ -9,6 +9,9 @@ export const itemsApi = api.injectEndpoints({
       params: { id },
       query: { day },
     })),
+    itemsFound: reads(b, itemRoutes.found, (text: string) => ({ query: { text } })),
+    itemsNamed: reads(b, itemRoutes.named, (ids: string) => ({ body: { ids: ids.split(',') } })),
+    itemWords: reads(b, itemRoutes.words, (of: ItemWords) => ({ query: { of } })),
     itemsByCategory: readsAll(b, itemRoutes.byCategory),
     itemRecord: reads(b, itemRoutes.record, (id: string) => ({ params: { id } })),
     checkItemFile: changes(

@@ -182,6 +182,7 @@ describe('the costs of an item', () => {
     supplierName: 'Rope works',
     amount: '210.00',
     currency: 'GBP',
+    quantityPrices: [],
     packUnits: '220',
     validFrom: '2026-03-01',
     origin: 'typed',

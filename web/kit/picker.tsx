@@ -1,5 +1,5 @@
 import { Popover } from 'radix-ui';
-import { type KeyboardEvent, useId, useMemo, useState } from 'react';
+import { type KeyboardEvent, useEffect, useEffectEvent, useId, useMemo, useState } from 'react';
 import { Input } from './controls.tsx';
 
 export interface Pickable {
@@ -18,12 +18,15 @@ export function Picker<T extends Pickable>({
   onPick,
   label,
   onText,
+  searching = false,
   className = 'w-80',
 }: {
   /** Those that there are; or, where `onText` asks elsewhere, those that were found. */
   of: readonly T[];
   /** What is typed, for whoever looks it up: nothing is sorted out here then. */
   onText?: (text: string) => void;
+  /** What was found is not there yet: an Enter waits for it. */
+  searching?: boolean;
   /** With what was typed to find it. */
   onPick: (one: T, typed: string) => void;
   label: string;
@@ -48,7 +51,10 @@ export function Picker<T extends Pickable>({
     }
     return out;
   }, [of, text, open, onText]);
+  // a scanner sends its Enter before anything can be found
+  const [entered, setEntered] = useState(false);
   const type = (next: string) => {
+    setEntered(false);
     setText(next);
     onText?.(next);
   };
@@ -71,9 +77,18 @@ export function Picker<T extends Pickable>({
       if (open) setAt(Math.min(found.length - 1, at + 1));
       setOpen(true);
     } else if (e.key === 'ArrowUp') setAt(Math.max(0, at - 1));
-    else if (e.key === 'Enter') pick(found[at]);
+    else if (e.key === 'Enter') searching && text.trim() !== '' ? setEntered(true) : pick(found[at]);
     else close();
   };
+  const waited = entered && !searching;
+  const chosen = useEffectEvent(() => {
+    setEntered(false);
+    pick(found[at]);
+  });
+  useEffect(() => {
+    // whoever picks may want the page drawn at once, which nobody may ask for within an effect
+    if (waited) queueMicrotask(() => chosen());
+  }, [waited]);
   const shown = open && found.length > 0;
   return (
     <Popover.Root open={shown}>

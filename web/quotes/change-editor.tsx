@@ -1,21 +1,19 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { ChainDocument, ChainView, ChangeOrderBody } from '#contract/change-orders.ts';
-import type { ItemRow } from '#contract/items.ts';
 import type { QuoteLineBody } from '#contract/quotes.ts';
 import { problemOf } from '../api.ts';
-import { itemsApi } from '../items/endpoints.ts';
+import { ItemPicker } from '../items/item-picker.tsx';
+import { useNamedItems } from '../items/named-items.ts';
 import { Button, Field, Input, Select, Trouble } from '../kit/controls.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { useLeaveGuard } from '../kit/leave-guard.tsx';
 import { complete, newLine, sectionsOf } from './body.ts';
 import { DocumentTable } from './document-table.tsx';
 import { quotesApi } from './endpoints.ts';
-import { ItemPicker } from './item-picker.tsx';
 import { QuoteLines } from './quote-lines.tsx';
 import { WholeFields } from './whole-fields.tsx';
 
-const NO_ITEMS: ItemRow[] = [];
 const TERMS = [
   ['acceptance', 'as when the quote was issued'],
   ['today', 'as they are today'],
@@ -39,7 +37,6 @@ export function ChangeEditor({
   onDone: () => void;
 }) {
   const begun = draft ?? before;
-  const { data: items = NO_ITEMS } = itemsApi.useItemsQuery(null);
   const [lines, setLines] = useState<Line[]>(() =>
     begun.body.lines.map((l, n) => ({ ...l, from: draft ? (draft.body.goesOnFrom[n] ?? '') : before.keys[n]! })),
   );
@@ -48,6 +45,7 @@ export function ChangeEditor({
       ? (({ lines: _, goesOnFrom: _g, ...rest }) => rest)(draft.body)
       : { reason: '', terms: 'acceptance', charges: before.body.charges, reductionStays: true, reduction: null },
   );
+  const items = useNamedItems(lines.map((l) => l.item));
   const body: ChangeOrderBody = {
     ...whole,
     lines: lines.map(({ from: _, ...l }) => l),
@@ -126,7 +124,6 @@ export function ChangeEditor({
       />
       <div className="mt-2">
         <ItemPicker
-          items={items}
           label="Add an item: code, name or barcode"
           onPick={(i, pack) =>
             setLines([...lines, { ...newLine(i.id, pack, lines.at(-1)?.section ?? null), from: '' }])

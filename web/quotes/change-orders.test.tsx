@@ -103,7 +103,8 @@ const item = {
   packs: [{ id: '1', name: 'metre', units: '1', deposit: null }],
 };
 const answers = {
-  'GET /items': [item],
+  'GET /items-found': [item],
+  'POST /items-named': [item],
   'GET /charges': [{ id: '6', version: 1, name: 'Delivery', percent: '10', period: null }],
 };
 

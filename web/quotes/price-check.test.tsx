@@ -73,7 +73,8 @@ const item = {
   packs: [{ id: '9', name: 'metre', units: '1', deposit: null }],
 };
 const answers = {
-  'GET /items': [item],
+  'GET /items-found': [item],
+  'POST /items-named': [item],
   'GET /customers': [{ id: '3', version: 1, name: 'Yard' }],
   'GET /customer-groups': [{ id: '5', version: 1, name: 'boatyards', rank: 1 }],
   'GET /regions': [],

@@ -1,7 +1,7 @@
 import { useState } from 'react';
-import type { ItemRow } from '#contract/items.ts';
+import type { NamedItem } from '#contract/items.ts';
 import type { PriceCheck as Checked } from '#contract/quotes.ts';
-import { itemsApi } from '../items/endpoints.ts';
+import { ItemPicker } from '../items/item-picker.tsx';
 import { quotesApi } from './endpoints.ts';
 import { problemOf } from '../api.ts';
 import { StepsList } from '../buildup/steps-list.tsx';
@@ -13,22 +13,18 @@ import { show } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
 import { AddressCountry } from './address-country.tsx';
 import { CountryChooser, OneChooser, SuggestedText } from '../records/choosers.tsx';
-import { ItemPicker } from './item-picker.tsx';
 import { LineWords, hasWords } from './line-words.tsx';
 import { useSignedIn } from '../people/use-me.ts';
 import { ProofDialog } from './proof-dialog.tsx';
 
-const NO_ITEMS: ItemRow[] = [];
-
 /** What would this buyer pay for that item, on the day at the top, and why. */
 export function PriceCheck() {
-  const { day, asked } = useDay();
-  const { data: items = NO_ITEMS } = itemsApi.useItemsQuery(asked);
+  const { day } = useDay();
   const [customer, setCustomer] = useState<string | null>(null);
   const [group, setGroup] = useState<string | null>(null);
   const [country, setCountry] = useState<string | null>(null);
   const [channel, setChannel] = useState('');
-  const [item, setItem] = useState<ItemRow | null>(null);
+  const [item, setItem] = useState<NamedItem | null>(null);
   const [pack, setPack] = useState('');
   const [quantity, setQuantity] = useState('1');
   const [proving, setProving] = useState(false);
@@ -71,7 +67,7 @@ export function PriceCheck() {
         </div>
         <div className="mt-3 flex flex-wrap items-end gap-x-5 gap-y-3">
           <Field label="Item" group>
-            <ItemPicker items={items} label="Item: code or name" onPick={(i, pack) => (setItem(i), setPack(pack))} />
+            <ItemPicker label="Item: code or name" onPick={(i, pack) => (setItem(i), setPack(pack))} />
           </Field>
           {item ? (
             <Field label="Pack">
@@ -102,7 +98,7 @@ export function PriceCheck() {
   );
 }
 
-function Answer({ found, item }: { found: Checked; item: ItemRow }) {
+function Answer({ found, item }: { found: Checked; item: NamedItem }) {
   const form = useNumberForm();
   const me = useSignedIn();
   const { figures } = found;

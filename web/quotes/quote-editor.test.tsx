@@ -133,7 +133,8 @@ const item = {
 };
 const answers = {
   'GET /quotes/9': quote,
-  'GET /items': [item],
+  'GET /items-found': [item],
+  'POST /items-named': [item],
   'GET /customers': [{ id: '3', version: 1, name: 'Yard' }],
   'GET /regions': [],
   'GET /charges': [{ id: '6', version: 1, name: 'Delivery', percent: '8', period: null }],
@@ -151,7 +152,7 @@ describe('writing a quote', () => {
     await user.type(screen.getByRole('combobox', { name: 'Add an item: code, name or barcode' }), 'bl-10');
     await user.keyboard('{Enter}');
     // how many is the next thing that is typed
-    expect(screen.getByRole('textbox', { name: 'Quantity, line 1' })).toHaveFocus();
+    await waitFor(() => expect(screen.getByRole('textbox', { name: 'Quantity, line 1' })).toHaveFocus());
     await waitFor(() => expect(sent.at(-1)?.path).toBe('/quotes/figures'));
     await user.clear(screen.getByRole('textbox', { name: 'Quantity, line 1' }));
     const asked = sent.length;
@@ -206,9 +207,9 @@ describe('writing a quote', () => {
   it('a scanned barcode adds a line in the pack that it stands for', async () => {
     const user = userEvent.setup();
     const coded = { ...item, packs: [item.packs[0], { ...item.packs[1], barcode: '4006381333931' }] };
-    visit('/quotes/new', { ...answers, 'GET /items': [coded] });
+    visit('/quotes/new', { ...answers, 'GET /items-found': [coded], 'POST /items-named': [coded] });
     await user.type(await screen.findByRole('combobox', { name: /^Add an item/ }), '4006381333931{Enter}');
-    expect(screen.getByLabelText('Pack, line 1')).toHaveValue('2');
+    await waitFor(() => expect(screen.getByLabelText('Pack, line 1')).toHaveValue('2'));
   });
 
   it('another list than the customer’s own asks why', async () => {

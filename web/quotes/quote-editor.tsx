@@ -2,9 +2,9 @@ import { useMemo, useState } from 'react';
 import { flushSync } from 'react-dom';
 import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
-import type { ItemRow } from '#contract/items.ts';
 import { QUOTE_STATE_NAMES, type QuoteBody, type QuoteFigures, type QuoteView } from '#contract/quotes.ts';
-import { itemsApi } from '../items/endpoints.ts';
+import { ItemPicker } from '../items/item-picker.tsx';
+import { useNamedItems } from '../items/named-items.ts';
 import { quotesApi } from './endpoints.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { problemOf } from '../api.ts';
@@ -22,12 +22,9 @@ import { AcceptDialog } from './accept-dialog.tsx';
 import { bodyOf, complete, inWords, newLine, sectionsOf } from './body.ts';
 import { BuyerFields } from './buyer-fields.tsx';
 import { Decide } from './decide.tsx';
-import { ItemPicker } from './item-picker.tsx';
 import { QuoteLines } from './quote-lines.tsx';
 import { QuoteSums } from './quote-sums.tsx';
 import { WholeFields } from './whole-fields.tsx';
-
-const NO_ITEMS: ItemRow[] = [];
 
 export function QuoteEditor() {
   const { id = '' } = useParams();
@@ -60,7 +57,7 @@ function Editor({ quote }: { quote: QuoteView | null }) {
   const [inParts, setInParts] = useState(false);
   const [accepting, setAccepting] = useState(false);
   const { data: lists = [] } = recordsApi.useRegisterQuery('lists');
-  const { data: items = NO_ITEMS } = itemsApi.useItemsQuery(null);
+  const items = useNamedItems(body.lines.map((l) => l.item));
   const changed = useMemo(() => JSON.stringify(body) !== JSON.stringify(bodyOf(base)), [body, base]);
   const moved = quote !== null && quote.version !== base?.version;
   const follow = (theirs: QuoteView) => {
@@ -236,7 +233,6 @@ function Editor({ quote }: { quote: QuoteView | null }) {
           {editable ? (
             <div className="mt-2 flex flex-wrap items-center gap-4">
               <ItemPicker
-                items={items}
                 label="Add an item: code, name or barcode"
                 onPick={(i, pack) => {
                   const line = newLine(i.id, pack, parts ? (body.lines.at(-1)?.section ?? null) : null);

@@ -1,4 +1,4 @@
-import type { ItemRow } from '#contract/items.ts';
+import type { NamedItem } from '#contract/items.ts';
 import type { QuoteBody, QuoteFigures, ShownCharge } from '#contract/quotes.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Input, Select } from '../kit/controls.tsx';
@@ -33,7 +33,7 @@ export function QuoteLines<L extends Line>({
 }: {
   lines: readonly L[];
   figures: QuoteFigures | undefined;
-  items: readonly ItemRow[];
+  items: ReadonlyMap<string, NamedItem>;
   editable: boolean;
   stale: boolean;
   at: number | null;
@@ -48,7 +48,6 @@ export function QuoteLines<L extends Line>({
   const me = useSignedIn();
   const form = useNumberForm();
   const cost = me.rights.has('see_cost');
-  const byId = new Map(items.map((i) => [i.id, i]));
   const change = (n: number, more: Partial<Line>) => onLines(lines.map((l, i) => (i === n ? { ...l, ...more } : l)));
   const sections = sectionsOf([...lines]);
   if (lines.length === 0) return <p className="py-3 text-faint">No lines yet.</p>;
@@ -71,7 +70,7 @@ export function QuoteLines<L extends Line>({
       </thead>
       <tbody>
         {lines.map((line, n) => {
-          const item = byId.get(line.item);
+          const item = items.get(line.item);
           const f = figures?.lines[n];
           const broken = f?.broken;
           return [

@@ -132,7 +132,7 @@ describe('a row of the uplift table', () => {
     const tied = { ...row, item: '10', attributes: { strength: '12' }, bandFrom: '5', bandTo: '20', lockstep: '4' };
     const sent = visit('/recipes/7', {
       ...answers,
-      'GET /items': [{ id: '10', sku: 'BL-10', name: 'Braided line', packs: [] }],
+      'POST /items-named': [{ id: '10', sku: 'BL-10', name: 'Braided line', packs: [] }],
       'GET /lockstep': [{ id: '4', version: 1, name: 'Shackles, bow' }],
       'GET /recipes': [{ ...recipe, uplift: [{ ...tied, method: 'markup', value: '35' }, ...recipe.uplift] }],
     });

@@ -1,8 +1,8 @@
 import { useState } from 'react';
-import type { ItemRow } from '#contract/items.ts';
+import type { NamedItem } from '#contract/items.ts';
 import type { RecipeBody } from '#contract/recipes.ts';
 import { UPLIFT_METHODS, type UpliftMethod } from '#core/recipes/recipe.ts';
-import { itemsApi } from '../items/endpoints.ts';
+import { useNamedItems } from '../items/named-items.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { ROW_TIES } from '#contract/records/recipe-fields.ts';
@@ -55,13 +55,13 @@ interface ShownTie {
 /** Ties that have no column of their own: a row must never look as if it reached more than it does. */
 export function tiesOf(
   row: Row,
-  items: readonly Pick<ItemRow, 'id' | 'sku' | 'name'>[],
+  items: ReadonlyMap<string, Pick<NamedItem, 'sku' | 'name'>>,
   lockstep: readonly Choice[],
   form: NumberForm,
 ): ShownTie[] {
   const out: ShownTie[] = [];
   if (row.item) {
-    const item = items.find((i) => i.id === row.item);
+    const item = items.get(row.item);
     out.push({ title: item ? `${item.sku}, ${item.name}` : `item ${row.item}`, without: { item: null } });
   }
   for (const [name, value] of Object.entries(row.attributes ?? {})) {
@@ -83,8 +83,6 @@ export function tiesOf(
   return out;
 }
 
-const NO_ITEMS: ItemRow[] = [];
-
 /** The rows that say how much to add; the most specific row that reaches an item wins. Markup and margin answer each other as they are typed. */
 export function UpliftTable({
   rows,
@@ -105,7 +103,7 @@ export function UpliftTable({
   const { data: categories = [] } = recordsApi.useRegisterQuery('categories');
   const { data: suppliers = [] } = recordsApi.useRegisterQuery('suppliers');
   const form = useNumberForm();
-  const { data: items = NO_ITEMS } = itemsApi.useItemsQuery(null, { skip: !rows.some((r) => r.item) });
+  const items = useNamedItems(rows.map((r) => r.item));
   const lockstep = useChoices('lockstep');
   const [tying, setTying] = useState<number | null>(null);
   const change = (i: number, more: Partial<Row>) => onRows(rows.map((r, n) => (n === i ? { ...r, ...more } : r)));

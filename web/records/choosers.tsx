@@ -1,6 +1,9 @@
 import { useState } from 'react';
 import type { PointedTo, Suggested } from '#contract/records/declare.ts';
 import { Input } from '../kit/controls.tsx';
+import type { NamedItem } from '#contract/items.ts';
+import { ItemPicker } from '../items/item-picker.tsx';
+import { useNamedItems } from '../items/named-items.ts';
 import { Picker, type Pickable } from '../kit/picker.tsx';
 import { COUNTRIES, countryName } from './countries.ts';
 import { type Choice, useChoices, useSuggestions } from './use-names.ts';
@@ -31,6 +34,20 @@ export function OneChooser({
   label: string;
   onValue: (id: string | null) => void;
 }) {
+  return to === 'items' ? (
+    <OneItem value={value} label={label} onValue={onValue} />
+  ) : (
+    <OneOf to={to} value={value} label={label} onValue={onValue} />
+  );
+}
+
+interface OneProps {
+  value: string | null;
+  label: string;
+  onValue: (id: string | null) => void;
+}
+
+function OneOf({ to, value, label, onValue }: OneProps & { to: Exclude<PointedTo, 'items'> }) {
   const choices = useChoices(to);
   if (value)
     return (
@@ -46,6 +63,44 @@ export function OneChooser({
   return <Picker of={choices} label={label} className="w-56" onPick={(c) => onValue(c.id)} />;
 }
 
+const itemTitle = (item: NamedItem | undefined, id: string): string =>
+  item ? `${item.sku} · ${item.name}` : `item ${id}`;
+
+function OneItem({ value, label, onValue }: OneProps) {
+  const items = useNamedItems([value]);
+  if (value) return <Chosen label={label} title={itemTitle(items.get(value), value)} onDrop={() => onValue(null)} />;
+  return <ItemPicker label={label} className="w-56" onPick={(i) => onValue(i.id)} />;
+}
+
+function ManyItems({
+  value,
+  label,
+  onValue,
+}: {
+  value: readonly string[];
+  label: string;
+  onValue: (ids: string[]) => void;
+}) {
+  const items = useNamedItems(value);
+  return (
+    <span className="flex flex-wrap items-center gap-1.5">
+      {value.map((id) => (
+        <Chosen
+          key={id}
+          label={label}
+          title={itemTitle(items.get(id), id)}
+          onDrop={() => onValue(value.filter((v) => v !== id))}
+        />
+      ))}
+      <ItemPicker
+        label={`${label}: add`}
+        className="w-48"
+        onPick={(i) => value.includes(i.id) || onValue([...value, i.id])}
+      />
+    </span>
+  );
+}
+
 /** Several records that are pointed to, in the order in which they were chosen. */
 export function ManyChooser({
   to,
@@ -58,7 +113,23 @@ export function ManyChooser({
   label: string;
   onValue: (ids: string[]) => void;
 }) {
-  return <Several choices={useChoices(to)} value={value} label={label} onValue={onValue} />;
+  return to === 'items' ? (
+    <ManyItems value={value} label={label} onValue={onValue} />
+  ) : (
+    <ManyOf to={to} value={value} label={label} onValue={onValue} />
+  );
+}
+
+function ManyOf({
+  to,
+  ...rest
+}: {
+  to: Exclude<PointedTo, 'items'>;
+  value: readonly string[];
+  label: string;
+  onValue: (ids: string[]) => void;
+}) {
+  return <Several choices={useChoices(to)} {...rest} />;
 }
 
 export function CountriesChooser({

@@ -1,5 +1,4 @@
 import { useMemo } from 'react';
-import type { ItemRow } from '#contract/items.ts';
 import type { AttributeTerms } from '#core/items/described.ts';
 import type { PointedTo, Suggested } from '#contract/records/declare.ts';
 import { itemsApi } from '../items/endpoints.ts';
@@ -29,21 +28,10 @@ export const REGISTER_OF: Readonly<Record<Exclude<PointedTo, 'items'>, string>> 
   charges: 'charges',
 };
 
-const NO_ITEMS: ItemRow[] = [];
-
-/** What can be pointed to, of one kind. */
-export function useChoices(to: PointedTo): readonly Choice[] {
-  const { data: items = NO_ITEMS } = itemsApi.useItemsQuery(null, { skip: to !== 'items' });
-  const { data: rows } = recordsApi.useRegisterQuery(to === 'items' ? 'lists' : (REGISTER_OF[to] as 'lists'), {
-    skip: to === 'items',
-  });
-  return useMemo(
-    () =>
-      to === 'items'
-        ? items.map((i) => ({ id: i.id, code: i.sku, name: i.name }))
-        : (rows ?? []).map((r) => ({ id: r.id, code: null, name: String(r['name']) })),
-    [to, items, rows],
-  );
+/** What can be pointed to, of one kind; items are too many to be at hand. */
+export function useChoices(to: Exclude<PointedTo, 'items'>): readonly Choice[] {
+  const { data: rows } = recordsApi.useRegisterQuery(REGISTER_OF[to] as 'lists');
+  return useMemo(() => (rows ?? []).map((r) => ({ id: r.id, code: null, name: String(r['name']) })), [rows]);
 }
 
 /** Texts that are chosen once some of them are declared, by the register that holds them. */
@@ -54,20 +42,21 @@ export interface Suggestions {
   /** Nothing else may be written. */
   readonly closed: boolean;
 }
+const NO_WORDS: string[] = [];
 const NOTHING: Suggestions = { texts: [], closed: false };
 
 /** Texts to choose from. */
 export function useSuggestions(of: Suggested | undefined): Suggestions {
   const fromItems = of === 'packs' || of === 'brands' || of === 'models';
-  const { data: items = NO_ITEMS } = itemsApi.useItemsQuery(null, { skip: !fromItems });
+  const { data: words = NO_WORDS } = itemsApi.useItemWordsQuery(fromItems ? of : 'packs', { skip: !fromItems });
   const { data: taxes } = recordsApi.useRegisterQuery('tax-rates', { skip: of !== 'taxClasses' });
   const { data: lists } = recordsApi.useRegisterQuery('lists', { skip: of !== 'channels' });
   const { data: declared } = recordsApi.useRegisterQuery(CLOSED[of ?? ''] ?? 'lists', { skip: !CLOSED[of ?? ''] });
   return useMemo(() => {
     const found = {
-      packs: () => items.flatMap((i) => i.packs.map((p) => p.name)),
-      brands: () => items.flatMap((i) => i.brand ?? []),
-      models: () => items.flatMap((i) => i.model ?? []),
+      packs: () => words,
+      brands: () => words,
+      models: () => words,
       taxClasses: () => (taxes ?? []).map((t) => String(t['taxClass'])),
       channels: () => (lists ?? []).flatMap((l) => (l['channels'] as string[] | undefined) ?? []),
     };
@@ -75,7 +64,7 @@ export function useSuggestions(of: Suggested | undefined): Suggestions {
     // what is declared is all there is; where nothing is, what is in use is at hand
     if (declared && declared.length > 0) return { texts: declared.map((d) => String(d['name'])).sort(), closed: true };
     return { texts: [...new Set(found[of]())].sort(), closed: false };
-  }, [of, items, taxes, lists, declared]);
+  }, [of, words, taxes, lists, declared]);
 }
 
 /** What items may be described by. */

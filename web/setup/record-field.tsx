@@ -1,12 +1,11 @@
 import type { ReactNode } from 'react';
-import type { ItemRow } from '#contract/items.ts';
 import { BREAK_KINDS, type BreakKind, type BreakRow } from '#core/quotes/breaks.ts';
-import { itemsApi } from '../items/endpoints.ts';
+import { ItemPicker } from '../items/item-picker.tsx';
+import { useNamedItems } from '../items/named-items.ts';
 import { Button, Field, Input, Select } from '../kit/controls.tsx';
 import { DateField } from '../kit/date-field.tsx';
 import { type Fault, RowFaults } from '../kit/faults.tsx';
 import { NumberInput } from '../kit/number-input.tsx';
-import { ItemPicker } from '../quotes/item-picker.tsx';
 import { DeclaredField } from '../records/declared-field.tsx';
 import { recordsApi } from '../records/endpoints.ts';
 import type { RegisterField } from './registers.ts';
@@ -143,12 +142,9 @@ function RecordChoice({
   );
 }
 
-const NO_ITEMS: ItemRow[] = [];
-
 /** The item a rule is tied to, with a way to take the tie away or to choose another. */
 function ItemChoice({ title, value, onValue }: { title: string; value: string; onValue: (v: string) => void }) {
-  const { data: items = NO_ITEMS } = itemsApi.useItemsQuery(null);
-  const item = items.find((i) => i.id === value);
+  const item = useNamedItems([value]).get(value);
   if (value !== '')
     return (
       <span className="flex items-center gap-2">
@@ -158,7 +154,7 @@ function ItemChoice({ title, value, onValue }: { title: string; value: string; o
         </button>
       </span>
     );
-  return <ItemPicker items={items} label={`${title}: code or name`} onPick={(i) => onValue(i.id)} />;
+  return <ItemPicker label={`${title}: code or name`} onPick={(i) => onValue(i.id)} />;
 }
 
 function RecordChoices({

@@ -50,6 +50,9 @@ export function visit(address: string, answers: Answers, rights: readonly Right[
     'GET /ladders': [],
     'GET /recipes': [],
     'GET /items': [],
+    'GET /items-found': [],
+    'POST /items-named': [],
+    'GET /item-words': [],
     ...answers,
   };
   globalThis.fetch = (async (url: string, init: RequestInit = {}) => {
@@ -60,7 +63,8 @@ export function visit(address: string, answers: Answers, rights: readonly Right[
       path,
       body: (typeof init.body === 'string' ? JSON.parse(init.body) : init.body) as never,
     };
-    if (method !== 'GET') sent.push(one);
+    // items are asked for by their ids: a question that is too long for an address
+    if (method !== 'GET' && path !== '/items-named') sent.push(one);
     const key = `${method} ${path.split('?')[0]!}`;
     if (!(key in all)) throw new Error(`nobody said what ${key} answers`);
     const found = all[key];
