@@ -35,7 +35,7 @@ function ofList(add: Add, { list, name, ...n }: ListCounts): void {
     add(
       'falls',
       n.falling,
-      `${name}: ${some(n.falling, 'price would fall', 'prices would fall')}, and stays for now`,
+      `${name}: ${some(n.falling, 'price would fall, and stays', 'prices would fall, and stay')} for now`,
       '/falls',
     );
   const held = some(n.held, 'price is', 'prices are');

@@ -1,6 +1,6 @@
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import type { SelfPosted, SelfPostingBody } from '#contract/worksheets.ts';
-import { runKeptProofs } from '../findings/proofs.ts';
+import { type WouldBePosted, runKeptProofs } from '../findings/proofs.ts';
 import { audit } from '../ledger/audit.ts';
 import { priceLists } from '../lists/tables.ts';
 import type { Context } from '../platform/context.ts';
@@ -137,9 +137,9 @@ async function decide(db: Db, head: Head, now: string): Promise<Decided> {
   const going = () => order.filter((l) => why.get(l.list) === null).map((l) => l.list);
   const leaveRest = (reason: string) => going().forEach((list) => why.set(list, reason));
   if (going().length === 0) return left();
-  const failing = await failingWith(db, head, going());
-  if (failing.length > 0) {
-    leaveRest(`with it ${failing.length === 1 ? 'a proof' : `${failing.length} proofs`} would not hold: ${failing[0]}`);
+  const unproven = await whyUnproven(db, head, going());
+  if (unproven) {
+    leaveRest(unproven);
     return left();
   }
   try {
@@ -175,13 +175,24 @@ async function whyLeft(db: Queries, head: Head, { list, most }: Decided[number])
   return null;
 }
 
-/** Names of the proofs that would not hold with the proposed prices of some lists in force. */
-async function failingWith(db: Db, head: Head, lists: readonly string[]): Promise<string[]> {
-  const prices = [];
+/** Which proof does not hold as it is, or would not with the proposed prices of some lists in force; null: all do. */
+async function whyUnproven(db: Db, head: Head, lists: readonly string[]): Promise<string | null> {
+  const failing = async (prices: readonly WouldBePosted[]) =>
+    (await runKeptProofs(db, prices)).filter((proof) => !proof.holds).map((proof) => proof.name);
+  const asItIs = await failing([]);
+  if (asItIs.length > 0)
+    return asItIs.length === 1
+      ? `the proof “${asItIs[0]}” fails`
+      : `${asItIs.length} proofs fail, such as “${asItIs[0]}”`;
+  const prices: WouldBePosted[] = [];
   for (const list of lists)
     for (const row of await wouldBePosted(db, head.id, Number(list)))
       prices.push({ list, item: String(row.item), pack: String(row.pack), price: row.after, from: head.day });
-  return (await runKeptProofs(db, prices)).filter((proof) => !proof.holds).map((proof) => proof.name);
+  const then = await failing(prices);
+  if (then.length === 0) return null;
+  return then.length === 1
+    ? `with it the proof “${then[0]}” would fail`
+    : `with it ${then.length} proofs would fail, such as “${then[0]}”`;
 }
 
 /** For the inbox: by supplier, the lists that post themselves. */

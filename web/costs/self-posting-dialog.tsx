@@ -78,7 +78,7 @@ export function SelfPostingDialog({ supplier, onClose }: { supplier: CostSupplie
                       {name}
                     </label>
                   </td>
-                  <td className="figure">
+                  <td className="text-right">
                     {own === undefined ? (
                       <span className="text-faint">waits for a person</span>
                     ) : (

@@ -190,7 +190,7 @@ function Node({
         </button>
       )}
       <span className="flex-1">{row.name}</span>
-      <span className="figure text-faint">
+      <span className="pr-3 text-faint">
         {items.all === 0 ? 'no item' : `${n(items.all)} ${items.all === 1 ? 'item' : 'items'}`}
         {items.own !== items.all && items.own > 0 ? `, ${n(items.own)} of them here` : ''}
       </span>
