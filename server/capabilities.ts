@@ -225,6 +225,12 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
       ['post /price-check', 'get /country-of'],
       ['/price-check'],
     ),
+    c(
+      'Two days of a list compared: what it asked on each, with the rules and prices of then',
+      ['lists/price-change.ts'],
+      ['get /lists/:id/days'],
+      ['/lists/:id/days'],
+    ),
     c('Grids out as workbook or text, a list back in with its difference', [], [], ['/lists/:id?', '/items']),
   ],
   Quotes: [

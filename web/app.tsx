@@ -13,6 +13,7 @@ import { Variants } from './items/variants.tsx';
 import { Ledger } from './ledger/ledger.tsx';
 import { PostingView } from './ledger/posting.tsx';
 import { FallsView } from './lists/falls.tsx';
+import { CompareDays } from './lists/compare-days.tsx';
 import { ListView } from './lists/list-view.tsx';
 import { OwnAccount } from './people/own-account.tsx';
 import { SignIn } from './people/sign-in.tsx';
@@ -55,6 +56,7 @@ export function App() {
         <Route path="/recipes/:id?" element={<Recipes />} />
         <Route path="/ladders/:id?" element={<Ladders />} />
         <Route path="/lists/:id?" element={<ListView />} />
+        <Route path="/lists/:id/days" element={<CompareDays />} />
         <Route path="/falls" element={<FallsView />} />
         <Route path="/worksheets" element={<Worksheets />} />
         <Route path="/worksheets/:id" element={<WorksheetView />} />

@@ -1,5 +1,6 @@
 import type { ChainView } from '../change-orders.ts';
 import type { BillSummary, BillView } from '../bills.ts';
+import type { ComparedDays } from '../compare-days.ts';
 import type { Connection, SupplierCatalogue } from '../connections.ts';
 import type { FetchedRates } from '../fetched-rates.ts';
 import type { Falls } from '../falls.ts';
@@ -59,6 +60,7 @@ export interface Answers {
   item_costs: ItemCost[];
   items: ItemRow[];
   list_prices: ListPrices;
+  compared_days: ComparedDays;
   posted: { posting: string; lines: number };
   posting: PostingDetail;
   postings: PostingSummary[];

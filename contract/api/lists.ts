@@ -26,6 +26,17 @@ export const listRoutes = {
       query: DAY,
     },
   ),
+  days: get('/lists/:id/days', 'What a list asks on two days: a page of the prices that differ', 'compared_days', {
+    right: 'read',
+    query: {
+      from: 'the one day (2026-03-09)',
+      to: 'the other; none: today',
+      shows: 'all, up, down, new or gone',
+      find: 'words of code, name or pack',
+      at: 'how many are passed over',
+    },
+    reads: FIGURES,
+  }),
   falls: get('/falls', 'Prices that “raise only” keeps from falling, with the money it means', 'falls', {
     right: 'see_cost',
     reads: FIGURES,

@@ -2,11 +2,14 @@ import type { Falls } from '#contract/falls.ts';
 import type { Problem } from '#contract/problems.ts';
 import type { SheetEffect, SupplierChoices } from '#contract/costs.ts';
 import { type CheckedItemFile, type Decimal, type ItemFile, checkItemFile, writeItemFile } from '../items/item-file.ts';
+import type { DayChange } from '#contract/compare-days.ts';
+import { type AllDifferences, compareDays, pageOf } from '../lists/compare-days.ts';
 import { fallsOn } from '../lists/falls.ts';
 import { type Database, type Db, openDatabase } from '../platform/database.ts';
 import { carryOutIntake } from './intake.ts';
 import { sheetEffect } from './sheet-effect.ts';
-import { Refused } from '../platform/refused.ts';
+import { Refused, refused } from '../platform/refused.ts';
+import { stateOn, today } from '../workspace/asked-day.ts';
 import { viewSheet } from './arrivals.ts';
 import { supplierChoices } from './supplier-choices.ts';
 import { xmlPages } from '../ubl/documents.ts';
@@ -20,6 +23,7 @@ export type CostWork =
   | { readonly what: 'effect'; readonly url: string; readonly sheet: number; readonly today: string }
   | { readonly what: 'items'; readonly url: string; readonly file: AskedItemFile }
   | { readonly what: 'intake'; readonly url: string; readonly sheet: number; readonly today: string }
+  | { readonly what: 'days'; readonly url: string; readonly asked: AskedDays }
   | { readonly what: 'falls'; readonly url: string; readonly today: string }
   | { readonly what: 'items out'; readonly url: string; readonly decimal: Decimal }
   | { readonly what: 'view'; readonly url: string; readonly sheet: number; readonly today: string }
@@ -60,6 +64,34 @@ async function received(db: Db, asked: Receiving): Promise<CostWorkDone> {
   return { received: await keepSheet(db, { ...asked, arriving: { ...asked.arriving, content } }, pages) };
 }
 
+/** A page of what differs on a list between two days. */
+export interface AskedDays {
+  readonly list: string;
+  readonly from: string;
+  readonly to: string;
+  readonly now: Date;
+  /** Names what the answer hangs on. */
+  readonly state: string;
+  readonly shows: DayChange | 'all';
+  readonly find: string;
+  readonly at: number;
+}
+
+/** What was compared last: pages of it are asked for one after the other. */
+let compared: { key: string; all: AllDifferences } | null = null;
+
+async function daysPage(db: Db, asked: AskedDays): Promise<CostWorkDone> {
+  const { list, from, to, now, state } = asked;
+  const here = { db, now: () => now };
+  const key = [list, from, to, await today(here), state].join('/');
+  if (compared?.key !== key) {
+    const all = compareDays(await stateOn(here, from), await stateOn(here, to), list);
+    if (!all) throw refused('not_found', { what: 'The price list', id: list });
+    compared = { key, all };
+  }
+  return { text: JSON.stringify(pageOf(compared.all, asked)) };
+}
+
 /** Why a file cannot be read, or is refused, is an answer: an error loses its class on its way out of a thread. */
 async function told(work: Promise<CostWorkDone>): Promise<CostWorkDone> {
   try {
@@ -91,6 +123,8 @@ async function carriedOut(db: Db, asked: CostWork): Promise<CostWorkDone> {
       return itemsIn(db, asked.file);
     case 'intake':
       return { worksheet: await carryOutIntake({ db, now: () => new Date() }, asked.sheet, asked.today) };
+    case 'days':
+      return daysPage(db, asked.asked);
     case 'falls':
       return { falls: await fallsOn(db, asked.today) };
     case 'items out':

@@ -4,7 +4,7 @@ import type { SheetEffect, SupplierChoices } from '#contract/costs.ts';
 import type { CheckedItemFile, Decimal } from '../items/item-file.ts';
 import { threadOf } from '../platform/place.ts';
 import { Refused, refused } from '../platform/refused.ts';
-import type { AskedItemFile, CostWork, CostWorkDone } from './cost-thread.ts';
+import type { AskedDays, AskedItemFile, CostWork, CostWorkDone } from './cost-thread.ts';
 import type { Received, Receiving } from './receive-sheet.ts';
 import { UnreadableSheet } from './unreadable.ts';
 
@@ -21,6 +21,8 @@ export interface CostThreads {
   itemsOut(decimal: Decimal): Promise<string>;
   /** A sheet as the screen shows it, as JSON. */
   view(sheet: number, today: string): Promise<string>;
+  /** A page of what differs on a list between two days, as JSON. */
+  days(asked: AskedDays): Promise<string>;
   /** Prices that would fall. */
   falls(today: string, state: string): Promise<Falls>;
   /** Takes in what was ordered of a sheet; tells the worksheet that follows by itself. */
@@ -83,6 +85,7 @@ export function costThreads(url: string, run?: Run): CostThreads {
     receive: (asked) => answer('received', carryOut({ what: 'receive', url, asked })),
     itemsOut: (decimal) => answer('text', carryOut({ what: 'items out', url, decimal })),
     view: (sheet, today) => answer('text', carryOut({ what: 'view', url, sheet, today })),
+    days: (asked) => answer('text', carryOut({ what: 'days', url, asked })),
     falls: (today, state) => answer('falls', askedOnce(`falls/${today}/${state}`, { what: 'falls', url, today })),
     intake: (sheet, today) => answer('worksheet', carryOut({ what: 'intake', url, sheet, today })),
     items: (file) => answer('items', carryOut({ what: 'items', url, file })),

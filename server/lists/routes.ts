@@ -1,10 +1,12 @@
+import { DAY_SHOWS } from '#contract/compare-days.ts';
+import { refused } from '../platform/refused.ts';
 import { catalogueOut } from '../ubl/documents.ts';
 import { revisionText, revisionsOf } from '../ledger/audit.ts';
 import { postPrices } from '../ledger/post-prices.ts';
 import { route } from '../platform/http/route.ts';
 import { listRoutes as declared } from '#contract/api/lists.ts';
 import { recordId } from '../setup/register.ts';
-import { stateAsked, today } from '../workspace/asked-day.ts';
+import { askedDay, stateAsked, today } from '../workspace/asked-day.ts';
 import { workspaceOn } from '../workspace/state.ts';
 import { type WholeList, audienceOf } from './audience.ts';
 import { buildUpOf, listPrices } from './list-prices.ts';
@@ -26,6 +28,29 @@ export const listRoutes = [
   route(declared.asCatalogue, async ({ context, params, query, response }) => {
     const { name, xml } = await catalogueOut(context.db, await stateAsked(context, query), params.id);
     response.attachment(name).type('application/xml').send(xml);
+    return undefined;
+  }),
+  route(declared.days, async ({ context, params, query, response }) => {
+    const id = String(recordId('The price list', params.id));
+    const day = async (name: 'from' | 'to') => askedDay(context, { day: query[name] ?? '' }, name);
+    const [from, to] = [await day('from'), await day('to')];
+    const shows = DAY_SHOWS.find((s) => s === (query['shows'] ?? 'all'));
+    const faults = [{ path: 'shows', message: `must be one of ${DAY_SHOWS.join(', ')}` }];
+    if (!shows) throw refused('fields_wrong', {}, { faults });
+    const at = /^\d{1,9}$/.test(query['at'] ?? '') ? Number(query['at']) : 0;
+    const state = revisionText(await revisionsOf(context.db));
+    response.type('json').send(
+      await context.costs.days({
+        list: id,
+        from,
+        to,
+        now: context.now(),
+        state,
+        shows,
+        find: query['find'] ?? '',
+        at,
+      }),
+    );
     return undefined;
   }),
   route(declared.falls, async ({ context }) =>

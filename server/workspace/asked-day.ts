@@ -7,28 +7,31 @@ import { refused } from '../platform/refused.ts';
 import { readSettings } from '../setup/settings.ts';
 import { type Loaded, workspaceAsOf, workspaceOn } from './state.ts';
 
-export async function today(context: Context): Promise<string> {
+/** The database, and what time it is. */
+type Here = Pick<Context, 'db' | 'now'>;
+
+export async function today(context: Here): Promise<string> {
   return dayIn((await readSettings(context.db)).timeZone, context.now());
 }
 
 /** The day that figures are asked for; today where none is named. */
-export async function askedDay(context: Context, query: Record<string, string>): Promise<string> {
+export async function askedDay(context: Here, query: Record<string, string>, field = 'day'): Promise<string> {
   const asked = query['day'];
   if (!asked) return today(context);
   if (!dayText().isValidSync(asked))
-    throw refused('fields_wrong', {}, { faults: [{ path: 'day', message: 'must be a day such as 2026-03-09' }] });
+    throw refused('fields_wrong', {}, { faults: [{ path: field, message: 'must be a day such as 2026-03-09' }] });
   return asked;
 }
 
 /** The state of a day: one that has gone by is shown as it was at its end, with the rules and costs of then. */
-export async function stateOn(context: Context, day: string): Promise<Loaded> {
+export async function stateOn(context: Here, day: string): Promise<Loaded> {
   const { timeZone } = await readSettings(context.db);
   if (day >= dayIn(timeZone, context.now())) return workspaceOn(context.db, day);
   const last = await lastEntryOf(context.db, day, timeZone);
   return last === null ? workspaceOn(context.db, day) : workspaceAsOf(context.db, day, last);
 }
 
-export const stateAsked = async (context: Context, query: Record<string, string>): Promise<Loaded> =>
+export const stateAsked = async (context: Here, query: Record<string, string>): Promise<Loaded> =>
   stateOn(context, await askedDay(context, query));
 
 /** The last entry of the record of changes up to the end of a day; null: none was written since. */

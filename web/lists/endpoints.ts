@@ -17,6 +17,15 @@ interface Posted {
   }[];
 }
 
+export interface DaysAsked {
+  list: string;
+  from: string;
+  to: string;
+  shows: string;
+  find: string;
+  at: number;
+}
+
 export const listsApi = api.injectEndpoints({
   endpoints: (b) => ({
     listAudience: reads(b, listRoutes.audience, ({ id, body }: { id: string; body: ListBody }) => ({
@@ -35,6 +44,10 @@ export const listsApi = api.injectEndpoints({
         query: { day },
       }),
     ),
+    compareDays: reads(b, listRoutes.days, ({ list, ...query }: DaysAsked) => ({
+      params: { id: list },
+      query: { ...query, at: String(query.at) },
+    })),
     falls: readsAll(b, listRoutes.falls),
     post: changes(b, listRoutes.post, ({ list, ...body }: Posted) => ({ params: { id: list }, body })),
   }),

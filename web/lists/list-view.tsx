@@ -211,6 +211,12 @@ function ListBody({ prices }: { prices: ListPrices }) {
         one="price"
         fileName={`${list.name}, ${prices.day}`}
       >
+        <Link
+          className="text-accent underline underline-offset-2"
+          to={`/lists/${list.id}/days${prices.day === today ? '' : `?from=${prices.day}`}`}
+        >
+          Compare two days
+        </Link>
         <a
           className="text-accent underline underline-offset-2"
           href={`/api/lists/${list.id}/ubl?day=${prices.day}`}
