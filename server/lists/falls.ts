@@ -23,6 +23,8 @@ interface Found {
   readonly to: Dec;
   readonly sold: Dec;
   readonly money: Dec | null;
+  /** Its share of the posted price: only what comes first hangs on it. */
+  readonly far: number;
 }
 
 const asks = (list: PriceList, ws: Prepared): boolean =>
@@ -38,7 +40,7 @@ export async function fallsOn(db: Db, day: string): Promise<Falls> {
   const sold = await soldSince(db, plusDays(day, -DAYS));
   const bulk = new BulkWorkspace(ws, day);
   const found = ws.workspace.lists.filter((l) => asks(l, ws)).flatMap((list) => fallsOf(ws, bulk, list, sold, day));
-  found.sort((a, b) => (b.money ?? ZERO).cmp(a.money ?? ZERO) || fallOf(b).cmp(fallOf(a)));
+  found.sort((a, b) => (b.money ?? ZERO).cmp(a.money ?? ZERO) || b.far - a.far);
   const lists = [...new Set(found.map((f) => f.list))].map((list) => {
     const of = found.filter((f) => f.list === list);
     const all = of.reduce((sum, f) => sum.plus(f.money ?? 0), ZERO);
@@ -61,8 +63,6 @@ export async function fallsOn(db: Db, day: string): Promise<Falls> {
   };
 }
 
-const fallOf = (f: Found): Dec => f.posted.minus(f.to).div(f.posted);
-
 function fallsOf(
   ws: Prepared,
   bulk: BulkWorkspace,
@@ -81,7 +81,10 @@ function fallsOf(
     if (ws.recipeFor(list, ws.followed(of))?.quietFalls) return [];
     const [is, to] = [dec(posted.price!), dec(String(units)).div(prices.scale)];
     const count = sold.get(`${list.id}/${item}/${pack}`) ?? ZERO;
-    return [{ list, item, pack, posted: is, to, sold: count, money: rate && is.minus(to).times(count).times(rate) }];
+    const far = 1 - Number(plain(to)) / Number(plain(is));
+    return [
+      { list, item, pack, posted: is, to, sold: count, money: rate && is.minus(to).times(count).times(rate), far },
+    ];
   });
 }
 
