@@ -259,7 +259,7 @@ function Editor({ quote }: { quote: QuoteView | null }) {
           {editable ? (
             <div className="flex flex-wrap items-start gap-x-10">
               <WholeFields whole={body} sections={sections} onWhole={set} />
-              <Field label={`The customer was told, ${figures?.currency ?? ''}, tax in`} className="mt-4">
+              <Field label={`The customer was told, ${figures ? `${figures.currency}, ` : ''}tax in`} className="mt-4">
                 <NumberInput
                   name="estimate"
                   className="w-28"
