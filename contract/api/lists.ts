@@ -39,7 +39,7 @@ export const listRoutes = {
   }),
   falls: get('/falls', 'Prices that “raise only” keeps from falling, with the money it means', 'falls', {
     right: 'see_cost',
-    reads: FIGURES,
+    reads: [...FIGURES, 'quotes'],
   }),
   audience: post('/lists/:id/audience', 'Whom a list would answer with these terms', 'audience', {
     right: 'edit_rules',

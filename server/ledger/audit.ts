@@ -1,4 +1,4 @@
-import { sql } from 'drizzle-orm';
+import { eq, max, sql } from 'drizzle-orm';
 import type { Queries, Tx } from '../platform/database.ts';
 import { auditEntries, layers } from './tables.ts';
 
@@ -76,3 +76,12 @@ export const revisionText = (r: Revisions): string => `${r.catalogue}.${r.rules}
 export const entryOf = (revision: string): number => Math.max(...revision.split('.').map(Number));
 
 export const revisionOf = async (db: Queries): Promise<string> => revisionText(await revisionsOf(db));
+
+/** The highest id of the entries about one kind of record; 0: there is none. */
+export async function lastEntryAbout(db: Queries, subject: string): Promise<number> {
+  const [row] = await db
+    .select({ last: max(auditEntries.id) })
+    .from(auditEntries)
+    .where(eq(auditEntries.subject, subject));
+  return row?.last ?? 0;
+}

@@ -52,6 +52,19 @@ describe('prices that would fall', () => {
     expect(dec(fall!.marginThen!).lt(fall!.marginNow!)).toBe(true);
   });
 
+  it('count what is sold by the last issued change of a quote, not by its draft', async () => {
+    const change = (number: number, state: string, quantity: string) => {
+      const body = { lines: [{ item: shop.shop.items[0], pack: shop.shop.packs[0], quantity }] };
+      const issued = state === 'issued' ? `'${JSON.stringify({ body })}'` : 'null';
+      return `insert into quote_changes (quote_id, number, state, day, body, written_by, written_at, issued)
+        select id, ${number}, '${state}', '${TODAY}', '${JSON.stringify(body)}', ${shop.shop.people['administrator']}, now(), ${issued}
+        from quotes where number = 'Q-1';`;
+    };
+    await shop.asOwner(change(1, 'issued', '25') + change(2, 'issued', '12.5') + change(3, 'draft', '90'));
+    await admin.post('/categories', { name: 'something new', parentId: null });
+    expect((await falls()).rows[0]).toMatchObject({ sku: 'BL-10', sold: '12.5' });
+  });
+
   it('are not asked about where the recipe says so', async () => {
     await guard({ quietFalls: true });
     expect((await falls()).rows).toEqual([]);

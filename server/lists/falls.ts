@@ -88,12 +88,21 @@ function fallsOf(
   });
 }
 
-/** Packs on accepted quotes by "list/item/pack". */
+/** Packs on accepted quotes, as their changes have left them, by "list/item/pack". */
 async function soldSince(db: Db, day: string): Promise<Map<string, Dec>> {
   const { rows } = await db.execute<{ key: string; quantity: string }>(sql`
-    select q.list_id || '/' || l.item_id || '/' || l.pack_id as key, sum(l.quantity)::text as quantity
-    from quotes q join quote_lines l on l.quote_id = q.id
-    where q.state = 'accepted' and q.accepted_on >= ${day} group by 1`);
+    with accepted as (
+      select q.id, q.list_id, (
+        select c.issued -> 'body' -> 'lines' from quote_changes c
+        where c.quote_id = q.id and c.state = 'issued' order by c.number desc limit 1) as changed
+      from quotes q where q.state = 'accepted' and q.accepted_on >= ${day}),
+    lines as (
+      select a.list_id, l.item_id::text as item, l.pack_id::text as pack, l.quantity
+      from accepted a join quote_lines l on l.quote_id = a.id where a.changed is null
+      union all
+      select a.list_id, l ->> 'item', l ->> 'pack', (l ->> 'quantity')::numeric
+      from accepted a cross join lateral jsonb_array_elements(a.changed) l where a.changed is not null)
+    select list_id || '/' || item || '/' || pack as key, sum(quantity)::text as quantity from lines group by 1`);
   return new Map(rows.map((r) => [r.key, dec(r.quantity)]));
 }
 

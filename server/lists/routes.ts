@@ -1,7 +1,7 @@
 import { DAY_SHOWS } from '#contract/compare-days.ts';
 import { refused } from '../platform/refused.ts';
 import { catalogueOut } from '../ubl/documents.ts';
-import { revisionText, revisionsOf } from '../ledger/audit.ts';
+import { lastEntryAbout, revisionText, revisionsOf } from '../ledger/audit.ts';
 import { postPrices } from '../ledger/post-prices.ts';
 import { route } from '../platform/http/route.ts';
 import { listRoutes as declared } from '#contract/api/lists.ts';
@@ -54,7 +54,11 @@ export const listRoutes = [
     return undefined;
   }),
   route(declared.falls, async ({ context }) =>
-    context.costs.falls(await today(context), revisionText(await revisionsOf(context.db))),
+    context.costs.falls(
+      await today(context),
+      // how much is sold hangs on quotes too
+      `${revisionText(await revisionsOf(context.db))}/${await lastEntryAbout(context.db, 'quotes')}`,
+    ),
   ),
   route<typeof declared.audience, WholeList>(declared.audience, async ({ context, params, body }) =>
     audienceOf(await workspaceOn(context.db, await today(context)), params['id']!, body),
