@@ -8,7 +8,8 @@ import { COST_INTAKES, leftIntakes } from './costs/intake.ts';
 import { costThreads } from './costs/cost-threads.ts';
 import { standingCheck } from './findings/standing-check.ts';
 import { migrateDatabase, openDatabase } from './platform/database.ts';
-import { startJobs } from './platform/jobs.ts';
+import { type Work, startJobs } from './platform/jobs.ts';
+import { metricsOf } from './platform/metrics.ts';
 import { makeLog, withoutValues } from './platform/log.ts';
 import { buildApp } from './platform/http/app.ts';
 import type { Context } from './platform/context.ts';
@@ -52,7 +53,8 @@ const pdf = pdfThread();
 const log = makeLog(values['log-level']);
 const check = standingCheck(url, log);
 const costs = costThreads(url);
-const jobs = await startJobs(url, log, {
+const metrics = metricsOf({ database, checked: () => check.checkedAt() });
+const queues: Readonly<Record<string, Work>> = {
   [PROPOSALS]: async (id) => {
     await thread.work(id);
     if (await decideByItself(context, id)) await jobs.enqueue(WORKSHEET_POSTINGS, id);
@@ -64,7 +66,8 @@ const jobs = await startJobs(url, log, {
   },
   [RATES]: () => fetchRates(context),
   [CONNECTIONS]: (id) => fetchCosts(context, id),
-});
+};
+const jobs = await startJobs(url, log, metrics.jobs(queues));
 const context: Context = {
   database,
   db: database.db,
@@ -73,6 +76,8 @@ const context: Context = {
   log,
   pdf: pdf.make,
   check,
+  metrics,
+  metricsToken: process.env['METRICS_TOKEN'] || null,
   costs,
   suppliers: supplierClient(
     process.env['SUPPLIER_STANDINS'] || null,

@@ -16,6 +16,8 @@ export interface StandingCheck {
   ofChange(otherwise: Otherwise, day: string, signal: AbortSignal): Promise<FindingsOfChange>;
   /** Which computed prices other rules would move. */
   movesOfChange(otherwise: Otherwise, day: string, signal: AbortSignal): Promise<MovesOfChange>;
+  /** When the lists were last counted and the set-up was last checked; null: not yet. */
+  checkedAt(): { readonly counts: string | null; readonly findings: string | null };
   stop(): Promise<void>;
 }
 
@@ -111,6 +113,7 @@ export function standingCheck(url: string, log: Logger, run?: Run): StandingChec
       (await carryOut({ url, day, what: { ...otherwise, asks: 'findings' } }, signal)).ofChange!,
     movesOfChange: async (otherwise, day, signal) =>
       (await carryOut({ url, day, what: { ...otherwise, asks: 'moves' } }, signal)).moves!,
+    checkedAt: () => ({ counts: counted?.at ?? null, findings: found?.at ?? null }),
     stop: async () => void (await pool?.destroy()),
   };
 }

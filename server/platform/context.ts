@@ -6,6 +6,7 @@ import type { CostThreads } from '../costs/cost-threads.ts';
 import type { StandingCheck } from '../findings/standing-check.ts';
 import type { Database, Db } from './database.ts';
 import type { Jobs } from './jobs.ts';
+import type { Metrics } from './metrics.ts';
 
 /** What every operation needs from outside: nothing reads the clock, the environment or the database on its own. */
 export interface Context {
@@ -22,6 +23,10 @@ export interface Context {
   readonly suppliers: SupplierClient;
   /** What is wrong with the set-up, checked again after a change. */
   readonly check: StandingCheck;
+  /** What runs here, as numbers. */
+  readonly metrics: Metrics;
+  /** Who shows it may read the metrics; null: who asks from this machine. */
+  readonly metricsToken: string | null;
   /** Looks at every answer before it is sent; throws where it is not what was declared. */
   readonly answered?: (declared: Declared, answer: unknown) => void;
   /** Signs the session cookie. */

@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { items } from '../items/tables.ts';
-import { inSnapshot } from './database.ts';
+import { inSnapshot, migrateDatabase } from './database.ts';
 import { copyOut } from './copy.ts';
 import { type Workshop, openWorkshop } from './tests/workshop.ts';
 
@@ -44,4 +44,12 @@ describe('a snapshot', () => {
     const counted = await inSnapshot(database.pool, async (client) => (await client.query('select 1 as one')).rows);
     expect(counted).toEqual([{ one: 1 }]);
   });
+});
+
+it('a database in the form of a later release is left alone, and the start says why', async () => {
+  const last = '(select max(created_at) from drizzle.__drizzle_migrations)';
+  await shop.asOwner(`insert into drizzle.__drizzle_migrations (hash, created_at) select 'later', ${last} + 1`);
+  await expect(migrateDatabase(shop.url, shop.owner)).rejects.toThrow('a later release');
+  await shop.asOwner(`delete from drizzle.__drizzle_migrations where hash = 'later'`);
+  await migrateDatabase(shop.url, shop.owner);
 });

@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import { fileOf } from './place.ts';
 import { type NodePgDatabase, drizzle } from 'drizzle-orm/node-postgres';
@@ -116,9 +118,9 @@ export async function migrateDatabase(url: string, owner = url): Promise<void> {
   await client.connect();
   try {
     await client.query('select pg_advisory_lock(7301)');
-    await migrate(drizzle(client, { casing: 'snake_case' }), {
-      migrationsFolder: fileOf('server/platform/migrations'),
-    });
+    const migrationsFolder = fileOf('server/platform/migrations');
+    await refuseLater(client, migrationsFolder);
+    await migrate(drizzle(client, { casing: 'snake_case' }), { migrationsFolder });
     await keepHistory(client);
     const { username, pathname } = new URL(url);
     if (username !== new URL(owner).username)
@@ -126,6 +128,24 @@ export async function migrateDatabase(url: string, owner = url): Promise<void> {
   } finally {
     await client.end();
   }
+}
+
+/** A database in the form of a later release is left alone: this one would read it wrongly. */
+async function refuseLater(client: pg.Client, folder: string): Promise<void> {
+  const { rows: there } = await client.query<{ made: string | null }>(
+    `select to_regclass('drizzle.__drizzle_migrations') as made`,
+  );
+  if (there[0]?.made == null) return;
+  const { rows } = await client.query<{ last: string | null }>(
+    'select max(created_at) as last from drizzle.__drizzle_migrations',
+  );
+  const { entries } = JSON.parse(readFileSync(join(folder, 'meta', '_journal.json'), 'utf8')) as {
+    entries: { when: number }[];
+  };
+  if (Number(rows[0]?.last ?? 0) > Math.max(...entries.map((e) => e.when)))
+    throw new Error(
+      'The database was brought to the form of a later release: start that one, or restore a backup of this one.',
+    );
 }
 
 async function letUse(client: pg.Client, role: string, database: string): Promise<void> {

@@ -9,6 +9,7 @@ import { pinoHttp } from 'pino-http';
 import { routes } from '../../routes.ts';
 import { sessionRoutes } from '../../people/session-routes.ts';
 import type { Context } from '../context.ts';
+import { mayReadMetrics } from '../metrics.ts';
 import { refused } from '../refused.ts';
 import { answerErrors } from './errors.ts';
 import { mount } from './route.ts';
@@ -72,6 +73,15 @@ export function buildApp(context: Context): Express {
       },
     }),
   );
+
+  app.use(context.metrics.observe);
+  app.get('/metrics', async (request, response) => {
+    if (!mayReadMetrics(request, context.metricsToken)) return void response.status(404).end();
+    response
+      .set('cache-control', 'no-store')
+      .type(context.metrics.contentType)
+      .send(await context.metrics.text());
+  });
 
   app.get('/healthz', async (_, response) => {
     const asked = context.db.execute(sql`select 1`).then(

@@ -33,6 +33,7 @@ import { COST_INTAKES, carryOutIntake } from '../../costs/intake.ts';
 import { costThreads } from '../../costs/cost-threads.ts';
 import runCheck from '../../findings/run-check.ts';
 import { standingCheck } from '../../findings/standing-check.ts';
+import { metricsOf } from '../metrics.ts';
 import { pdfThread } from '../../quotes/pdf-thread.ts';
 import { postWorksheet } from '../../worksheets/post-worksheet.ts';
 import { decideByItself } from '../../worksheets/self-posting.ts';
@@ -67,6 +68,7 @@ export async function openWorkshop() {
   const state = { now: new Date(`${TODAY}T09:00:00Z`) };
   const pdf = pdfThread();
   const log = pino({ level: process.env['LOG_LEVEL'] ?? 'silent' });
+  const check = standingCheck(url, log, runCheck);
   const context: Context = {
     database,
     db: database.db,
@@ -86,7 +88,9 @@ export async function openWorkshop() {
     },
     log,
     pdf: pdf.make,
-    check: standingCheck(url, log, runCheck),
+    check,
+    metrics: metricsOf({ database, checked: () => check.checkedAt() }),
+    metricsToken: null,
     costs: costThreads(url, costWork),
     suppliers: supplierClient(null),
     answered: heldTo,
