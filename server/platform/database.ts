@@ -135,7 +135,7 @@ async function refuseLater(client: pg.Client, folder: string): Promise<void> {
   const { rows: there } = await client.query<{ made: string | null }>(
     `select to_regclass('drizzle.__drizzle_migrations') as made`,
   );
-  if (there[0]?.made == null) return;
+  if (!there[0]?.made) return;
   const { rows } = await client.query<{ last: string | null }>(
     'select max(created_at) as last from drizzle.__drizzle_migrations',
   );
