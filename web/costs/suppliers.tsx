@@ -85,7 +85,7 @@ export function CostSuppliers({ suppliers }: { suppliers: readonly CostSupplier[
             const c = connections.find((one) => one.supplier === s.id);
             return (
               <tr key={s.id}>
-                <td>
+                <td className="whitespace-nowrap">
                   <Link to={`/setup/suppliers?open=${s.id}`} className={LINK}>
                     {s.name}
                   </Link>

@@ -19,18 +19,19 @@ export function AddressCountry({ onCountry }: { onCountry: (code: string) => voi
       : '';
   return (
     <form onSubmit={(e) => void submit(e)} className="flex items-end gap-2">
-      <Field label="or comes from the network address">
+      <Field label="or from the IP address">
         <Input
           name="address"
-          className="w-44"
+          className="w-28"
+          title="an address of a network, whose country is looked up"
           value={address}
           invalid={trouble !== ''}
           onChange={(e) => setAddress(e.target.value)}
           placeholder="203.0.113.7"
         />
       </Field>
-      <Button type="submit" disabled={isFetching || address.trim() === ''}>
-        Find its country
+      <Button type="submit" aria-label="Find its country" disabled={isFetching || address.trim() === ''}>
+        Find
       </Button>
       {trouble ? (
         <span role="alert" className="pb-1 text-xs text-stop">

@@ -61,7 +61,7 @@ export function PriceCheck() {
             <CountryChooser label="Country" value={country} onValue={setCountry} />
           </Field>
           {country === null ? <AddressCountry onCountry={setCountry} /> : null}
-          <Field label="Through the channel" group className="w-40">
+          <Field label="Through the channel" group className="w-36">
             <SuggestedText of="channels" label="Channel" value={channel} onValue={setChannel} />
           </Field>
         </div>
