@@ -22,7 +22,7 @@ export const costRoutes = {
     right: 'take_costs',
     query: { supplier: 'id of the supplier it came from', file: 'name of the file' },
     body: 'bytes',
-    changes: ['sheets', 'costs', 'catalogue'],
+    changes: ['sheets', 'costs', 'catalogue', 'worksheets'],
   }),
   sheet: get('/cost-sheets/:id', 'A cost sheet with what it would change, or did', 'sheet', {
     right: 'see_cost',
@@ -75,7 +75,7 @@ export const costRoutes = {
   takeIn: post('/cost-sheets/:id/take-in', 'Takes costs of a sheet in, all or some', 'taken_in', {
     right: 'take_costs',
     body: takeInBody,
-    changes: ['sheets', 'costs', 'catalogue'],
+    changes: ['sheets', 'costs', 'catalogue', 'worksheets'],
   }),
   intake: get('/cost-sheets/:id/intake', 'How far a sheet that is being taken in has come', 'cost_intake', {
     right: 'see_cost',
@@ -141,7 +141,7 @@ export const costRoutes = {
   finalBill: post('/bills/:id/final', 'Makes a bill final: from its day on its costs count', 'bill', {
     right: 'take_costs',
     body: finalBillBody,
-    changes: ['sheets', 'costs'],
+    changes: ['sheets', 'costs', 'worksheets'],
   }),
   takeBackBill: post('/bills/:id/take-back', 'Takes back what a final bill brought; it is a draft again', 'bill', {
     right: 'take_costs',

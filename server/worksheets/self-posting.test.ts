@@ -155,6 +155,26 @@ describe('prices that post themselves after costs were taken in', () => {
     expect(made!.lists.map((l) => l.rises)).toEqual([1, 1]);
   });
 
+  it('say nothing where no price moves', async () => {
+    await say(both('5'));
+    // a hair dearer: every price is rounded to where it stands
+    const made = await worksheetOf((await take('Code,Net price,Pack size\nR1,214.51,220\n')).worksheet);
+    expect(made).toMatchObject({ state: 'draft', trouble: null });
+    expect(made.lists.map((l) => l.rises + l.falls)).toEqual([0, 0]);
+    expect([await told('posted_by_itself'), await told('left_by_itself')]).toEqual([[], []]);
+  });
+
+  it('wait where it was taken back that they post themselves, before they were looked at', async () => {
+    await say([{ list: shop.shop.counter, most: '1' }]);
+    const made = await worksheetOf((await take(NEXT)).worksheet);
+    await shop.database.db
+      .update(worksheets)
+      .set({ byItself: { decided: false, lists: [{ list: shop.shop.counter, most: '50', left: null }] } });
+    await say([]);
+    expect(await decideByItself(shop.context, Number(made.id))).toBe(false);
+    expect((await worksheetOf(made.id)).byItself!.lists[0]!.left).toBe('it is no longer to post itself');
+  });
+
   it('are looked at by the next server where the first ended between computing and posting, and once only', async () => {
     await say(both('5'));
     const made = await worksheetOf((await take(NEXT)).worksheet);

@@ -13,6 +13,7 @@ import { today } from '../workspace/asked-day.ts';
 import { listsOf, refuseUnfit, wouldBePosted } from './post-worksheet.ts';
 import { proposableLists } from './store.ts';
 import { selfPostings, worksheetPrices, worksheets } from './tables.ts';
+import { bills, costSheets } from '../costs/tables.ts';
 import { type CameWith, writeWorksheet } from './write-worksheet.ts';
 import { FLAGS } from '#core/bulk/price-rows.ts';
 
@@ -90,24 +91,28 @@ export async function followByItself(tx: Tx, of: Followed): Promise<number | nul
 
 /**
  * Looks at a worksheet that was computed to post itself, list by list: those whose prices stay within what was said, and
- * with which every proof holds, are ordered to be posted; of the others it is written down why they wait for a person.
+ * with which every proof holds, are ordered to be posted, in the name of who said so; of the others it is written down why
+ * they wait for a person.
  * Returns whether anything was ordered. Does nothing where it was decided before.
  */
 export async function decideByItself(context: Pick<Context, 'db' | 'now'>, id: number): Promise<boolean> {
   const [head] = await context.db.select().from(worksheets).where(eq(worksheets.id, id));
   if (head?.state !== 'draft' || !head.byItself || head.byItself.decided) return false;
-  const now = await today(context as Context);
-  const decided = await decide(context.db, head, now);
+  const now = await today(context);
+  const said = await stillSaid(context.db, head);
+  const decided = await decide(context.db, head, said, now);
+  const changed = new Set(await changedLists(context.db, head.id));
   return inTransaction(context.db, async (tx) => {
     const [still] = await tx.select().from(worksheets).where(eq(worksheets.id, id)).for('no key update');
     if (still?.state !== 'draft' || still.byItself?.decided !== false) return false;
-    const going = decided.filter((l) => l.left === null).map((l) => l.list);
+    const going = decided.filter((l) => l.left === null && changed.has(l.list)).map((l) => l.list);
     const order = {
       reason: head.reason,
       lists: going,
       share: 'changed' as const,
       asComputed: false,
-      person: head.madeBy,
+      // who took the costs in need not be one who may post
+      person: said.get(going[0] ?? '')?.by ?? head.madeBy,
     };
     await tx
       .update(worksheets)
@@ -123,7 +128,30 @@ export async function decideByItself(context: Pick<Context, 'db' | 'now'>, id: n
 type Head = typeof worksheets.$inferSelect;
 type Decided = SelfPosted['lists'];
 
-async function decide(db: Db, head: Head, now: string): Promise<Decided> {
+/** Lists that are still to post themselves, and who said so: it may have been taken back since. */
+async function stillSaid(db: Queries, head: Head): Promise<ReadonlyMap<string, { by: number }>> {
+  const supplier =
+    head.billId === null
+      ? db.select({ id: costSheets.supplierId }).from(costSheets).where(eq(costSheets.id, head.costSheetId!))
+      : db.select({ id: bills.supplierId }).from(bills).where(eq(bills.id, head.billId));
+  const rows = await db
+    .select({ list: selfPostings.listId, by: selfPostings.saidBy })
+    .from(selfPostings)
+    .where(inArray(selfPostings.supplierId, supplier));
+  return new Map(rows.map(({ list, by }) => [String(list), { by }]));
+}
+
+/** Lists of a worksheet on which any price changes. */
+async function changedLists(db: Queries, worksheet: number): Promise<string[]> {
+  const p = worksheetPrices;
+  const rows = await db
+    .selectDistinct({ list: p.listId })
+    .from(p)
+    .where(and(eq(p.worksheetId, worksheet), sql`${p.after} is distinct from ${p.before}`));
+  return rows.map((r) => String(r.list));
+}
+
+async function decide(db: Db, head: Head, said: ReadonlyMap<string, unknown>, now: string): Promise<Decided> {
   const lists = head.byItself!.lists;
   const order = await listsOf(db, head.id);
   const why = new Map<string, string | null>();
@@ -131,7 +159,9 @@ async function decide(db: Db, head: Head, now: string): Promise<Decided> {
   for (const { list, madeFrom } of order) {
     const own = lists.find((l) => l.list === list)!;
     const parent = madeFrom.find((p) => why.get(p));
-    why.set(list, parent ? `it is made from ${nameOf(order, parent)}, which waits` : await whyLeft(db, head, own));
+    if (!said.has(list)) why.set(list, 'it is no longer to post itself');
+    else if (parent) why.set(list, `it is made from ${nameOf(order, parent)}, which waits`);
+    else why.set(list, await whyLeft(db, head, own));
   }
   const left = (): Decided => lists.map((l) => ({ ...l, left: why.get(l.list) ?? null }));
   const going = () => order.filter((l) => why.get(l.list) === null).map((l) => l.list);

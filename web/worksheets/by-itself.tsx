@@ -6,6 +6,10 @@ import { show } from '../kit/number-form.ts';
 export function ByItself({ worksheet, of }: { worksheet: Worksheet; of: NonNullable<Worksheet['byItself']> }) {
   const form = useNumberForm();
   const nameOf = (list: string) => worksheet.lists.find((l) => l.list === list)?.name ?? list;
+  const changes = (list: string) => {
+    const l = worksheet.lists.find((one) => one.list === list);
+    return l !== undefined && l.rises + l.falls + l.first > 0;
+  };
   return (
     <ul aria-label="By themselves" className="my-2">
       {of.lists.map(({ list, most, left }) => {
@@ -21,8 +25,10 @@ export function ByItself({ worksheet, of }: { worksheet: Worksheet; of: NonNulla
               ', and did'
             ) : worksheet.state === 'posting' ? (
               ', and does now'
-            ) : (
+            ) : changes(list) ? (
               ''
+            ) : (
+              '; none of its prices changes'
             )}
           </li>
         );
