@@ -19,7 +19,7 @@ import { prepareWorkspace } from './setup/prepare-workspace.ts';
 import { postWorksheet } from './worksheets/post-worksheet.ts';
 import { PROPOSALS, WORKSHEET_POSTINGS, proposalThread } from './worksheets/proposals.ts';
 import { RATES, fetchRates, queueRates } from './rates/fetch-rates.ts';
-import { decideByItself, undecided } from './worksheets/self-posting.ts';
+import { undecided } from './worksheets/self-posting.ts';
 import { leftWorksheets } from './worksheets/store.ts';
 import { today } from './workspace/asked-day.ts';
 
@@ -57,7 +57,7 @@ const metrics = metricsOf({ database, checked: () => check.checkedAt() });
 const queues: Readonly<Record<string, Work>> = {
   [PROPOSALS]: async (id) => {
     await thread.work(id);
-    if (await decideByItself(context, id)) await jobs.enqueue(WORKSHEET_POSTINGS, id);
+    if (await costs.decide(id)) await jobs.enqueue(WORKSHEET_POSTINGS, id);
   },
   [WORKSHEET_POSTINGS]: (id) => postWorksheet(context, id),
   [COST_INTAKES]: async (id) => {

@@ -11,6 +11,7 @@ import { sheetEffect } from './sheet-effect.ts';
 import { Refused, refused } from '../platform/refused.ts';
 import { stateOn, today } from '../workspace/asked-day.ts';
 import { viewSheet } from './arrivals.ts';
+import { decideByItself } from '../worksheets/self-posting.ts';
 import { supplierChoices } from './supplier-choices.ts';
 import { xmlPages } from '../ubl/documents.ts';
 import { isXml } from '../ubl/xml.ts';
@@ -24,6 +25,7 @@ export type CostWork =
   | { readonly what: 'items'; readonly url: string; readonly file: AskedItemFile }
   | { readonly what: 'intake'; readonly url: string; readonly sheet: number; readonly today: string }
   | { readonly what: 'days'; readonly url: string; readonly asked: AskedDays }
+  | { readonly what: 'decide'; readonly url: string; readonly worksheet: number }
   | { readonly what: 'falls'; readonly url: string; readonly today: string }
   | { readonly what: 'items out'; readonly url: string; readonly decimal: Decimal }
   | { readonly what: 'view'; readonly url: string; readonly sheet: number; readonly today: string }
@@ -37,6 +39,7 @@ export type CostWorkDone =
   | { readonly choices: SupplierChoices }
   | { readonly items: CheckedItemFile }
   | { readonly worksheet: number | null }
+  | { readonly ordered: boolean }
   | { readonly text: string }
   | { readonly refused: Problem }
   | { readonly falls: Falls };
@@ -123,6 +126,8 @@ async function carriedOut(db: Db, asked: CostWork): Promise<CostWorkDone> {
       return itemsIn(db, asked.file);
     case 'intake':
       return { worksheet: await carryOutIntake({ db, now: () => new Date() }, asked.sheet, asked.today) };
+    case 'decide':
+      return { ordered: await decideByItself({ db, now: () => new Date() }, asked.worksheet) };
     case 'days':
       return daysPage(db, asked.asked);
     case 'falls':

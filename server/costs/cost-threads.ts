@@ -21,6 +21,8 @@ export interface CostThreads {
   itemsOut(decimal: Decimal): Promise<string>;
   /** A sheet as the screen shows it, as JSON. */
   view(sheet: number, today: string): Promise<string>;
+  /** Looks whether a worksheet that is to post itself may; whether anything was ordered. */
+  decide(worksheet: number): Promise<boolean>;
   /** A page of what differs on a list between two days, as JSON. */
   days(asked: AskedDays): Promise<string>;
   /** Prices that would fall. */
@@ -85,6 +87,7 @@ export function costThreads(url: string, run?: Run): CostThreads {
     receive: (asked) => answer('received', carryOut({ what: 'receive', url, asked })),
     itemsOut: (decimal) => answer('text', carryOut({ what: 'items out', url, decimal })),
     view: (sheet, today) => answer('text', carryOut({ what: 'view', url, sheet, today })),
+    decide: (worksheet) => answer('ordered', carryOut({ what: 'decide', url, worksheet })),
     days: (asked) => answer('text', carryOut({ what: 'days', url, asked })),
     falls: (today, state) => answer('falls', askedOnce(`falls/${today}/${state}`, { what: 'falls', url, today })),
     intake: (sheet, today) => answer('worksheet', carryOut({ what: 'intake', url, sheet, today })),

@@ -33,6 +33,9 @@ export function Costs() {
         title="Costs"
         about="What suppliers sent: what it would change, what was taken in, what was turned down."
       >
+        <Link to="/setup/exchange-rates" className={LINK}>
+          Exchange rates
+        </Link>
         {may ? <Button onClick={() => void navigate('/bills/new')}>New bill</Button> : null}
         {may ? (
           <Button weight="main" onClick={open}>
