@@ -215,13 +215,14 @@ export function SuggestedText({
       <Input
         name={name}
         aria-label={label}
-        list={known.length > 0 ? list : undefined}
+        list={of ? list : undefined}
         invalid={invalid ?? false}
         value={value}
         onChange={(e) => onValue(e.target.value)}
         className="w-full min-w-56"
       />
-      {known.length > 0 ? (
+      {/* there from the start: what is at hand comes later, and the field is the same field */}
+      {of ? (
         <datalist id={list}>
           {known.map((k) => (
             <option key={k} value={k} />
