@@ -37,9 +37,9 @@ export const LANDED_FIELDS: FieldsOf<LandedTerms> = {
   usualOrder: {
     type: 'decimal',
     sign: 'positive',
-    title: 'Usually ordered at once',
+    title: 'Ordered at once',
     unit: 'cost packs',
-    hint: 'of an item: which of the supplier’s quantity prices is paid',
+    hint: 'of an item, usually: which of the supplier’s quantity prices is paid',
     optional: true,
   },
 };

@@ -1,5 +1,6 @@
 import { afterAll, beforeEach, describe, expect, it } from 'vitest';
 import type { SheetView } from '#contract/costs.ts';
+import type { PostingDetail } from '#contract/lists.ts';
 import type { Today } from '#contract/today.ts';
 import type { Worksheet } from '#contract/worksheets.ts';
 import { bringFile } from '../platform/tests/bring-sheet.ts';
@@ -173,6 +174,19 @@ describe('prices that post themselves after costs were taken in', () => {
     await say([]);
     expect(await decideByItself(shop.context, Number(made.id))).toBe(false);
     expect((await worksheetOf(made.id)).byItself!.lists[0]!.left).toBe('it is no longer to post itself');
+  });
+
+  it('are posted in the name of who said so, whoever took the costs in', async () => {
+    await say(both('5'));
+    const { people } = shop.shop;
+    // somebody else brings them in
+    await shop.asOwner(
+      `update self_postings set said_by = ${people['approver']} where supplier_id = ${shop.shop.supplier}`,
+    );
+    const made = await worksheetOf((await take(NEXT)).worksheet);
+    const [posting] = made.lists[0]!.postings;
+    const detail = (await admin.get(`/postings/${posting}`)).body as PostingDetail;
+    expect([made.madeBy, detail.by]).toEqual(['Ada', 'Bo']);
   });
 
   it('are looked at by the next server where the first ended between computing and posting, and once only', async () => {

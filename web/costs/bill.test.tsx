@@ -57,8 +57,8 @@ describe('a bill', () => {
     expect(screen.getByLabelText('Currency')).toHaveValue('GBP');
     await user.type(screen.getByLabelText('Its number'), 'A-1');
     await user.type(screen.getByRole('combobox', { name: /^Add a line/ }), '4006381333931{Enter}');
-    const quantity = screen.getByRole('textbox', { name: 'Cost packs, line 1' });
-    expect(quantity).toHaveFocus();
+    const quantity = await screen.findByRole('textbox', { name: 'Cost packs, line 1' });
+    await waitFor(() => expect(quantity).toHaveFocus());
     await user.clear(quantity);
     await user.type(quantity, '2');
     expect(screen.getByRole('textbox', { name: 'Units in one, line 1' })).toHaveValue('220');

@@ -2,7 +2,6 @@ import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import type { CostChange, CostSupplier, SheetEffect, SheetView } from '#contract/costs.ts';
-import type { Connection } from '#contract/connections.ts';
 import { Refusal, visit } from '../tests/visit.tsx';
 
 const change = (row: number, kind: CostChange['kind'], more: Partial<CostChange> = {}): CostChange => ({
@@ -338,72 +337,5 @@ describe('the inbox', () => {
     await user.paste('Code\tCost\nR1\t2.50');
     await user.click(screen.getByRole('button', { name: 'Read the cells' }));
     await waitFor(() => expect(sent[0]!.path).toMatch(/^\/cost-sheets\?supplier=1&file=pasted.*\.tsv$/));
-  });
-});
-
-describe('suppliers’ services', () => {
-  const none: Connection = {
-    supplier: '1',
-    supplierName: 'Rope works',
-    version: 0,
-    state: null,
-    address: null,
-    account: null,
-    brands: [],
-    everyHours: 24,
-    askedBy: null,
-    askedNote: null,
-    lastTry: null,
-    lastAnswer: null,
-    trouble: null,
-    nextTry: null,
-    lastSheet: null,
-  };
-  const offers = {
-    supplier: 'Rope works',
-    currency: 'GBP',
-    brands: [
-      { name: 'Kelwick', items: 2 },
-      { name: 'Other', items: 1 },
-    ],
-    items: [{ code: 'R1', name: 'Line 10 mm', brand: 'Kelwick' }],
-  };
-
-  it('one is looked at, its brands are chosen, and it is connected', async () => {
-    const user = userEvent.setup();
-    const sent = visit('/costs', {
-      ...answers,
-      'GET /bills': [],
-      'GET /connections': [{ ...none, version: 1, state: 'asked', askedBy: 'Liv', askedNote: 'paint' }],
-      'POST /connections/browse': offers,
-      'PUT /connections/1': { ...none, version: 2, state: 'on' },
-    });
-    expect(await screen.findByText('asked for by Liv: paint')).toBeInTheDocument();
-    await user.click(screen.getByRole('button', { name: 'Connection of Rope works' }));
-    const dialog = within(await screen.findByRole('dialog'));
-    expect(dialog.getByRole('button', { name: 'See what it offers' })).toBeDisabled();
-    await user.type(dialog.getByLabelText('Address of its service'), 'https://rope.example');
-    await user.type(dialog.getByLabelText('Our account number there'), 'BR-1');
-    await user.click(dialog.getByRole('button', { name: 'See what it offers' }));
-    await user.click(await dialog.findByRole('checkbox', { name: /Kelwick/ }));
-    await user.click(dialog.getByRole('button', { name: 'Connect' }));
-    await waitFor(() =>
-      expect(sent.at(-1)!.body).toEqual({
-        version: 1,
-        address: 'https://rope.example',
-        account: 'BR-1',
-        brands: ['Kelwick'],
-        everyHours: 24,
-        state: 'on',
-      }),
-    );
-  });
-
-  it('one that does not do well says why and when it is asked again', async () => {
-    const trouble = 'It cannot be reached.';
-    const on = { ...none, version: 2, state: 'on' as const, trouble, nextTry: '2026-03-09T10:05:00Z' };
-    visit('/costs', { ...answers, 'GET /bills': [], 'GET /connections': [on] });
-    expect(await screen.findByText(/It cannot be reached\. Asked again 09\/03\/2026/)).toBeInTheDocument();
-    expect(screen.getByText('has not answered yet · all brands, every day')).toBeInTheDocument();
   });
 });

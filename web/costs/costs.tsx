@@ -47,7 +47,8 @@ export function Costs() {
         {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
         {!isLoading && sheets.length === 0 ? (
           <Empty action={may ? <Button onClick={open}>Bring in the first one</Button> : null}>
-            Here stand the files that suppliers send: CSV or XLSX with a code and a cost in every row.
+            Here stand the files that suppliers send: CSV, XLSX or a UBL catalogue, with a code and a cost in every row
+            or line.
           </Empty>
         ) : null}
         {waiting.length > 0 ? (

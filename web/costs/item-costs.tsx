@@ -182,7 +182,6 @@ function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; uni
         <Field label="Reduced for now">
           <NumberInput value={reduced} onValue={setReduced} className="w-24" />
         </Field>
-        <QuantityPrices value={quantityPrices} onValue={setQuantityPrices} />
         <Field label="Units in the cost pack">
           <NumberInput value={packUnits} onValue={setPackUnits} className="w-24" />
         </Field>
@@ -192,6 +191,7 @@ function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; uni
         <Field label={reduced === '' ? 'Last day' : 'Reduced until'} group>
           <DateField label="Last day" value={validTo} onValue={setValidTo} />
         </Field>
+        <QuantityPrices value={quantityPrices} onValue={setQuantityPrices} />
         <Button type="submit" weight="main" disabled={isLoading || !whole}>
           {group ? `Type this cost for all ${proposal!.members.length}` : 'Type this cost'}
         </Button>

@@ -17,7 +17,7 @@ export function QuantityPrices({
   const set = (at: number, change: Partial<QuantityPrice>) =>
     onValue(value.map((q, i) => (i === at ? { ...q, ...change } : q)));
   return (
-    <fieldset className="flex flex-col gap-1">
+    <fieldset className="flex flex-col items-start gap-1">
       <legend className="text-xs text-faint">Cheaper for more at once</legend>
       {value.map((q, i) => (
         <div key={i} className="flex items-center gap-2">

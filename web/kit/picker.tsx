@@ -104,7 +104,8 @@ export function Picker<T extends Pickable>({
           value={text}
           onChange={(e) => (type(e.target.value), setAt(0), setOpen(e.target.value !== ''))}
           onKeyDown={onKey}
-          onBlur={close}
+          // an Enter that waits is not lost to whoever goes on
+          onBlur={() => (entered ? undefined : close())}
           className={className}
         />
       </Popover.Anchor>

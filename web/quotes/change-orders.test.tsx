@@ -135,6 +135,7 @@ describe('a change to an accepted quote', () => {
     await user.type(screen.getByRole('textbox', { name: 'Quantity, line 1' }), '110');
     await user.type(screen.getByRole('combobox', { name: 'Add an item: code, name or barcode' }), 'bl-10');
     await user.keyboard('{Enter}');
+    await screen.findByRole('textbox', { name: 'Quantity, line 2' });
     expect(screen.getByRole('button', { name: 'Keep the draft' })).toBeDisabled();
     await user.type(screen.getByLabelText('What the change is'), 'ten more');
     await user.click(screen.getByRole('button', { name: 'Keep the draft' }));

@@ -81,7 +81,7 @@ export function declaredText(f: Field, value: unknown, w: Words): string {
     case 'yes':
       return value ? 'yes' : 'no';
     case 'decimal':
-      return `${w.number(String(value as string))}${f.unit === '%' ? ' %' : ''}`;
+      return `${w.number(String(value as string))}${f.unit === '%' ? '\u00a0%' : ''}`;
     case 'day':
       return w.day(String(value as string));
     case 'choice':
