@@ -2,6 +2,7 @@ import { type InferType, array, object, string } from 'yup';
 import { idText, text } from './fields.ts';
 import type { AskedPrice } from './lists.ts';
 import type { QuoteState } from './quotes.ts';
+import type { Window } from './windows.ts';
 
 /** An item as the grid shows it; amounts as exact text. Costs only for those who may see them. */
 export interface ItemRow {
@@ -29,6 +30,11 @@ export interface ItemRow {
   costFrom: string | null;
 }
 
+/** A stretch of the items. */
+export interface ItemWindow extends Window<ItemRow> {
+  rows: ItemRow[];
+}
+
 /** An item as it is named where it is chosen or stands in a line. */
 export type NamedItem = Pick<ItemRow, 'id' | 'sku' | 'name' | 'unit' | 'supplier' | 'supplierName'> & {
   packs: { id: string; name: string; units: string; barcode: string | null }[];
@@ -42,6 +48,13 @@ export const namedItemsBody = object({
 /** Texts that items are described by, each once. */
 export const ITEM_WORDS = ['packs', 'brands', 'models'] as const;
 export type ItemWords = (typeof ITEM_WORDS)[number];
+
+/** A value of a brand or an attribute as it is written, how many items write it so, and one of them. */
+export interface ItemValue {
+  value: string;
+  items: number;
+  sku: string;
+}
 
 /** The fields of an item that can be changed in the grid, one by one. */
 export const ITEM_FIELDS = [

@@ -1,5 +1,7 @@
 import type { Step } from '#core/buildup/steps.ts';
-import { type InferType, array, boolean, object } from 'yup';
+import { type InferType, array, boolean, object, string } from 'yup';
+import type { Look } from './looks.ts';
+import { MOST_ROWS, type Window, arrangedBody } from './windows.ts';
 import { dayText, idText, optional, positiveText, text, priceText } from './fields.ts';
 
 export type PriceFlag = 'bit' | 'no_ending_fits' | 'floor_above_ceiling';
@@ -53,7 +55,8 @@ export interface ListPriceRow extends AskedPrice {
   depositShown: string | null;
 }
 
-export interface ListPrices {
+/** A stretch of a list's prices, posted beside computed. */
+export interface ListPrices extends Window<ListPriceRow> {
   list: {
     id: string;
     version: number;
@@ -65,19 +68,58 @@ export interface ListPrices {
     recipeName: string | null;
   };
   day: string;
-  /** The state of the workspace these figures were computed from. */
-  revision: string;
-  rows: ListPriceRow[];
-  summary: {
-    priced: number;
-    up: number;
-    down: number;
-    unchanged: number;
-    without: number;
-    held: number;
-    weightedNote: string | null;
-  };
+  /** How many rows each look shows, whatever is filtered. */
+  looks: Record<Look, number>;
+  /** How what is computed stands to what is posted, of all rows; zeros for those who may not see costs. */
+  summary: { up: number; down: number; unchanged: number };
 }
+
+/** What of a list is to be posted: what is computed for the rows that fit, and what was typed over it. */
+export const toPostBody = object({
+  arranged: arrangedBody.required(),
+  typed: array(
+    object({ item: idText().required(), pack: idText().required(), after: priceText().required() }).noUnknown(),
+  )
+    .max(250_000)
+    .defined()
+    .default([]),
+}).noUnknown();
+export type ToPost = InferType<typeof toPostBody>;
+
+/** What posting it would come to. */
+export interface WouldPost {
+  lines: number;
+  /** Of these, how many were typed. */
+  typed: number;
+  /** Rows of the list. */
+  prices: number;
+  /** The widest moves, first the widest. */
+  largest: { row: ListPriceRow; after: string; typed: boolean }[];
+  /** Names what it was worked out from. */
+  state: string;
+  stale: boolean;
+}
+
+export const postShownBody = toPostBody
+  .concat(
+    object({
+      effective: dayText().required(),
+      reason: text().required('Say why').max(400),
+      /** As it was seen: anything else refuses the posting. */
+      state: text().required().max(80),
+      /** Why the typed prices are set by hand, and until when. */
+      handSet: object({ reason: text().required('A hand-set price needs a reason'), lastDay: optional(dayText()) })
+        .nullable()
+        .default(null),
+    }),
+  )
+  .noUnknown();
+export type PostShown = InferType<typeof postShownBody>;
+
+/** Rows of a list by the codes of their items, whatever their case. */
+export const rowsBody = object({
+  skus: array(string().max(200).defined()).max(MOST_ROWS).required(),
+}).noUnknown();
 
 export interface BuildUp {
   item: { id: string; sku: string; name: string };

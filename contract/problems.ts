@@ -19,6 +19,10 @@ export const PROBLEMS = {
     status: 409,
     text: 'Since you looked, {count} of these prices have changed: look at them again before you post.',
   },
+  list_moved_on: {
+    status: 409,
+    text: 'Since you looked, something was changed that these prices are made from. They are shown as they are now: look at them again before you post.',
+  },
   taken: { status: 409, text: '{what} exists already: {value}.' },
   names_nothing: { status: 422, text: 'It names something that does not exist, or no longer does: choose again.' },
   in_use: { status: 409, text: '{what} is still used by {by}.' },

@@ -8,8 +8,9 @@ import { writeWorkspace } from '#contract/workspace-file/workspace-file.ts';
 import { plusDays } from '#core/numbers/day.ts';
 import { dec, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { Dice } from '#core/numbers/dice.ts';
-import { countList } from '#server/lists/count-list.ts';
-import { listPrices } from '#server/lists/list-prices.ts';
+import type { ListPriceRow } from '#contract/lists.ts';
+import { ListRows } from '#server/lists/list-rows.ts';
+import { listTable } from '#server/lists/list-table.ts';
 import type { Context } from '#server/platform/context.ts';
 import { stateOn } from '#server/workspace/asked-day.ts';
 import { checkPrice } from '#server/quotes/check-price.ts';
@@ -99,12 +100,13 @@ it('what Today counts of every list is what the list itself shows', async () => 
     const lists = loaded.ws.workspace.lists.filter((l) => l.recipe);
     expect(lists.length).toBeGreaterThan(4);
     for (const list of lists) {
-      const { rows } = await listPrices(loaded, list.id, true);
-      const counts = await countList(loaded, list);
-      const differs = (r: (typeof rows)[number]) => r.posted !== null && r.proposed !== null && r.posted !== r.proposed;
-      expect(counts).toMatchObject({
-        moved: rows.filter(differs).length,
-        fresh: rows.filter((r) => r.posted === null && r.proposed !== null).length,
+      const { looks } = await listTable(loaded, list);
+      const rows: ListPriceRow[] = [];
+      for await (const row of new ListRows(loaded, list, true).all()) rows.push(row);
+      const differs = (r: ListPriceRow) => r.posted !== null && r.proposed !== null && r.posted !== r.proposed;
+      expect(looks).toMatchObject({
+        changed: rows.filter(differs).length,
+        new: rows.filter((r) => r.posted === null && r.proposed !== null).length,
         without: rows.filter((r) => r.proposed === null).length,
         held: rows.filter((r) => r.flag === 'floor_above_ceiling').length,
         loss: rows.filter((r) => r.marginBefore?.startsWith('-')).length,

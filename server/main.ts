@@ -20,6 +20,7 @@ import { postWorksheet } from './worksheets/post-worksheet.ts';
 import { PROPOSALS, WORKSHEET_POSTINGS, proposalThread } from './worksheets/proposals.ts';
 import { RATES, fetchRates, queueRates } from './rates/fetch-rates.ts';
 import { undecided } from './worksheets/self-posting.ts';
+import { standingTables } from './windows/standing-tables.ts';
 import { leftWorksheets } from './worksheets/store.ts';
 import { today } from './workspace/asked-day.ts';
 
@@ -53,7 +54,12 @@ const pdf = pdfThread();
 const log = makeLog(values['log-level']);
 const check = standingCheck(url, log);
 const costs = costThreads(url);
-const metrics = metricsOf({ database, checked: () => check.checkedAt() });
+const now = () => new Date();
+const tables = standingTables({ url, log, now });
+const metrics = metricsOf({
+  database,
+  checked: () => ({ counts: tables.countedAt(), findings: check.checkedAt() }),
+});
 const queues: Readonly<Record<string, Work>> = {
   [PROPOSALS]: async (id) => {
     await thread.work(id);
@@ -71,7 +77,7 @@ const jobs = await startJobs(url, log, metrics.jobs(queues));
 const context: Context = {
   database,
   db: database.db,
-  now: () => new Date(),
+  now,
   jobs,
   log,
   pdf: pdf.make,
@@ -79,6 +85,7 @@ const context: Context = {
   metrics,
   metricsToken: process.env['METRICS_TOKEN'] || null,
   costs,
+  tables,
   suppliers: supplierClient(
     process.env['SUPPLIER_STANDINS'] || null,
     undefined,
@@ -138,6 +145,7 @@ const stop = async (): Promise<void> => {
   await pdf.stop();
   await check.stop();
   await costs.stop();
+  await tables.stop();
   await database.close();
   process.exit(0);
 };

@@ -17,8 +17,18 @@ import type {
 } from '../costs.ts';
 import type { MemberDifference } from '../workspace-file/compare.ts';
 import type { Findings, FindingsOfChange, MovesOfChange, ShownProof } from '../findings.ts';
-import type { ItemCost, ItemPage, ItemRow, NamedItem } from '../items.ts';
-import type { AuditRow, BuildUp, ListAudience, ListPrices, PostingDetail, PostingSummary, Reversal } from '../lists.ts';
+import type { ItemCost, ItemPage, ItemValue, ItemWindow, NamedItem } from '../items.ts';
+import type {
+  AuditRow,
+  BuildUp,
+  ListAudience,
+  ListPriceRow,
+  ListPrices,
+  PostingDetail,
+  PostingSummary,
+  Reversal,
+  WouldPost,
+} from '../lists.ts';
 import type { AccessKey, FreshKey, OwnSession } from '../people.ts';
 import type { PriceCheck, QuoteSummary, QuoteTried, QuoteView } from '../quotes.ts';
 import type { Found, Today } from '../today.ts';
@@ -58,8 +68,10 @@ export interface Answers {
   found: Found[];
   item: ItemPage;
   item_costs: ItemCost[];
-  items: ItemRow[];
+  items: ItemWindow;
   list_prices: ListPrices;
+  list_rows: ListPriceRow[];
+  would_post: WouldPost;
   compared_days: ComparedDays;
   posted: { posting: string; lines: number };
   posting: PostingDetail;
@@ -86,6 +98,7 @@ export interface Answers {
   cost_followed: { follow: boolean };
   items_named: NamedItem[];
   item_words: string[];
+  item_values: ItemValue[];
   items_by_category: { category: string; items: number }[];
   item_file: ItemFileCheck;
   item_file_taken: ItemFileTaken;

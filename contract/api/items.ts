@@ -1,11 +1,12 @@
 import { itemChangesBody, mergeValuesBody, namedItemsBody } from '../items.ts';
 import { lockstepPreviewBody } from '../lockstep.ts';
+import { WINDOW_QUERY } from '../windows.ts';
 import { DAY, FIGURES, get, post } from './declare.ts';
 
 export const itemRoutes = {
-  all: get('/items', 'Every item as it is on a day, with its landed cost for who may see it', 'items', {
+  all: get('/items', 'A stretch of the items as they are on a day, with landed cost for who may see it', 'items', {
     right: 'read',
-    query: DAY,
+    query: WINDOW_QUERY,
     reads: FIGURES,
   }),
   page: get('/items/:id/page', 'One item with everything about it on a day', 'item', {
@@ -31,6 +32,11 @@ export const itemRoutes = {
   words: get('/item-words', 'Names of packs, brands or models that are in use', 'item_words', {
     right: 'read',
     query: { of: 'packs, brands or models' },
+    reads: ['catalogue'],
+  }),
+  values: get('/item-values', 'What items say of their brand or of an attribute, and how many say so', 'item_values', {
+    right: 'read',
+    query: { of: 'brand, or the name of an attribute' },
     reads: ['catalogue'],
   }),
   byCategory: get(

@@ -1,16 +1,37 @@
-import { postBody } from '../lists.ts';
+import { postBody, postShownBody, rowsBody, toPostBody } from '../lists.ts';
 import { MORE } from '../records/more.ts';
 import { schemaOf } from '../records/schema.ts';
 import { listBody } from '../setup.ts';
+import { WINDOW_QUERY } from '../windows.ts';
 import { DAY, FIGURES, get, post } from './declare.ts';
 
 const wholeList = listBody.concat(schemaOf(MORE.lists.fields));
 
 export const listRoutes = {
-  prices: get('/lists/:id/prices', 'Every price of a list on a day, posted and computed', 'list_prices', {
+  prices: get('/lists/:id/prices', 'A stretch of the prices of a list on a day, posted and computed', 'list_prices', {
+    right: 'read',
+    query: WINDOW_QUERY,
+    reads: FIGURES,
+  }),
+  rows: post('/lists/:id/rows', 'Prices of a list by the codes of their items', 'list_rows', {
     right: 'read',
     query: DAY,
+    body: rowsBody,
     reads: FIGURES,
+  }),
+  toPost: post('/lists/:id/to-post', 'What posting the rows of a list that fit would come to', 'would_post', {
+    right: 'post',
+    query: DAY,
+    body: toPostBody,
+    mostValues: 1_000_000,
+    reads: FIGURES,
+  }),
+  postShown: post('/lists/:id/shown-postings', 'Posts the rows of a list that fit, as they were seen', 'posted', {
+    right: 'post',
+    query: DAY,
+    body: postShownBody,
+    mostValues: 1_000_000,
+    changes: ['prices'],
   }),
   buildUp: get('/lists/:id/build-up/:item/:pack', 'How one price of a list came about', 'build_up', {
     right: 'read',

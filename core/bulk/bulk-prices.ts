@@ -3,7 +3,7 @@ import { type Dec, plain, roundHalfUp } from '../numbers/decimal.ts';
 import type { Reason } from '../reasons.ts';
 import { GUARD_KINDS, type GuardKind } from '../recipes/recipe.ts';
 import { GUARD_NAMES } from '../guards/guards.ts';
-import type { Day, Prepared, PriceList } from '../workspace/index.ts';
+import type { Day, Item, Prepared, PriceList } from '../workspace/index.ts';
 import { type ItemColumns, itemColumns } from './columns.ts';
 import { type PostedColumns, amountsOf, postedColumns } from './posted-columns.ts';
 import { type BulkList, eachRow, prepareBulk, ratesOf, scaleOf } from './prepare-list.ts';
@@ -16,15 +16,16 @@ export class BulkWorkspace {
   private readonly currencies: string[];
   private readonly readPosted: (list: PriceList) => PostedColumns;
 
-  /** `posted`: where the workspace itself holds no postings, for they are too many. */
+  /** `posted`: where the workspace itself holds no postings, for they are too many. `items`: of a workspace, or columns of one. */
   constructor(
     readonly ws: Prepared,
     readonly day: Day,
     posted?: (list: PriceList) => PostedColumns,
-    items?: BulkWorkspace,
+    items: readonly Item[] | BulkWorkspace = ws.workspace.items,
   ) {
-    this.currencies = items?.currencies ?? [];
-    this.columns = items?.columns ?? itemColumns(ws, day, this.currencies);
+    const known = items instanceof BulkWorkspace ? items : null;
+    this.currencies = known?.currencies ?? [];
+    this.columns = known?.columns ?? itemColumns(ws, day, items as readonly Item[], this.currencies);
     this.readPosted = posted ?? ((list) => postedColumns(ws, list, this.columns));
   }
 

@@ -62,10 +62,10 @@ interface RecommendedColumns {
   readonly taxIn: Uint8Array;
 }
 
-/** Reads a workspace into columns for a day. `currencies` gathers those of recommended prices. */
-export function itemColumns(ws: Prepared, day: Day, currencies: string[]): ItemColumns {
+/** Reads items of a workspace into columns for a day. `currencies` gathers those of recommended prices. */
+export function itemColumns(ws: Prepared, day: Day, items: readonly Item[], currencies: string[]): ItemColumns {
   const rows: { item: string; pack: string; of: Item; as: Pack }[] = [];
-  for (const item of ws.workspace.items) {
+  for (const item of items) {
     const of = ws.followed(item);
     for (const as of of.packs) rows.push({ item: item.id, pack: as.id, of, as });
   }

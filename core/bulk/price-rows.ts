@@ -1,5 +1,5 @@
 import { GUARD_KINDS, type GuardKind } from '../recipes/recipe.ts';
-import type { ItemFigures } from './columns.ts';
+import type { CostColumns, ItemFigures } from './columns.ts';
 import { filterRestingAbove, filterRestingBelow } from './filter-ladder.ts';
 import { type BulkList, ELSEWHERE } from './prepare-list.ts';
 import { UNDECIDED, roundBlock } from './segments.ts';
@@ -154,7 +154,7 @@ function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
     let sizeShare = 1;
     if (basisKind !== 0) {
       if (basisKind === 1) size = basis = unit * listRate * units;
-      else if (basisKind > 3) size = basis = usualBasis(c, i, basisKind === 4) * listRate * units;
+      else if (basisKind > 3) size = basis = unitCost(c, c.usual!, i, basisKind === 4) * listRate * units;
       else if (basisKind === 2) {
         const net = rrp.taxIn[i] === 1 ? rrp.amount[i]! / ownTax[t]! : rrp.amount[i]!;
         size = basis = net * l.currencyRate[rrp.currency[i]!]! * units;
@@ -215,9 +215,9 @@ function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
   }
 }
 
-/** A unit's usual cost, landed or bare. */
-function usualBasis(c: ItemFigures, i: number, landed: boolean): number {
-  const { cost, packUnits, rate, terms, fee } = c.usual!;
+/** What a unit costs in the workspace's currency, landed or bare; NaN: not known. `of`: what is paid, or the usual costs. */
+function unitCost(c: ItemFigures, of: CostColumns, i: number, landed: boolean): number {
+  const { cost, packUnits, rate, terms, fee } = of;
   const unit = (cost[i]! / packUnits[i]!) * rate[i]!;
   if (!landed) return unit;
   const { freightPerKg, freightPerUnit, duty, handling, overhead } = c.landed;
@@ -225,6 +225,17 @@ function usualBasis(c: ItemFigures, i: number, landed: boolean): number {
   const perKg = freightPerKg[s]!;
   const freight = perKg === 0 ? freightPerUnit[s]! : perKg * c.weight[i]!;
   return unit + freight + unit * duty[s]! + handling[s]! + unit * overhead[s]! + unit * fee[i]!;
+}
+
+/** What a row's pack costs landed in the currency of a list, as the nearest double that its figures allow; NaN: not known. */
+export const landedOnList = (c: ItemFigures, l: BulkList, i: number): number =>
+  unitCost(c, c, i, true) * l.rate * c.units[i]!;
+
+/** What is left of a price as the list shows it once tax and deposit are taken off. */
+export function netOnList(c: ItemFigures, l: BulkList, i: number, shown: number): number {
+  let part = l;
+  if (l.klass[i] === ELSEWHERE) part = l.more.find((other) => other.klass[i] !== ELSEWHERE) ?? l;
+  return (shown - part.deposit[i]!) / part.taxFactor[c.taxClass[i]!]!;
 }
 
 /** Guards: most prices lie between them all; the others are looked at one by one. */

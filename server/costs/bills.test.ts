@@ -30,8 +30,9 @@ const bill = (number: string, lines: BillBody['lines'], more: Partial<BillBody> 
 });
 const write = async (body: BillBody) => (await admin.post('/bills', body)).body as BillView;
 const landedOf = async (n: number) =>
-  ((await admin.get('/items')).body as { id: string; landed: string }[]).find((i) => i.id === shop.shop.items[n])!
-    .landed;
+  ((await admin.get('/items')).body as { rows: { id: string; landed: string }[] }).rows.find(
+    (i) => i.id === shop.shop.items[n],
+  )!.landed;
 
 describe('a supplier’s bill', () => {
   it('changes no cost while it is a draft, its costs once it is final, and nothing any more once taken back', async () => {

@@ -204,7 +204,7 @@ describe('codes that nobody knows', () => {
       worksheet: null,
       later: false,
     });
-    const items = (await admin.get('/items')).body as { sku: string; name: string }[];
+    const items = ((await admin.get('/items')).body as { rows: { sku: string; name: string }[] }).rows;
     expect(items.filter((i) => /^N\d/.test(i.sku)).map((i) => [i.sku, i.name])).toEqual([['N1', 'New line']]);
   });
 });

@@ -90,7 +90,8 @@ describe('taking a cost sheet in', () => {
   it('what a sheet changed stays readable after it was taken in, and the whole sheet can be taken back', async () => {
     const item = shop.shop.items[0]!;
     const landed = async () =>
-      ((await admin.get('/items')).body as { id: string; landed: string }[]).find((i) => i.id === item)!.landed;
+      ((await admin.get('/items')).body as { rows: { id: string; landed: string }[] }).rows.find((i) => i.id === item)!
+        .landed;
     const before = await landed();
     const view = await bring('Code,Net price,Pack size\nR1,333.00,220\nR2,,220\n');
     await admin.post(`/cost-sheets/${view.id}/take-in`, { version: view.version, ...ALL });
@@ -141,12 +142,16 @@ describe('taking a cost sheet in', () => {
       worksheet: null,
       later: false,
     });
-    const items = (await admin.get('/items')).body as {
-      sku: string;
-      name: string;
-      landed: string | null;
-      packs: unknown[];
-    }[];
+    const items = (
+      (await admin.get('/items')).body as {
+        rows: {
+          sku: string;
+          name: string;
+          landed: string | null;
+          packs: unknown[];
+        }[];
+      }
+    ).rows;
     expect(items.find((i) => i.sku === 'N1')).toMatchObject({
       name: 'New thing',
       packs: [{ name: 'each', units: '1' }],
@@ -182,7 +187,11 @@ describe('taking a cost sheet in', () => {
     expect(view.changes[0]!.flags).toContain('held_by_typed');
     await admin.post(`/cost-sheets/${view.id}/take-in`, { version: view.version, ...ALL });
     const landed = async () =>
-      Number(((await admin.get('/items')).body as { id: string; landed: string }[]).find((i) => i.id === item)!.landed);
+      Number(
+        ((await admin.get('/items')).body as { rows: { id: string; landed: string }[] }).rows.find(
+          (i) => i.id === item,
+        )!.landed,
+      );
     const held = await landed();
     await admin.post(`/costs/${typed.id}/release`, { released: true });
     expect(await landed()).toBeGreaterThan(held * 1.2);

@@ -3,35 +3,24 @@ import { ruleMoves } from '#core/bulk/price-moves.ts';
 import { checkWorkspace } from '#core/checks/check.ts';
 import type { Finding } from '#core/checks/finding.ts';
 import { Prepared } from '#core/workspace/index.ts';
-import { type ListCounts, countList } from '../lists/count-list.ts';
 import { type MoveTally, movesByList, tallyOf } from '../lists/move-tally.ts';
 import { type Database, openDatabase } from '../platform/database.ts';
 import { type Loaded, workspaceOn } from '../workspace/state.ts';
 import { shown } from './places.ts';
-import { runKeptProofs } from './proofs.ts';
 import type { Otherwise } from './what-if.ts';
 
 export interface CheckAsked {
   readonly url: string;
   readonly day: string;
   readonly what:
-    | 'counts'
     | 'findings'
     /** The rules as they would be: what that adds and settles is asked for, not what stands; or which prices it moves. */
     | (Otherwise & { readonly asks: 'findings' | 'moves' });
 }
 
-export interface Counted {
-  /** Lists with a recipe that are in use. */
-  readonly lists: readonly ListCounts[];
-  /** How many proofs no longer hold. */
-  readonly failing: number;
-}
-
 /** One of them, by what was asked. */
 export interface Checked {
   readonly revision: string;
-  readonly counts?: Counted;
   readonly findings?: ShownFinding[];
   readonly ofChange?: FindingsOfChange;
   readonly moves?: MovesOfChange;
@@ -59,13 +48,6 @@ export default async function runCheck({ url, day, what }: CheckAsked): Promise<
   const { db } = open.database;
   const loaded = await workspaceOn(db, day);
   const { revision, ws } = loaded;
-  if (what === 'counts') {
-    const lists: ListCounts[] = [];
-    for (const list of ws.workspace.lists.filter((l) => l.active && l.recipe))
-      lists.push(await countList(loaded, list));
-    const failing = (await runKeptProofs(db)).filter((p) => !p.holds).length;
-    return { revision, counts: { lists, failing } };
-  }
   if (what === 'findings') return { revision, findings: foundIn(loaded).map((f) => shown(ws, f)) };
   const { items, costs, posted } = ws.workspace;
   const { item } = what;

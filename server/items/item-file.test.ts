@@ -20,7 +20,7 @@ const take = (text: string, { state, decimal }: ItemFileCheck) =>
     Buffer.from(text),
   );
 const itemOf = async (sku: string) => {
-  const rows = (await admin.get('/items')).body as { id: string; sku: string }[];
+  const rows = ((await admin.get('/items')).body as { rows: { id: string; sku: string }[] }).rows;
   const id = rows.find((r) => r.sku === sku)?.id;
   return id === undefined ? null : ((await admin.get(`/items/${id}`)).body as Record<string, unknown>);
 };

@@ -150,7 +150,7 @@ describe('an item', () => {
   });
   it('is retired from a day on: sold before, not after, never while others follow it', async () => {
     const shown = async (day: string) =>
-      ((await admin.get(`/items?day=${day}`)).body as ItemRow[]).some((i) => i.id === id);
+      ((await admin.get(`/items?day=${day}`)).body as { rows: ItemRow[] }).rows.some((i) => i.id === id);
     const group = await admin.post('/lockstep', { name: 'lamps', lead: id, members: [shop.shop.items[1]] });
     expect(group.status, JSON.stringify(group.body)).toBe(200);
     expect(codeOf(await put(id, { retiredFrom: '2026-04-01' }))).toBe('in_use');

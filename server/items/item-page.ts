@@ -89,7 +89,7 @@ async function listsOf(db: Queries, { ws, day }: Loaded, item: Item): Promise<It
           posted: price,
           postedFrom: posted?.from ?? null,
           lowest: was && money(was.lowest, decimals),
-          ...askedPrice(ws, list, item, pack, day, price).asked,
+          ...askedPrice(ws, list, item, pack, day, price),
         };
       }),
     };

@@ -1,5 +1,5 @@
-import { type SQL, and, asc, eq, ilike, inArray, isNotNull, or, sql } from 'drizzle-orm';
-import { type ItemWords, type NamedItem } from '#contract/items.ts';
+import { type SQL, and, asc, count, eq, ilike, inArray, isNotNull, or, sql } from 'drizzle-orm';
+import { type ItemValue, type ItemWords, type NamedItem } from '#contract/items.ts';
 import type { Queries } from '../platform/database.ts';
 import { suppliers } from '../setup/tables.ts';
 import { items, packs } from './tables.ts';
@@ -63,6 +63,19 @@ async function named(db: Queries, which: SQL | undefined, nearest: SQL[] | null)
     supplier: i.supplier === null ? null : String(i.supplier),
     packs: theirs.get(i.id)!,
   }));
+}
+
+/** What items say of their brand or of an attribute, each value as it is written, in the order of the first to say it. */
+export async function itemValues(db: Queries, of: string): Promise<ItemValue[]> {
+  const value = of === 'brand' ? items.brand : sql<string>`${items.attributes} ->> ${of}`;
+  const said = sql<string>`${value}`.as('value');
+  const found = await db
+    .select({ value: said, items: count(), sku: sql<string>`(array_agg(${items.sku} order by ${items.id}))[1]` })
+    .from(items)
+    .where(sql`coalesce(${value}, '') <> ''`)
+    .groupBy(sql`1`)
+    .orderBy(sql`min(${items.id})`);
+  return found;
 }
 
 /** Texts that are in use, each once. */

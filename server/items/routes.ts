@@ -1,10 +1,8 @@
 import { type InferType, ValidationError } from 'yup';
-import { and, count, desc, eq, inArray, isNotNull } from 'drizzle-orm';
+import { and, count, desc, eq, inArray } from 'drizzle-orm';
 import { priceText, currencyCode, positiveText } from '#contract/fields.ts';
-import { ITEM_WORDS, type ItemConflict, type ItemField, type ItemRow, itemChangesBody } from '#contract/items.ts';
-import { landedCost } from '#core/costs/landed-cost.ts';
-import { dec, plain } from '#core/numbers/decimal.ts';
-import { wording } from '#core/reasons.ts';
+import { ITEM_WORDS, type ItemConflict, type ItemField, itemChangesBody } from '#contract/items.ts';
+import { dec } from '#core/numbers/decimal.ts';
 import { audit, holdState } from '../ledger/audit.ts';
 import { auditEntries } from '../ledger/tables.ts';
 import { people } from '../people/tables.ts';
@@ -16,66 +14,21 @@ import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { readSettings } from '../setup/settings.ts';
 import { categories, taxRates } from '../setup/tables.ts';
-import { askedDay, stateAsked, stateOn, today } from '../workspace/asked-day.ts';
+import { stateAsked, today } from '../workspace/asked-day.ts';
 import type { KeptRecord } from '#contract/api/answers.ts';
 import { readDeclared } from '../records/load.ts';
 import { mergeValues } from './described.ts';
 import { recordId, registerRoutes } from '../setup/register.ts';
 import { itemPage, itemRecord } from './item-page.ts';
 import { previewLockstep } from './preview-lockstep.ts';
-import { foundItems, itemWords, namedItems } from './named-items.ts';
+import { foundItems, itemValues, itemWords, namedItems } from './named-items.ts';
 import { itemRegister } from './register.ts';
-import { items, packs } from './tables.ts';
+import { itemWindow } from './item-window.ts';
+import { items } from './tables.ts';
 import { readableSoon } from '../costs/arrivals.ts';
 import { isPacked } from '../costs/receive-sheet.ts';
 import { type CheckedItemFile, tellItemFile } from './item-file.ts';
 import { listItemFiles, takeBackItemFile, takeItemFile } from './take-item-file.ts';
-
-async function readItems(context: Context, person: SignedIn, day: string): Promise<ItemRow[]> {
-  const { ws } = await stateOn(context, day);
-  const extra = new Map(
-    (await context.db.select({ id: items.id, code: items.supplierCode }).from(items)).map((r) => [String(r.id), r]),
-  );
-  const barcodes = new Map(
-    (await context.db.select({ id: packs.id, barcode: packs.barcode }).from(packs).where(isNotNull(packs.barcode))).map(
-      (p) => [String(p.id), p.barcode],
-    ),
-  );
-  const showCost = person.rights.has('see_cost');
-  return ws.workspace.items.map((i) => {
-    // who follows a lead in lockstep costs what the lead does
-    const landed = showCost ? landedCost(ws, ws.followed(i), day) : null;
-    const own = extra.get(i.id);
-    return {
-      id: i.id,
-      sku: i.sku,
-      name: i.name,
-      category: i.category,
-      categoryName: ws.categories.get(i.category)?.name ?? '',
-      brand: i.brand ?? null,
-      model: i.model ?? null,
-      supplier: i.supplier ?? null,
-      supplierName: i.supplier ? (ws.suppliers.get(i.supplier)?.name ?? null) : null,
-      supplierCode: own?.code ?? null,
-      unit: i.unit,
-      weightKg: i.weightKg ?? null,
-      taxClass: i.taxClass,
-      rrp: i.rrp ? `${i.rrp.amount} ${i.rrp.currency}` : null,
-      map: i.map ? `${i.map.amount} ${i.map.currency}` : null,
-      packs: i.packs.map((p) => ({
-        id: p.id,
-        name: p.name,
-        units: p.units,
-        deposit: p.deposit?.amount ?? null,
-        barcode: barcodes.get(p.id) ?? null,
-      })),
-      attributes: { ...i.attributes },
-      landed: landed?.ok ? plain(landed.value.landed) : null,
-      costReason: landed && !landed.ok ? wording(landed.reason) : null,
-      costFrom: landed?.ok ? landed.value.cost.from : null,
-    };
-  });
-}
 
 type Changes = InferType<typeof itemChangesBody>['changes'];
 
@@ -297,6 +250,7 @@ export const itemRoutes = [
     if (!of) throw refused('fields_wrong', {}, { faults });
     return itemWords(context.db, of);
   }),
+  route(declared.values, ({ context, query }) => itemValues(context.db, query['of'] ?? '')),
   route(declared.byCategory, async ({ context }) => {
     const found = await context.db
       .select({ category: items.categoryId, items: count() })
@@ -304,7 +258,7 @@ export const itemRoutes = [
       .groupBy(items.categoryId);
     return found.map((c) => ({ ...c, category: String(c.category) }));
   }),
-  route(declared.all, async ({ context, person, query }) => readItems(context, person, await askedDay(context, query))),
+  route(declared.all, async ({ context, person, query }) => itemWindow(context, query, person.rights.has('see_cost'))),
   route(declared.change, ({ context, person, body }) =>
     inTransaction(context.db, (tx) => changeItems(context, tx, person, body.changes)),
   ),

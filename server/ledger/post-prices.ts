@@ -4,7 +4,7 @@ import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.
 import { achievedAt } from '#core/lists/achieved.ts';
 import { computePrice } from '#core/lists/list-price.ts';
 import type { Prepared } from '#core/workspace/index.ts';
-import { findList } from '../lists/list-prices.ts';
+import { findList } from '../lists/build-up.ts';
 import type { Context } from '../platform/context.ts';
 import { type Tx, inTransaction } from '../platform/database.ts';
 import type { SignedIn } from '../platform/http/session.ts';

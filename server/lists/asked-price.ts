@@ -19,7 +19,7 @@ export function askedPrice(
   pack: Pack,
   day: string,
   posted: string | null,
-): { asked: AskedPrice; explained: boolean } {
+): AskedPrice {
   const decimals = ws.decimalsOf(list);
   const alone = ws.followed(item) === item;
   const entries = entriesFor(ws, list.id, item, {
@@ -29,23 +29,20 @@ export function askedPrice(
     quantity: leastQuantity(item),
   });
   if (alone && entries.length === 0) {
-    if (posted !== null) return { asked: { ...NOTHING_ASKED, asks: posted, source: 'posted' }, explained: false };
-    if (!list.parent) return { asked: NOTHING_ASKED, explained: false };
+    if (posted !== null) return { ...NOTHING_ASKED, asks: posted, source: 'posted' };
+    if (!list.parent) return NOTHING_ASKED;
   }
   const found = priceOnList(ws, { item: item.id, pack: pack.id, list: list.id, day }, 'refuse');
-  if (!found.ok) return { asked: NOTHING_ASKED, explained: true };
+  if (!found.ok) return NOTHING_ASKED;
   const p = found.value;
   const entry = p.dated?.entry ?? null;
   const usual = money(p.regular, decimals);
   const asks = money(p.price, decimals);
   return {
-    asked: {
-      asks,
-      source: p.source,
-      from: p.source === 'parent' ? (ws.lists.get(list.parent?.list ?? '')?.name ?? null) : alone ? null : p.item.sku,
-      dated: entry && { from: entry.from ?? null, to: entry.to ?? null },
-      usual: entry && !dec(usual).eq(asks) ? usual : null,
-    },
-    explained: true,
+    asks,
+    source: p.source,
+    from: p.source === 'parent' ? (ws.lists.get(list.parent?.list ?? '')?.name ?? null) : alone ? null : p.item.sku,
+    dated: entry && { from: entry.from ?? null, to: entry.to ?? null },
+    usual: entry && !dec(usual).eq(asks) ? usual : null,
   };
 }

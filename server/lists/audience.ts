@@ -5,7 +5,7 @@ import { candidateLists } from '#core/lists/choose-list.ts';
 import type { PriceList } from '#core/workspace/types.ts';
 import { Prepared } from '#core/workspace/index.ts';
 import type { Loaded } from '../workspace/state.ts';
-import { findList } from './list-prices.ts';
+import { findList } from './build-up.ts';
 
 /** A list as it travels, with what is kept beside its columns. */
 export type WholeList = ListBody & Pick<PriceList, 'customers' | 'regions' | 'channels'>;

@@ -27,7 +27,7 @@ function askedIn({ ws, day }: Loaded, id: string): Asks {
     if (!list?.active || !here || !pack) return { price: null, source: null };
     const posted = ws.postedFor(list.id, here, pack.id, day);
     const text = posted ? money(dec(posted.price!), ws.decimalsOf(list)) : null;
-    const { asked } = askedPrice(ws, list, here, pack, day, text);
+    const asked = askedPrice(ws, list, here, pack, day, text);
     return { price: asked.asks, source: asked.source };
   };
 }

@@ -8,7 +8,7 @@ import { type Dec, dec, money, roundHalfUp } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';
 import { describeUplift } from '#core/recipes/uplift.ts';
-import type { Prepared, PriceList } from '#core/workspace/index.ts';
+import type { Item, Prepared, PriceList } from '#core/workspace/index.ts';
 import type { Loaded } from '../workspace/state.ts';
 
 /** What the recipe of a list makes of one item's pack; figures as text. */
@@ -26,6 +26,10 @@ const PERCENT_UNIT = dec(`1e-${PERCENT_PLACES}`);
 
 /** Columns of a state that is still kept: they go when the state goes. */
 const columns = new WeakMap<Loaded, BulkWorkspace>();
+
+/** Of a few items alone: what a window of a grid shows. */
+export const bulkOfItems = ({ ws, day }: Loaded, items: readonly Item[]): BulkWorkspace =>
+  new BulkWorkspace(ws, day, undefined, items);
 
 export function bulkOf(loaded: Loaded): BulkWorkspace {
   const bulk = columns.get(loaded) ?? new BulkWorkspace(loaded.ws, loaded.day);
@@ -48,10 +52,10 @@ export class ListComputation {
   constructor(
     private readonly loaded: Loaded,
     private readonly list: PriceList,
+    bulk = bulkOf(loaded),
   ) {
     this.ws = loaded.ws;
     this.decimals = this.ws.decimalsOf(list);
-    const bulk = bulkOf(loaded);
     const ready = bulk.list(list);
     if (!ready) return;
     this.unit = dec(1).div(ready.ladder.scale);

@@ -9,12 +9,44 @@ import { recordId } from '../setup/register.ts';
 import { askedDay, stateAsked, today } from '../workspace/asked-day.ts';
 import { workspaceOn } from '../workspace/state.ts';
 import { type WholeList, audienceOf } from './audience.ts';
-import { buildUpOf, listPrices } from './list-prices.ts';
+import { RIGHT_NAMES } from '#contract/people.ts';
+import { buildUpOf } from './build-up.ts';
+import { listRowsOf, listWindow, shownLines, wouldPost } from './list-window.ts';
 
 export const listRoutes = [
   route(declared.prices, async ({ context, person, params, query }) =>
-    listPrices(await stateAsked(context, query), params['id']!, person.rights.has('see_cost')),
+    listWindow(context, params.id, query, person.rights.has('see_cost')),
   ),
+  route(declared.rows, async ({ context, person, params, query, body }) =>
+    listRowsOf(context, params.id, query, body.skus, person.rights.has('see_cost')),
+  ),
+  route(declared.toPost, async ({ context, person, params, query, body }) => {
+    // what is computed is shown with it
+    if (!person.rights.has('see_cost')) throw refused('right_missing', { right: RIGHT_NAMES.see_cost });
+    return wouldPost(context, params.id, query, body);
+  }),
+  route(declared.postShown, async ({ context, person, params, query, body }) => {
+    const { effective, reason, handSet } = body;
+    const lines = await shownLines(context, params.id, query, body);
+    if (lines.some((l) => l.typed) && !handSet)
+      throw refused('fields_wrong', {}, { faults: [{ path: 'handSet', message: 'A hand-set price needs a reason' }] });
+    return postPrices(
+      context,
+      person,
+      recordId('The price list', params.id),
+      {
+        effective,
+        reason,
+        lines: lines.map(({ typed, ...line }) => ({
+          ...line,
+          release: false,
+          fall: false,
+          handSet: typed ? handSet : null,
+        })),
+      },
+      await today(context),
+    );
+  }),
   route(declared.buildUp, async ({ context, person, params, query }) =>
     buildUpOf(
       context.db,

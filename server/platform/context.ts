@@ -4,6 +4,7 @@ import type { QuoteView } from '#contract/quotes.ts';
 import type { SupplierClient } from '../connections/supplier-client.ts';
 import type { CostThreads } from '../costs/cost-threads.ts';
 import type { StandingCheck } from '../findings/standing-check.ts';
+import type { StandingTables } from '../windows/standing-tables.ts';
 import type { Database, Db } from './database.ts';
 import type { Jobs } from './jobs.ts';
 import type { Metrics } from './metrics.ts';
@@ -19,6 +20,8 @@ export interface Context {
   readonly pdf: (quote: QuoteView, company: string) => Promise<Buffer>;
   /** Workbooks, and what costs that wait would move. */
   readonly costs: CostThreads;
+  /** What grids and counts are arranged by, worked out again after a change. */
+  readonly tables: StandingTables;
   /** Asks the services of suppliers. */
   readonly suppliers: SupplierClient;
   /** What is wrong with the set-up, checked again after a change. */

@@ -1,7 +1,7 @@
 import type { PriceCheck, PriceCheckBody } from '#contract/quotes.ts';
 import { buyerOf } from '#core/lists/buyer.ts';
 import { candidateLists, listsLeftOut } from '#core/lists/choose-list.ts';
-import { buildUpOf } from '../lists/list-prices.ts';
+import { buildUpOf } from '../lists/build-up.ts';
 import type { Db } from '../platform/database.ts';
 import { refusedFor } from '../platform/refused.ts';
 import type { Loaded } from '../workspace/state.ts';

@@ -29,7 +29,7 @@ afterAll(async () => {
 const read = async () => (await admin.get('/fetched-rates')).body as FetchedRates;
 const kept = async () =>
   (await admin.get('/exchange-rates')).body as { fromCurrency: string; day: string; rate: string }[];
-const landed = async () => ((await admin.get('/items')).body as { landed: string }[])[0]!.landed;
+const landed = async () => ((await admin.get('/items')).body as { rows: { landed: string }[] }).rows[0]!.landed;
 
 describe('a service of exchange rates', () => {
   it('is asked for eighteen months; what it quotes stands beside what counts, and moves nothing', async () => {

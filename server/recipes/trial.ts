@@ -1,7 +1,7 @@
 import { type RecipeBody, type TrialFigures, recipeTerms } from '#contract/recipes.ts';
 import { Prepared } from '#core/workspace/index.ts';
 import { bulkOf } from '../lists/compute-rows.ts';
-import { findList } from '../lists/list-prices.ts';
+import { findList } from '../lists/build-up.ts';
 import { refused } from '../platform/refused.ts';
 import type { Loaded } from '../workspace/state.ts';
 

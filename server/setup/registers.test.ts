@@ -298,9 +298,9 @@ describe('a new list', () => {
 
 describe('items changed in the grid', () => {
   const item = async (n: number) =>
-    ((await ada.get('/items')).body as { id: string; version: number; weightKg: string; name: string }[]).find(
-      (i) => i.id === shop.shop.items[n],
-    )!;
+    (
+      (await ada.get('/items')).body as { rows: { id: string; version: number; weightKg: string; name: string }[] }
+    ).rows.find((i) => i.id === shop.shop.items[n])!;
   it('a block is kept whole', async () => {
     const [a, b] = [await item(0), await item(1)];
     const answer = await ada.post('/items/changes', {

@@ -1,9 +1,9 @@
-import { and, asc, count, eq, gt, ilike, inArray, or, sql } from 'drizzle-orm';
+import { and, asc, count, eq, gt, ilike, inArray, isNotNull, or, sql } from 'drizzle-orm';
 import type { Found, Today, Waiting } from '#contract/today.ts';
 import { connections } from '../connections/tables.ts';
 import { costSheets } from '../costs/tables.ts';
 import { items, packs } from '../items/tables.ts';
-import type { ListCounts } from '../lists/count-list.ts';
+import type { ListTable } from '../lists/list-table.ts';
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
@@ -13,7 +13,7 @@ import { todayRoutes as declared } from '#contract/api/today.ts';
 import { quotes } from '../quotes/tables.ts';
 import { recipes } from '../recipes/tables.ts';
 import { customers, suppliers } from '../setup/tables.ts';
-import { today } from '../workspace/asked-day.ts';
+import { stateNameOn, today } from '../workspace/asked-day.ts';
 import { ladders } from '../rounding/tables.ts';
 import { findRecords } from './find-records.ts';
 import { revisionOf } from '../ledger/audit.ts';
@@ -25,25 +25,25 @@ const some = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : m
 type Add = (kind: Waiting['kind'], count: number, text: string, to: string) => void;
 
 /** The lines of one list, each to the prices it speaks of. */
-function ofList(add: Add, { list, name, ...n }: ListCounts): void {
+function ofList(add: Add, { id, name }: { id: string; name: string }, { looks, falling, ending }: ListTable): void {
   const say = (kind: Waiting['kind'], count: number, words: string, shows: string) =>
-    add(kind, count, `${name}: ${words}`, `/lists/${list}?show=${shows}`);
-  const differ = some(n.moved, 'posted price differs', 'posted prices differ');
-  say('price_changes', n.moved, `${differ} from what its recipe computes`, 'changed');
-  say('without_price', n.fresh, `${some(n.fresh, 'item has', 'items have')} no posted price yet`, 'new');
-  if (n.falling > 0)
+    add(kind, count, `${name}: ${words}`, `/lists/${id}?show=${shows}`);
+  const differ = some(looks.changed, 'posted price differs', 'posted prices differ');
+  say('price_changes', looks.changed, `${differ} from what its recipe computes`, 'changed');
+  say('without_price', looks.new, `${some(looks.new, 'item has', 'items have')} no posted price yet`, 'new');
+  if (falling > 0)
     add(
       'falls',
-      n.falling,
-      `${name}: ${some(n.falling, 'price would fall, and stays', 'prices would fall, and stay')} for now`,
+      falling,
+      `${name}: ${some(falling, 'price would fall, and stays', 'prices would fall, and stay')} for now`,
       '/falls',
     );
-  const held = some(n.held, 'price is', 'prices are');
-  say('held_prices', n.held, `${held} held, a floor lies above a ceiling`, 'held');
-  say('below_floor', n.loss, `${some(n.loss, 'posted price lies', 'posted prices lie')} below cost`, 'loss');
-  const ending = some(n.ending, 'price set by hand ends', 'prices set by hand end');
-  say('hand_set_ends', n.ending, `${ending} within a week; what is due then comes into force`, 'hand');
-  say('without_cost', n.without, `${some(n.without, 'price cannot', 'prices cannot')} be computed`, 'without');
+  const held = some(looks.held, 'price is', 'prices are');
+  say('held_prices', looks.held, `${held} held, a floor lies above a ceiling`, 'held');
+  say('below_floor', looks.loss, `${some(looks.loss, 'posted price lies', 'posted prices lie')} below cost`, 'loss');
+  const ends = some(ending, 'price set by hand ends', 'prices set by hand end');
+  say('hand_set_ends', ending, `${ends} within a week; what is due then comes into force`, 'hand');
+  say('without_cost', looks.without, `${some(looks.without, 'price cannot', 'prices cannot')} be computed`, 'without');
 }
 
 /** For so many days what was taken in by itself is told, in milliseconds. */
@@ -141,19 +141,34 @@ export const todayRoutes = [
         );
       await ofSuppliers(context, person, add);
       await ofWorksheets(context, add);
-      const counts = context.check.counts(await revisionOf(context.db), await today(context));
+      const day = await today(context);
+      const priced = await context.db
+        .select({ id: priceLists.id, name: priceLists.name })
+        .from(priceLists)
+        .where(and(priceLists.active, isNotNull(priceLists.recipeId)))
+        .orderBy(asc(priceLists.id));
+      const lists = priced.map(({ id, name }) => ({ id: String(id), name }));
+      const counts = context.tables.counts(
+        lists.map((l) => l.id),
+        day,
+        await stateNameOn(context, day),
+      );
       asOf = { at: counts.at, stale: counts.stale };
-      for (const l of counts.lists) ofList(add, l);
+      for (const list of lists) {
+        const table = counts.lists.get(list.id);
+        if (table) ofList(add, list, table);
+      }
       add(
         'failing_proofs',
         counts.failing,
         `${some(counts.failing, 'proof no longer comes', 'proofs no longer come')} out as it was checked`,
         '/findings',
       );
+      const found = context.check.look(await revisionOf(context.db), day).findings.length;
       add(
         'findings',
-        counts.findings,
-        `The check finds ${some(counts.findings, 'thing', 'things')} that may be wrong in the set-up`,
+        found,
+        `The check finds ${some(found, 'thing', 'things')} that may be wrong in the set-up`,
         '/findings',
       );
     }

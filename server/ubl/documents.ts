@@ -7,7 +7,7 @@ import { bills } from '../costs/tables.ts';
 import type { Page } from '../costs/workbook.ts';
 import { UnreadableSheet } from '../costs/unreadable.ts';
 import { items, packs } from '../items/tables.ts';
-import { findList } from '../lists/list-prices.ts';
+import { findList } from '../lists/build-up.ts';
 import type { Queries } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import { readSettings } from '../setup/settings.ts';

@@ -5,7 +5,7 @@ import { OUTSIDE_PRICES } from '../ledger/audit.ts';
 import type { Db } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import { readSettings } from '../setup/settings.ts';
-import { type Loaded, workspaceAsOf, workspaceOn } from './state.ts';
+import { type Loaded, stateName, workspaceAsOf, workspaceOn } from './state.ts';
 
 /** The database, and what time it is. */
 type Here = Pick<Context, 'db' | 'now'>;
@@ -25,10 +25,18 @@ export async function askedDay(context: Here, query: Record<string, string>, fie
 
 /** The state of a day: one that has gone by is shown as it was at its end, with the rules and costs of then. */
 export async function stateOn(context: Here, day: string): Promise<Loaded> {
-  const { timeZone } = await readSettings(context.db);
-  if (day >= dayIn(timeZone, context.now())) return workspaceOn(context.db, day);
-  const last = await lastEntryOf(context.db, day, timeZone);
+  const last = await endOf(context, day);
   return last === null ? workspaceOn(context.db, day) : workspaceAsOf(context.db, day, last);
+}
+
+/** Names the state of a day, without reading it. */
+export const stateNameOn = async (context: Here, day: string): Promise<string> =>
+  `${await stateName(context.db, await endOf(context, day))}/${day}`;
+
+/** The entry of the record of changes that a day ended with; null: it has not ended, or nothing was written since. */
+async function endOf(context: Here, day: string): Promise<number | null> {
+  const { timeZone } = await readSettings(context.db);
+  return day >= dayIn(timeZone, context.now()) ? null : lastEntryOf(context.db, day, timeZone);
 }
 
 export const stateAsked = async (context: Here, query: Record<string, string>): Promise<Loaded> =>

@@ -14,6 +14,16 @@ export interface Loaded {
   readonly ws: Prepared;
 }
 
+/** Names the part of a state that items and their packs come from. */
+export const catalogueName = ({ revision }: Pick<Loaded, 'revision'>): string =>
+  revision.startsWith(AS_OF) ? revision : revision.split('.')[0]!;
+
+const AS_OF = 'as of ';
+
+/** What names a state: of the rules and prices of now, or as of an entry of the record of changes. */
+export const stateName = async (db: Db, entry: number | null): Promise<string> =>
+  entry === null ? revisionText(await revisionsOf(db)) : `${AS_OF}${entry}`;
+
 /** A state with what the next one is made from. */
 interface State extends Loaded {
   readonly revisions: Revisions;
@@ -36,7 +46,7 @@ export async function workspaceOn(owner: Db, day: string): Promise<Loaded> {
  * as they were then, whatever has become of them since.
  */
 export async function workspaceAsOf(owner: Db, day: string, entry: number): Promise<Loaded> {
-  return keptState(owner, `as of ${entry}/${day}`, () =>
+  return keptState(owner, `${AS_OF}${entry}/${day}`, () =>
     inSnapshot(owner.$client, async (client, snapshot) => {
       await readAsOf(client, entry);
       const workspace = {
@@ -45,7 +55,7 @@ export async function workspaceAsOf(owner: Db, day: string, entry: number): Prom
       };
       // no later state is made from one of the past
       const revisions = { catalogue: -1, rules: -1, posted: -1 };
-      return { revision: `as of ${entry}`, revisions, day, ws: new Prepared(workspace) };
+      return { revision: `${AS_OF}${entry}`, revisions, day, ws: new Prepared(workspace) };
     }),
   );
 }

@@ -86,7 +86,7 @@ export function SheetChanges({
   const many = (n: number) => (n > 1 ? ` ${n} rows` : '');
   return (
     <>
-      <GridTools state={state} columns={columns} total={changes.length} what="rows">
+      <GridTools state={state} columns={columns} what="rows">
         {may && rows.length > 0 ? (
           <>
             {takes.length > 0 ? (

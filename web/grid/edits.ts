@@ -27,7 +27,8 @@ export interface Plan {
 export interface Sheet<Row> {
   readonly columns: readonly Column<Row>[];
   readonly size: Size;
-  readonly rowAt: (row: number) => Row;
+  /** Undefined: it is not at hand. */
+  readonly rowAt: (row: number) => Row | undefined;
   readonly keyOf: (row: Row) => string;
   /** The value now standing in a cell, edits included. */
   readonly valueAt: (row: number, col: number) => string;
@@ -40,6 +41,7 @@ export function planBlock<Row>(sheet: Sheet<Row>, block: Block, textAt: (row: nu
   let skipped = 0;
   for (let r = block.top; r <= block.bottom; r++) {
     const row = sheet.rowAt(r);
+    if (row === undefined) continue;
     for (let c = block.left; c <= block.right; c++) {
       const column = sheet.columns[c]!;
       if (!editable(column, row)) {

@@ -48,7 +48,7 @@ function RowBody<Row>({
   active,
   editor,
 }: RowProps<Row>) {
-  const row = sheet.rowAt(index);
+  const row = sheet.rowAt(index)!;
   const cell = (
     column: Column<Row>,
     col: number,
@@ -97,6 +97,22 @@ function RowBody<Row>({
     <div role="row" aria-rowindex={index + 2} className="absolute left-0 w-full" style={{ top, height: ROW_HEIGHT }}>
       <FrozenColumns parts={parts} cell={(column, col, place) => cell(column, col, place, true)} />
       {middleParts}
+    </div>
+  );
+}
+
+/** The place of a row that is being fetched. */
+export function AwayRow({ id, index, top }: { id: string; index: number; top: number }) {
+  return (
+    <div role="row" aria-rowindex={index + 2} className="absolute left-0 w-full" style={{ top, height: ROW_HEIGHT }}>
+      <div
+        role="gridcell"
+        id={id}
+        data-cell={`${index},0`}
+        className="h-full border-b border-rule px-2 leading-[26px] text-faint"
+      >
+        …
+      </div>
     </div>
   );
 }

@@ -5,6 +5,7 @@ import { Button } from '../kit/controls.tsx';
 import { counted } from '../kit/words.ts';
 import { type Column, moveColumn } from './columns.ts';
 import { csvOf, download, downloadXlsx } from './files.ts';
+import type { Sheet } from './edits.ts';
 import type { SheetState } from './use-sheet.ts';
 
 const CHOICE = 'cursor-default px-3 py-1.5 outline-none data-[highlighted]:bg-chosen';
@@ -13,7 +14,6 @@ const CHOICE = 'cursor-default px-3 py-1.5 outline-none data-[highlighted]:bg-ch
 export function GridTools<Row>({
   state,
   columns,
-  total,
   what,
   one = what.replace(/s$/, ''),
   fileName = what,
@@ -21,7 +21,6 @@ export function GridTools<Row>({
 }: {
   state: SheetState<Row>;
   columns: readonly Column<Row>[];
-  total: number;
   what: string;
   /** One of them; absent: `what` without its s. */
   one?: string;
@@ -33,16 +32,18 @@ export function GridTools<Row>({
   const { arrangement, setArrangement } = state;
   const form = useNumberForm();
   // what is shown goes out, as it is sorted and filtered
-  const save = async (as: 'csv' | 'xlsx') => {
+  const write = async (as: 'csv' | 'xlsx', sheet: Sheet<Row>) => {
     const name = `${fileName}.${as}`;
     try {
-      if (as === 'xlsx') await downloadXlsx(name, state.sheet);
-      else download(name, new Blob([csvOf(state.sheet, form)], { type: 'text/csv;charset=utf-8' }));
+      if (as === 'xlsx') await downloadXlsx(name, sheet);
+      else download(name, new Blob([csvOf(sheet, form)], { type: 'text/csv;charset=utf-8' }));
     } catch {
       state.setNotice('The file could not be made. Nothing is lost: try again, or with fewer rows.');
     }
   };
-  const shown = state.order.length;
+  const save = (as: 'csv' | 'xlsx') => state.reach(0, shown - 1, (sheet) => void write(as, sheet));
+  const { total } = state;
+  const shown = state.sheet.size.rows;
   const filtered = state.everywhere !== '' || Object.values(state.filters).some((f) => f !== '');
   return (
     <div className="flex items-center gap-3 px-5 py-1.5 text-sm">
@@ -76,10 +77,10 @@ export function GridTools<Row>({
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
           <DropdownMenu.Content align="end" sideOffset={4} className="z-30 border border-rule-strong bg-sheet py-1">
-            <DropdownMenu.Item className={CHOICE} onSelect={() => void save('xlsx')}>
+            <DropdownMenu.Item className={CHOICE} onSelect={() => save('xlsx')}>
               Workbook (XLSX)
             </DropdownMenu.Item>
-            <DropdownMenu.Item className={CHOICE} onSelect={() => void save('csv')}>
+            <DropdownMenu.Item className={CHOICE} onSelect={() => save('csv')}>
               Text table (CSV)
             </DropdownMenu.Item>
           </DropdownMenu.Content>

@@ -1,8 +1,8 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import {
-  type ClipboardEvent,
   type KeyboardEvent,
   type PointerEvent,
+  useEffect,
   useId,
   useLayoutEffect,
   useMemo,
@@ -11,12 +11,13 @@ import {
   useEffectEvent,
 } from 'react';
 import { flushSync } from 'react-dom';
-import { asTyped, fromHtml, fromText, harmlessBlock, toHtml, toText } from './clipboard.ts';
 import { type Cell, type Column, ROW_HEIGHT, editable } from './columns.ts';
-import { planBlock, planFillDown, planPaste } from './edits.ts';
+import { type Plan, planBlock, planFillDown } from './edits.ts';
 import { GridHead } from './grid-head.tsx';
-import { GridRow } from './grid-row.tsx';
+import { AwayRow, GridRow } from './grid-row.tsx';
 import { type Selection, blockOf, clamp, moved } from './selection.ts';
+import { copiedFrom, useClipboard } from './use-clipboard.ts';
+import { useTypedJump } from './use-typed-jump.ts';
 import type { SheetState } from './use-sheet.ts';
 
 interface GridProps<Row> {
@@ -101,32 +102,43 @@ export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = nul
   });
   useLayoutEffect(() => {
     if (at === null || at === followed.current) return void (followed.current = at);
+    const { away } = state;
+    if (away) {
+      if (size.rows === 0) return;
+      followed.current = at;
+      // where it cannot be told, one stands where one stood
+      away.placeOf(at).then(
+        (row) => row !== null && goTo(row),
+        () => undefined,
+      );
+      return;
+    }
     for (let row = 0; row < sheet.size.rows; row++) {
-      if (sheet.keyOf(sheet.rowAt(row)) !== at) continue;
+      if (sheet.keyOf(sheet.rowAt(row)!) !== at) continue;
       followed.current = at;
       return goTo(row);
     }
-  }, [at, sheet]);
+  }, [at, sheet, size.rows, state]);
   const select = (next: Selection) => {
     flushSync(() => setSelection(next));
     reveal(next.active);
-    const row = size.rows > 0 ? sheet.rowAt(next.active.row) : null;
+    const row = sheet.rowAt(next.active.row) ?? null;
     // what the selection itself reports is no address to go to
     if (row) followed.current = sheet.keyOf(row);
     onActive?.(row, columns[next.active.col] ?? null);
     if (!onSelected || !row) return;
     const { top, bottom } = blockOf(next);
-    onSelected(Array.from({ length: bottom - top + 1 }, (_, i) => sheet.rowAt(top + i)));
+    onSelected(Array.from({ length: bottom - top + 1 }, (_, i) => sheet.rowAt(top + i)).filter((r) => r !== undefined));
   };
 
-  const copied = (r: number, c: number) => {
-    const value = sheet.valueAt(r, c);
-    return columns[c]!.copied?.(value) ?? value;
-  };
+  const typed = useTypedJump(state, selection.active, (row, col) =>
+    select({ anchor: { row, col }, active: { row, col } }),
+  );
   const begin = (text: string | null) => {
     const { row, col } = selection.active;
     const column = columns[col];
-    if (!column || size.rows === 0 || !editable(column, sheet.rowAt(row))) return false;
+    const of = sheet.rowAt(row);
+    if (!column || of === undefined || !editable(column, of)) return false;
     const value = sheet.valueAt(row, col);
     flushSync(() => setEditing({ cell: selection.active, text: text ?? column.typed?.(value) ?? value, fault: null }));
     return true;
@@ -159,7 +171,13 @@ export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = nul
       const key = e.key.toLowerCase();
       if (key === 'z' && !e.shiftKey) return (take(), state.undo());
       if (key === 'y' || (key === 'z' && e.shiftKey)) return (take(), state.redo());
-      if (key === 'd') return (take(), state.carryOut(planFillDown(sheet, block, copied)));
+      if (key === 'd')
+        return (
+          take(),
+          state.reach(block.top, block.bottom, (rows) =>
+            state.carryOut(planFillDown(rows, block, (r, c) => copiedFrom(rows, r, c))),
+          )
+        );
       if (key === 'a')
         return (
           take(),
@@ -168,11 +186,24 @@ export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = nul
     }
     if (e.altKey) return;
     if (e.key === 'F2') return (take(), void begin(null));
-    if (e.key === 'Delete' || e.key === 'Backspace') return (take(), state.carryOut(planBlock(sheet, block, () => '')));
+    if (e.key === 'Delete' || e.key === 'Backspace')
+      return (take(), state.reach(block.top, block.bottom, (rows) => state.carryOut(planBlock(rows, block, () => ''))));
     if (e.key === 'Enter' && !ctrl && size.rows > 0) {
       const { row, col } = selection.active;
-      if (!e.shiftKey && editable(columns[col]!, sheet.rowAt(row))) return (take(), void begin(null));
-      if (!e.shiftKey && onOpen) return (take(), onOpen(sheet.rowAt(row)));
+      const of = sheet.rowAt(row);
+      if (of !== undefined && !e.shiftKey && editable(columns[col]!, of)) return (take(), void begin(null));
+      if (of !== undefined && !e.shiftKey && onOpen) return (take(), onOpen(of));
+    }
+    if (ctrl && state.away && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) {
+      const { row, col } = selection.active;
+      const anchor = e.shiftKey ? selection.anchor : null;
+      take();
+      const jump = { to: 'edge' as const, column: columns[col]!.id, row, down: e.key === 'ArrowDown', text: '' };
+      state.away.seek(jump).then(
+        (to) => to !== null && select({ anchor: anchor ?? { row: to, col }, active: { row: to, col } }),
+        () => undefined,
+      );
+      return;
     }
     const page = Math.max(1, Math.floor(((root.current?.clientHeight ?? 300) - headHeight) / ROW_HEIGHT) - 1);
     const next = moved(
@@ -183,7 +214,9 @@ export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = nul
       (r, c) => sheet.valueAt(r, c) !== '',
     );
     if (next) return (take(), select(next));
-    if (e.key.length === 1 && !ctrl && begin(e.key)) take();
+    if (e.key.length !== 1 || ctrl) return;
+    take();
+    if (!begin(e.key)) typed(e.key);
   };
 
   const onEditorKey = (e: KeyboardEvent<HTMLInputElement>) => {
@@ -199,32 +232,9 @@ export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = nul
     }
   };
 
-  const cellsOf = () =>
-    Array.from({ length: block.bottom - block.top + 1 }, (_, r) =>
-      Array.from({ length: block.right - block.left + 1 }, (_, c) => copied(block.top + r, block.left + c)),
-    );
-  const onCopy = (e: ClipboardEvent<HTMLDivElement>) => {
-    if (e.target !== root.current || size.rows === 0) return;
-    e.preventDefault();
-    const cells = harmlessBlock(cellsOf(), (c) => columns[block.left + c]!.numeric ?? false);
-    e.clipboardData.setData('text/plain', toText(cells));
-    e.clipboardData.setData('text/html', toHtml(cells));
-    if (e.type === 'cut') state.carryOut(planBlock(sheet, block, () => ''));
-  };
-  const onPaste = (e: ClipboardEvent<HTMLDivElement>) => {
-    if (e.target !== root.current || size.rows === 0) return;
-    e.preventDefault();
-    const cells = fromHtml(e.clipboardData.getData('text/html')) ?? fromText(e.clipboardData.getData('text/plain'));
-    if (cells.length === 0) return;
-    const plan = planPaste(
-      sheet,
-      block,
-      cells.map((row) => row.map(asTyped)),
-    );
-    const { top, left, bottom, right } = plan.covers;
+  const covered = ({ covers: { top, left, bottom, right } }: Plan) =>
     select({ anchor: { row: top, col: left }, active: { row: bottom, col: right } });
-    state.carryOut(plan);
-  };
+  const { onCopy, onPaste } = useClipboard(state, block, covered);
 
   const cellFrom = (e: PointerEvent<HTMLDivElement>): Cell | null => {
     const found = (e.target as HTMLElement).closest<HTMLElement>('[data-cell]');
@@ -248,6 +258,10 @@ export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = nul
   };
 
   const middle = colVirtual.getVirtualItems();
+  const drawn = rowVirtual.getVirtualItems();
+  const [firstDrawn, lastDrawn] = [drawn[0]?.index ?? 0, drawn.at(-1)?.index ?? 0];
+  const { away } = state;
+  useEffect(() => away?.look(firstDrawn, lastDrawn), [away, firstDrawn, lastDrawn]);
   const lastMiddle = middle[middle.length - 1];
   return (
     <div
@@ -278,35 +292,47 @@ export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = nul
         }}
       >
         <GridHead state={state} height={headHeight} middle={middle} />
-        {rowVirtual.getVirtualItems().map((v) => (
-          <GridRow
-            key={state.sheet.keyOf(sheet.rowAt(v.index))}
-            id={id}
-            index={v.index}
-            top={v.start + headHeight}
-            sheet={sheet}
-            parts={parts}
-            startWidth={startWidth}
-            first={middle[0]?.index ?? 0}
-            last={lastMiddle?.index ?? -1}
-            offset={(middle[0]?.start ?? startWidth) - startWidth}
-            block={v.index >= block.top && v.index <= block.bottom ? block : null}
-            active={v.index === selection.active.row ? selection.active.col : null}
-            editor={
-              editing?.cell.row === v.index
-                ? {
-                    col: editing.cell.col,
-                    text: editing.text,
-                    fault: editing.fault,
-                    onKey: onEditorKey,
-                    onText: (text) => setEditing({ ...editing, text, fault: null }),
-                    // clicking elsewhere keeps what was typed, unless it cannot be read
-                    onLeave: () => commit('stay'),
-                  }
-                : null
-            }
-          />
-        ))}
+        {drawn.map((v) => {
+          const row = sheet.rowAt(v.index);
+          if (row === undefined)
+            return (
+              <AwayRow
+                key={`away ${v.index}`}
+                id={`${id}-${v.index}-${selection.active.col}`}
+                index={v.index}
+                top={v.start + headHeight}
+              />
+            );
+          return (
+            <GridRow
+              key={sheet.keyOf(row)}
+              id={id}
+              index={v.index}
+              top={v.start + headHeight}
+              sheet={sheet}
+              parts={parts}
+              startWidth={startWidth}
+              first={middle[0]?.index ?? 0}
+              last={lastMiddle?.index ?? -1}
+              offset={(middle[0]?.start ?? startWidth) - startWidth}
+              block={v.index >= block.top && v.index <= block.bottom ? block : null}
+              active={v.index === selection.active.row ? selection.active.col : null}
+              editor={
+                editing?.cell.row === v.index
+                  ? {
+                      col: editing.cell.col,
+                      text: editing.text,
+                      fault: editing.fault,
+                      onKey: onEditorKey,
+                      onText: (text) => setEditing({ ...editing, text, fault: null }),
+                      // clicking elsewhere keeps what was typed, unless it cannot be read
+                      onLeave: () => commit('stay'),
+                    }
+                  : null
+              }
+            />
+          );
+        })}
       </div>
     </div>
   );

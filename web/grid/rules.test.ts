@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { arrange, compareNumbers, matcher } from './arrange.ts';
+import { compareNumbers } from '#contract/filters.ts';
+import { arrange, matcher } from './arrange.ts';
 import { asTyped, fromHtml, fromText, harmlessBlock, toHtml, toText } from './clipboard.ts';
 import { type Column, arranged, moveColumn, startingArrangement } from './columns.ts';
 import { History, type Sheet, planBlock, planFillDown, planPaste } from './edits.ts';

@@ -1,13 +1,14 @@
-import { useCallback, useMemo, useRef, useState, useSyncExternalStore } from 'react';
-import { type Filters, type Sort, arrange } from './arrange.ts';
-import { type Arrangement, type Column, arranged, rememberArrangement, rememberedArrangement } from './columns.ts';
+import { useCallback, useMemo, useRef, useState } from 'react';
+import { arrange } from './arrange.ts';
+import type { Column } from './columns.ts';
 import { type Edit, History, type Plan, type Sheet } from './edits.ts';
+import type { Rows } from './rows.ts';
+import { useArrangement } from './use-arrangement.ts';
 
-export interface SheetOptions<Row> {
+export interface GridOptions<Row> {
   /** Under which the arrangement of the columns is remembered. */
   readonly name: string;
   readonly columns: readonly Column<Row>[];
-  readonly rows: readonly Row[];
   readonly keyOf: (row: Row) => string;
   readonly read: (text: string) => string | null;
   /** What is looked for in all columns when the grid is opened. */
@@ -16,59 +17,61 @@ export interface SheetOptions<Row> {
   readonly onEdits?: (edits: readonly Edit[]) => Promise<string | null>;
 }
 
-const isNarrow = () => innerWidth < 900;
-function watchWidth(changed: () => void): () => void {
-  addEventListener('resize', changed);
-  return () => removeEventListener('resize', changed);
+/** The state of one grid whose rows are all at hand: what is shown in which order, what was changed, what can be undone. */
+export function useSheet<Row>({ rows, ...options }: GridOptions<Row> & { readonly rows: readonly Row[] }) {
+  const { name, columns, read, find = '' } = options;
+  const look = useArrangement(name, columns, find);
+  const { sort, filters, everywhere } = look;
+  const order = useMemo(
+    () => arrange(rows, columns, sort, filters, everywhere, read),
+    [rows, columns, sort, filters, everywhere, read],
+  );
+  const source = useMemo(
+    (): Rows<Row> => ({
+      count: order.length,
+      total: rows.length,
+      rowAt: (r) => rows[order[r]!],
+      away: null,
+    }),
+    [rows, order],
+  );
+  const sheet = useEdits(source, look, options);
+  return { ...sheet, order };
 }
 
-/** The state of one grid: what is shown in which order, what was changed, what can be undone. */
-export function useSheet<Row>({ name, columns, rows, keyOf, read, onEdits, find = '' }: SheetOptions<Row>) {
-  const [arrangement, setNow] = useState<Arrangement>(() => rememberedArrangement(name, columns));
-  const setArrangement = useCallback(
-    (next: Arrangement | ((now: Arrangement) => Arrangement)) =>
-      setNow((now) => {
-        const then = typeof next === 'function' ? next(now) : next;
-        rememberArrangement(name, then);
-        return then;
-      }),
-    [name],
-  );
-  const [sort, setSort] = useState<Sort | null>(null);
-  const [filters, setFilters] = useState<Filters>({});
-  const [everywhere, setEverywhere] = useState(find);
+export type Look<Row> = ReturnType<typeof useArrangement<Row>>;
+
+const cellKey = (row: string, column: string) => `${row}\u0000${column}`;
+
+/** What is shown of rows, and changed in them. */
+export function useEdits<Row>(rows: Rows<Row>, look: Look<Row>, { keyOf, onEdits }: GridOptions<Row>) {
+  const { shown } = look;
   const [notice, setNotice] = useState<string | null>(null);
   /** Values that have been entered and are not yet in the rows; by row key and column. */
   const [pending, setPending] = useState<ReadonlyMap<string, string>>(new Map());
   const history = useRef(new History());
 
-  const narrow = useSyncExternalStore(watchWidth, isNarrow);
-  const parts = useMemo(() => arranged(columns, arrangement, narrow), [columns, arrangement, narrow]);
-  const shown = useMemo(() => [...parts.start, ...parts.middle, ...parts.end], [parts]);
-  const order = useMemo(
-    () => arrange(rows, columns, sort, filters, everywhere, read),
-    [rows, columns, sort, filters, everywhere, read],
-  );
-
-  const sheet = useMemo((): Sheet<Row> => {
-    const rowAt = (r: number) => rows[order[r]!]!;
-    return {
+  const sheetOf = useCallback(
+    (rowAt: (r: number) => Row | undefined): Sheet<Row> => ({
       columns: shown,
-      size: { rows: order.length, cols: shown.length },
+      size: { rows: rows.count, cols: shown.length },
       rowAt,
       keyOf,
       valueAt: (r, c) => {
         const row = rowAt(r);
         const column = shown[c]!;
-        return pending.get(`${keyOf(row)}\u0000${column.id}`) ?? column.value(row);
+        return row === undefined ? '' : (pending.get(cellKey(keyOf(row), column.id)) ?? column.value(row));
       },
-    };
-  }, [rows, order, shown, keyOf, pending]);
+    }),
+    [rows.count, shown, keyOf, pending],
+  );
+  const sheet = useMemo(() => sheetOf(rows.rowAt), [sheetOf, rows.rowAt]);
 
+  const { away } = rows;
   const send = useCallback(
     async (edits: readonly Edit[]) => {
       if (edits.length === 0 || !onEdits) return;
-      const ids = edits.map((e) => `${e.key}\u0000${e.column}`);
+      const ids = edits.map((e) => cellKey(e.key, e.column));
       setPending((now) => {
         const next = new Map(now);
         edits.forEach((e, i) => next.set(ids[i]!, e.after));
@@ -76,13 +79,15 @@ export function useSheet<Row>({ name, columns, rows, keyOf, read, onEdits, find 
       });
       const refusal = await onEdits(edits);
       if (refusal !== null) setNotice(refusal);
+      // what was kept is shown as it was entered until it is read again
+      else await away?.again();
       setPending((now) => {
         const next = new Map(now);
         edits.forEach((e, i) => next.get(ids[i]!) === e.after && next.delete(ids[i]!));
         return next;
       });
     },
-    [onEdits],
+    [onEdits, away],
   );
 
   const carryOut = useCallback(
@@ -101,24 +106,36 @@ export function useSheet<Row>({ name, columns, rows, keyOf, read, onEdits, find 
     [send],
   );
 
+  /** Does something with rows, `last` included: at once where they are at hand, else once they have been fetched. */
+  const reach = useCallback(
+    (first: number, last: number, then: (sheet: Sheet<Row>) => void) => {
+      let missing = false;
+      if (away) for (let r = first; r <= last && !missing; r++) missing = rows.rowAt(r) === undefined;
+      if (!missing || !away) return then(sheet);
+      setNotice(`Reading ${last - first + 1} rows …`);
+      away.fetch(first, last).then(
+        (found) => {
+          setNotice(null);
+          then(sheetOf((r) => found.get(r) ?? rows.rowAt(r)));
+        },
+        (error: unknown) => setNotice(error instanceof Error ? error.message : String(error)),
+      );
+    },
+    [rows, away, sheet, sheetOf],
+  );
+
   return {
+    ...look,
     sheet,
-    parts,
-    order,
-    arrangement,
-    setArrangement,
-    sort,
-    filters,
-    everywhere,
+    away,
+    total: rows.total,
     notice,
     setNotice,
     carryOut,
-    setSort,
-    setFilters,
-    setEverywhere,
+    reach,
     undo: useCallback(() => void send(history.current.undo() ?? []), [send]),
     redo: useCallback(() => void send(history.current.redo() ?? []), [send]),
   };
 }
 
-export type SheetState<Row> = ReturnType<typeof useSheet<Row>>;
+export type SheetState<Row> = ReturnType<typeof useEdits<Row>>;

@@ -1,10 +1,11 @@
 import { itemRoutes } from '#contract/api/items.ts';
 import type { ItemChange, ItemWords } from '#contract/items.ts';
+import type { WindowQuery } from '#contract/windows.ts';
 import { api, changes, reads, readsAll } from '../api.ts';
 
 export const itemsApi = api.injectEndpoints({
   endpoints: (b) => ({
-    items: reads(b, itemRoutes.all, (day: string | null) => ({ query: { day } })),
+    items: reads(b, itemRoutes.all, (query: WindowQuery) => ({ query })),
     itemPage: reads(b, itemRoutes.page, ({ id, day }: { id: string; day: string | null }) => ({
       params: { id },
       query: { day },
@@ -12,6 +13,7 @@ export const itemsApi = api.injectEndpoints({
     itemsFound: reads(b, itemRoutes.found, (text: string) => ({ query: { text } })),
     itemsNamed: reads(b, itemRoutes.named, (ids: string) => ({ body: { ids: ids.split(',') } })),
     itemWords: reads(b, itemRoutes.words, (of: ItemWords) => ({ query: { of } })),
+    itemValues: reads(b, itemRoutes.values, (of: string) => ({ query: { of } })),
     itemsByCategory: readsAll(b, itemRoutes.byCategory),
     itemRecord: reads(b, itemRoutes.record, (id: string) => ({ params: { id } })),
     checkItemFile: changes(

@@ -3,6 +3,7 @@ import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import type { ItemChange, ItemConflict, ItemRow } from '#contract/items.ts';
 import { Refusal, type Sent, visit } from '../tests/visit.tsx';
+import { windowOf } from '../tests/windows.ts';
 
 const item = (id: string, more: Partial<ItemRow> = {}): ItemRow => ({
   id,
@@ -31,7 +32,8 @@ const item = (id: string, more: Partial<ItemRow> = {}): ItemRow => ({
   ...more,
 });
 const answers = {
-  'GET /items': [item('10'), item('12', { landed: null, costReason: 'No cost is known for BL-12.' })],
+  'GET /items': (asked: Sent) =>
+    windowOf([item('10'), item('12', { landed: null, costReason: 'No cost is known for BL-12.' })], asked),
   'GET /categories': [
     { id: '1', version: 1, name: 'rope' },
     { id: '2', version: 1, name: 'chain' },
@@ -164,10 +166,11 @@ describe('items in the grid', () => {
 
   it('a seller reads items without their costs, and changes nothing', async () => {
     const user = userEvent.setup();
-    const sent = visit('/items', { ...answers, 'GET /items': [item('10', { landed: null })] }, [
-      'read',
-      'write_quotes',
-    ]);
+    const sent = visit(
+      '/items',
+      { ...answers, 'GET /items': (asked: Sent) => windowOf([item('10', { landed: null })], asked) },
+      ['read', 'write_quotes'],
+    );
     await screen.findByText('Braided line 10');
     expect(screen.queryByRole('button', { name: /^Landed/ })).toBeNull();
     pick(0, 1);

@@ -1,7 +1,16 @@
 import { useCallback, useMemo, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
-import { ITEM_FIELDS, type ItemChange, type ItemConflict, type ItemField, type ItemRow } from '#contract/items.ts';
+import {
+  ITEM_FIELDS,
+  type ItemChange,
+  type ItemConflict,
+  type ItemField,
+  type ItemRow,
+  type ItemWindow,
+} from '#contract/items.ts';
+import type { Problem } from '#contract/problems.ts';
+import { type WindowQuery, windowQuery } from '#contract/windows.ts';
 import { itemsApi } from './endpoints.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { problemOf } from '../api.ts';
@@ -12,7 +21,8 @@ import type { Column } from '../grid/columns.ts';
 import type { Edit } from '../grid/edits.ts';
 import { GridTools } from '../grid/grid-tools.tsx';
 import { Grid } from '../grid/grid.tsx';
-import { useSheet } from '../grid/use-sheet.ts';
+import { AsOf } from '../grid/as-of.tsx';
+import { type WindowSource, useWindow } from '../grid/use-window.ts';
 import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { Figure } from '../kit/figure.tsx';
@@ -155,13 +165,23 @@ function itemColumns(me: Me, form: NumberForm, categories: ReadonlyMap<string, s
   ];
 }
 
+/** Windows of the items on a day. */
+function useItemSource(day: string | null): WindowSource<WindowQuery, ItemWindow> {
+  return useMemo(
+    () => ({
+      endpoint: itemsApi.endpoints.items,
+      argOf: (arranged, stretch, more) => windowQuery(day, arranged, stretch, more),
+      wordsOf: (error) => problemOf(error as Problem).message,
+    }),
+    [day],
+  );
+}
+
 export function Items() {
   const me = useSignedIn();
   const { asked } = useDay();
   const find = useSearchParams()[0].get('find') ?? '';
-  const { data: rows, error } = itemsApi.useItemsQuery(asked);
   const [making, setMaking] = useState(false);
-  if (error) return <Trouble>{problemOf(error).message}</Trouble>;
   return (
     <>
       <ViewHead
@@ -182,27 +202,17 @@ export function Items() {
         ) : null}
       </ViewHead>
       {making ? <ItemDialog row={null} onClose={() => setMaking(false)} /> : null}
-      {!rows ? (
-        <p className="p-6 text-faint">Reading the items …</p>
-      ) : rows.length === 0 ? (
-        <Empty>
-          Items come in with a supplier’s cost sheet: rows with a code nobody knows can be added as new items. Bring one
-          in under Costs.
-        </Empty>
-      ) : (
-        <ItemsGrid key={find} find={find} rows={rows} me={me} />
-      )}
+      <ItemsGrid key={find} find={find} day={asked} me={me} />
     </>
   );
 }
 
-function ItemsGrid({ rows, me, find }: { rows: readonly ItemRow[]; me: Me; find: string }) {
+function ItemsGrid({ day, me, find }: { day: string | null; me: Me; find: string }) {
   const form = useNumberForm();
   const { data: categoryRows = [] } = recordsApi.useRegisterQuery('categories');
   const categories = useMemo(() => new Map(categoryRows.map((c) => [c.id, String(c['name'])])), [categoryRows]);
   const columns = useMemo(() => itemColumns(me, form, categories), [me, form, categories]);
   const [change] = itemsApi.useChangeItemsMutation();
-  const byId = useMemo(() => new Map(rows.map((r) => [r.id, r])), [rows]);
   const ids = useMemo(() => new Map([...categories].map(([id, name]) => [name, id])), [categories]);
   // one after the other: an edit that follows quickly saw what the one before it made
   const queue = useRef<Promise<unknown>>(Promise.resolve());
@@ -232,13 +242,11 @@ function ItemsGrid({ rows, me, find }: { rows: readonly ItemRow[]; me: Me; find:
       return keep(
         edits.flatMap((e) => {
           const field = ITEM_FIELDS.find((f) => f === e.column);
-          return field && byId.has(e.key)
-            ? [{ item: e.key, field, seen: inField(field, e.before), value: inField(field, e.after) }]
-            : [];
+          return field ? [{ item: e.key, field, seen: inField(field, e.before), value: inField(field, e.after) }] : [];
         }),
       );
     },
-    [byId, ids, keep],
+    [ids, keep],
   );
   const onEdits = useCallback(
     (edits: readonly Edit[]) => {
@@ -255,12 +263,37 @@ function ItemsGrid({ rows, me, find }: { rows: readonly ItemRow[]; me: Me; find:
     },
     [form],
   );
-  const state = useSheet({ name: 'items', columns, rows, keyOf, read: readNumber, onEdits, find });
+  const source = useItemSource(day);
+  const { state, window, error } = useWindow({
+    name: 'items',
+    columns,
+    keyOf,
+    read: readNumber,
+    onEdits,
+    find,
+    source,
+  });
   const [active, setActive] = useState<ItemRow | null>(null);
   const [open, setOpen] = useState<ItemRow | null>(null);
+  if (error && !window) return <Trouble>{problemOf(error).message}</Trouble>;
+  if (!window)
+    return (
+      <p className="p-6 text-faint" role="status">
+        Reading the items …
+      </p>
+    );
+  if (window.total === 0)
+    return (
+      <Empty>
+        Items come in with a supplier’s cost sheet: rows with a code nobody knows can be added as new items. Bring one
+        in under Costs.
+      </Empty>
+    );
   return (
     <>
-      <GridTools state={state} columns={columns} total={rows.length} what="items">
+      {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
+      <GridTools state={state} columns={columns} what="items">
+        <AsOf window={window} />
         {active ? (
           <Link to={`/items/${active.id}`} className="border border-rule-strong px-3 py-1 font-medium text-accent">
             All about {active.sku}

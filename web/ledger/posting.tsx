@@ -110,7 +110,7 @@ export function PostingView() {
           </Button>
         ) : null}
       </ViewHead>
-      <GridTools state={state} columns={columns} total={p.detail.length} what="prices" />
+      <GridTools state={state} columns={columns} what="prices" />
       <Grid state={state} label={`Prices of posting ${p.id}`} />
       {asking ? <ReverseDialog id={p.id} onClose={() => setAsking(false)} /> : null}
     </>

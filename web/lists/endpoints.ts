@@ -1,5 +1,7 @@
 import { listRoutes } from '#contract/api/lists.ts';
+import type { PostShown, ToPost } from '#contract/lists.ts';
 import type { ListBody } from '#contract/setup.ts';
+import type { WindowQuery } from '#contract/windows.ts';
 import { api, changes, reads, readsAll } from '../api.ts';
 
 interface Posted {
@@ -32,10 +34,33 @@ export const listsApi = api.injectEndpoints({
       params: { id },
       body,
     })),
-    listPrices: reads(b, listRoutes.prices, ({ list, day }: { list: string; day: string | null }) => ({
+    listPrices: reads(b, listRoutes.prices, ({ list, query }: { list: string; query: WindowQuery }) => ({
+      params: { id: list },
+      query,
+    })),
+    toPost: reads(b, listRoutes.toPost, ({ list, day, ...body }: ToPost & { list: string; day: string | null }) => ({
       params: { id: list },
       query: { day },
+      body,
     })),
+    listRows: reads(
+      b,
+      listRoutes.rows,
+      ({ list, day, skus }: { list: string; day: string | null; skus: readonly string[] }) => ({
+        params: { id: list },
+        query: { day },
+        body: { skus },
+      }),
+    ),
+    postShown: changes(
+      b,
+      listRoutes.postShown,
+      ({ list, day, ...body }: PostShown & { list: string; day: string | null }) => ({
+        params: { id: list },
+        query: { day },
+        body,
+      }),
+    ),
     buildUp: reads(
       b,
       listRoutes.buildUp,

@@ -1,4 +1,9 @@
-import { type ReactNode, useMemo, useState } from 'react';
+import { type ReactNode, useEffect, useMemo, useState } from 'react';
+import { MOST_ROWS } from '#contract/windows.ts';
+import { problemOf } from '../api.ts';
+import { useDay } from '../frame/day.ts';
+import { asTyped } from '../grid/clipboard.ts';
+import { listsApi } from './endpoints.ts';
 import type { ListPriceRow, ListPrices } from '#contract/lists.ts';
 import { priceChange } from '#core/lists/price-change.ts';
 import { useNumberForm } from '../frame/preferences.ts';
@@ -17,13 +22,40 @@ interface Table {
 
 const MOST_SHOWN = 200;
 
+/** The prices of the items that a file names; `found` is null until all are there. */
+function useRowsOf(list: string, table: Table | null, sku: number) {
+  const { asked: day } = useDay();
+  const [ask] = listsApi.useLazyListRowsQuery();
+  const [known, setKnown] = useState<{ of: Table; sku: number; found: ListPriceRow[] } | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  useEffect(() => {
+    if (!table || sku < 0) return;
+    let left = false;
+    const skus = [...new Set(table.rows.slice(table.head + 1).map((cells) => asTyped(cells[sku] ?? '').trim()))];
+    const read = async () => {
+      const found: ListPriceRow[] = [];
+      for (let at = 0; at < skus.length && !left; at += MOST_ROWS)
+        found.push(...(await ask({ list, day, skus: skus.slice(at, at + MOST_ROWS) }).unwrap()));
+      if (!left) setKnown({ of: table, sku, found });
+    };
+    read().then(
+      () => setTrouble(null),
+      (error: unknown) => setTrouble(problemOf(error).message),
+    );
+    return () => {
+      left = true;
+    };
+  }, [ask, list, day, table, sku]);
+  return { found: known?.of === table && known?.sku === sku ? known.found : null, trouble };
+}
+
 /** A price list that comes back from a file: what differs from what is posted is seen before any of it is taken. */
 export function FromFileDialog({
-  prices,
+  list,
   onClose,
   onTake,
 }: {
-  prices: ListPrices;
+  list: ListPrices['list'];
   onClose: () => void;
   onTake: (typed: readonly { row: ListPriceRow; value: string }[]) => void;
 }) {
@@ -31,7 +63,8 @@ export function FromFileDialog({
   const [table, setTable] = useState<Table | null>(null);
   const [columns, setColumns] = useState<PriceColumns | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const { decimals, currency } = prices.list;
+  const { decimals, currency } = list;
+  const rows = useRowsOf(list.id, table, columns?.sku ?? -1);
   const bring = async (file: File) => {
     setTable(null);
     try {
@@ -48,10 +81,10 @@ export function FromFileDialog({
   };
   const found = useMemo(
     () =>
-      table && columns && columns.sku >= 0 && columns.price >= 0
-        ? matchPrices(table.rows, table.head, columns, prices.rows, { form, exact: table.exact, decimals })
+      table && columns && columns.sku >= 0 && columns.price >= 0 && rows.found
+        ? matchPrices(table.rows, table.head, columns, rows.found, { form, exact: table.exact, decimals })
         : [],
-    [table, columns, prices.rows, form, decimals],
+    [table, columns, rows.found, form, decimals],
   );
   const of = (outcome: FilePrice['outcome']) => found.filter((f) => f.outcome === outcome);
   const differs = of('differs');
@@ -70,7 +103,7 @@ export function FromFileDialog({
     </Field>
   );
   return (
-    <Dialog open onClose={onClose} title={`Prices from a file into ${prices.list.name}`} wide>
+    <Dialog open onClose={onClose} title={`Prices from a file into ${list.name}`} wide>
       <p className="text-faint">
         An XLSX or CSV file with the columns SKU, pack and a price in {currency}. Take the list out under “To a file”,
         change it there and bring it back: nothing is posted by this.
@@ -82,7 +115,7 @@ export function FromFileDialog({
         className="my-3 block"
         onChange={(e) => e.target.files?.[0] && void bring(e.target.files[0])}
       />
-      {trouble ? <Trouble>{trouble}</Trouble> : null}
+      {(trouble ?? rows.trouble) ? <Trouble>{trouble ?? rows.trouble}</Trouble> : null}
       {table && columns ? (
         <>
           <div className="flex flex-wrap gap-4">
@@ -91,6 +124,7 @@ export function FromFileDialog({
             {choice('The price stands in', 'price', 'choose …')}
           </div>
           <p className="mt-3" role="status">
+            {columns.sku >= 0 && !rows.found ? 'Looking for the items … ' : ''}
             {counted(differs.length, 'price differs', 'prices differ')} from what is posted, {of('same').length} are the
             same, {of('empty').length} are empty
             {wrong.length > 0 ? `, ${counted(wrong.length, 'row')} cannot be taken` : ''}.

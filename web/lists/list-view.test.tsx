@@ -4,6 +4,7 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import type { BuildUp, ListPriceRow, ListPrices } from '#contract/lists.ts';
 import { RIGHTS } from '#contract/people.ts';
 import { Refusal, type Sent, visit } from '../tests/visit.tsx';
+import { listAnswers } from '../tests/windows.ts';
 
 const row = (
   sku: string,
@@ -12,15 +13,15 @@ const row = (
   more: Partial<ListPriceRow> = {},
 ): ListPriceRow => ({
   item: sku,
-  pack: `p${sku}`,
-  sku,
-  name: `Item ${sku}`,
+  pack: `7${sku}`,
+  sku: `A${sku}`,
+  name: `Item A${sku}`,
   category: 'rope',
   packName: 'each',
   posted,
   postedFrom: posted && '2026-01-01',
   proposed,
-  reason: proposed === null ? `No cost is known for ${sku}.` : null,
+  reason: proposed === null ? `No cost is known for A${sku}.` : null,
   cost: '5',
   uplift: 'markup 62 %',
   changePercent: posted && proposed ? '3.00' : null,
@@ -40,31 +41,26 @@ const row = (
   depositShown: '0',
   ...more,
 });
-const prices: ListPrices = {
-  list: {
-    id: '4',
-    version: 1,
-    name: 'Counter',
-    currency: 'EUR',
-    taxIn: true,
-    decimals: 2,
-    recipe: '7',
-    recipeName: 'Recipe',
-  },
-  day: '2026-03-09',
-  revision: '1',
-  rows: [
-    row('A1', '10.00', '10.30'),
-    row('A2', '20.00', '20.00', { changePercent: '0.00' }),
-    row('A3', null, '7.95'),
-    row('A4', '50.00', '78.99', { flag: 'floor_above_ceiling', bit: ['least margin', 'not above RRP'] }),
-    row('A5', '9.00', null),
-  ],
-  summary: { priced: 4, up: 3, down: 0, unchanged: 1, without: 1, held: 1, weightedNote: null },
+const list: ListPrices['list'] = {
+  id: '4',
+  version: 1,
+  name: 'Counter',
+  currency: 'EUR',
+  taxIn: true,
+  decimals: 2,
+  recipe: '7',
+  recipeName: 'Recipe',
 };
+const rows = [
+  row('1', '10.00', '10.30'),
+  row('2', '20.00', '20.00', { changePercent: '0.00' }),
+  row('3', null, '7.95'),
+  row('4', '50.00', '78.99', { flag: 'floor_above_ceiling', bit: ['least margin', 'not above RRP'] }),
+  row('5', '9.00', null),
+];
 const buildUp: BuildUp = {
-  item: { id: 'A1', sku: 'A1', name: 'Item A1' },
-  pack: { id: 'pA1', name: 'each', units: '1' },
+  item: { id: '1', sku: 'A1', name: 'Item A1' },
+  pack: { id: '71', name: 'each', units: '1' },
   list: { id: '4', name: 'Counter', currency: 'EUR', taxIn: true },
   day: '2026-03-09',
   posted: {
@@ -130,9 +126,9 @@ const buildUp: BuildUp = {
 };
 const answers = {
   'GET /lists': [{ id: '4', version: 1, name: 'Counter', currency: 'EUR', taxIn: true }],
-  'GET /lists/4/prices': prices,
-  'GET /lists/4/build-up/A1/pA1': buildUp,
-  'GET /lists/4/build-up/A2/pA2': buildUp,
+  ...listAnswers(list, rows),
+  'GET /lists/4/build-up/1/71': buildUp,
+  'GET /lists/4/build-up/2/72': buildUp,
 };
 
 const cell = (r: number, c: number) => document.querySelector<HTMLElement>(`[data-cell="${r},${c}"]`)!;
@@ -146,7 +142,7 @@ beforeEach(() => localStorage.clear());
 describe('a list, posted beside computed', () => {
   it('posts what differs, with what was seen; held and uncomputed prices are left out', async () => {
     const user = userEvent.setup();
-    const sent = visit('/lists/4', { ...answers, 'POST /lists/4/postings': { posting: '31', lines: 2 } });
+    const sent = visit('/lists/4', { ...answers, 'POST /lists/4/shown-postings': { posting: '31', lines: 2 } });
     const dialog = await openPosting(user);
     expect(dialog).toHaveTextContent('This changes 2 of the 5 prices');
     expect(within(dialog).getByRole('button', { name: 'Post 2 prices' })).toBeDisabled();
@@ -154,12 +150,13 @@ describe('a list, posted beside computed', () => {
     await user.click(within(dialog).getByRole('button', { name: 'Post 2 prices' }));
     await waitFor(() => expect(sent).toHaveLength(1));
     expect(sent[0]!.body).toEqual({
+      arranged: { sort: '', down: false, filters: [], find: '', show: 'all' },
+      typed: [],
       effective: '2026-03-09',
       reason: 'new costs',
-      lines: [
-        { item: 'A1', pack: 'pA1', before: '10.00', after: '10.30', handSet: null },
-        { item: 'A3', pack: 'pA3', before: null, after: '7.95', handSet: null },
-      ],
+      // whatever has changed since refuses it
+      state: '1.2.3/2026-03-09',
+      handSet: null,
     });
   });
 
@@ -168,7 +165,7 @@ describe('a list, posted beside computed', () => {
     const moved = { sku: 'A1', seen: { before: '10.00', after: '10.30' }, now: { before: '10.00', after: '11.15' } };
     visit('/lists/4', {
       ...answers,
-      'POST /lists/4/postings': new Refusal(409, {
+      'POST /lists/4/shown-postings': new Refusal(409, {
         code: 'prices_changed_meanwhile',
         message: 'Since you looked, 1 of these prices have changed.',
         current: [moved],
@@ -183,7 +180,7 @@ describe('a list, posted beside computed', () => {
 
   it('a price typed over the computed one is set by hand, and asks why', async () => {
     const user = userEvent.setup();
-    const sent = visit('/lists/4', { ...answers, 'POST /lists/4/postings': { posting: '31', lines: 3 } });
+    const sent = visit('/lists/4', { ...answers, 'POST /lists/4/shown-postings': { posting: '31', lines: 3 } });
     await screen.findByText('Item A2');
     fireEvent.pointerDown(cell(1, 4), { button: 0 });
     await user.keyboard('19.50{Enter}');
@@ -195,13 +192,24 @@ describe('a list, posted beside computed', () => {
     await user.type(within(dialog).getByLabelText(/Why 1 price is set by hand/), 'boat fair');
     await user.click(post);
     await waitFor(() => expect(sent).toHaveLength(1));
-    expect((sent[0]!.body as { lines: object[] }).lines[1]).toEqual({
-      item: 'A2',
-      pack: 'pA2',
-      before: '20.00',
-      after: '19.50',
+    expect(sent[0]!.body).toMatchObject({
+      typed: [{ item: '2', pack: '72', after: '19.50' }],
       handSet: { reason: 'boat fair', lastDay: null },
     });
+  });
+
+  it('a price typed as it is computed was not typed, and undoing leaves nothing behind', async () => {
+    const user = userEvent.setup();
+    visit('/lists/4', answers);
+    await screen.findByText('Item A1');
+    fireEvent.pointerDown(cell(0, 4), { button: 0 });
+    await user.keyboard('11{Enter}');
+    expect(await screen.findByRole('button', { name: 'Drop 1 typed price' })).toBeInTheDocument();
+    await user.keyboard('{Control>}z{/Control}');
+    await waitFor(() => expect(screen.queryByRole('button', { name: /^Drop/ })).toBeNull());
+    fireEvent.pointerDown(cell(0, 4), { button: 0 });
+    await user.keyboard('10.3{Enter}');
+    expect(screen.queryByRole('button', { name: /^Drop/ })).toBeNull();
   });
 
   it('a price of 0 or less is not taken, and says so', async () => {
@@ -224,8 +232,8 @@ describe('a list, posted beside computed', () => {
     const user = userEvent.setup();
     visit('/lists/4', answers);
     await user.click(await screen.findByRole('button', { name: '1 held' }));
-    expect(await screen.findByText('1 price')).toBeInTheDocument();
-    expect(cell(0, 0)).toHaveTextContent('A4');
+    await waitFor(() => expect(cell(0, 0)).toHaveTextContent('A4'));
+    expect(cell(1, 0)).toBeNull();
   });
 
   it('a seller sees what is posted, and neither cost, margin nor a way to post', async () => {
@@ -263,7 +271,7 @@ describe('the build-up of a price', () => {
 
   it('can be read as it was when the price was posted', async () => {
     const user = userEvent.setup();
-    visit('/lists/4?at=A1-pA1', answers, RIGHTS);
+    visit('/lists/4?at=1-71', answers, RIGHTS);
     const aside = await panel();
     await user.click(await within(aside).findByRole('button', { name: 'as posted' }));
     expect(within(aside).getByText('4.80')).toBeInTheDocument();
@@ -287,14 +295,11 @@ describe('what a list asks', () => {
     visit(
       '/lists/4',
       {
-        'GET /lists/4/prices': {
-          ...prices,
-          rows: [
-            row('A1', '10.00', null, { asks: '9.00', source: 'entry', dated, usual: '10.00' }),
-            row('A2', null, null, { asks: '7.50', source: 'parent', from: 'Trade' }),
-            row('A3', null, null),
-          ],
-        },
+        ...listAnswers(list, [
+          row('1', '10.00', null, { asks: '9.00', source: 'entry', dated, usual: '10.00' }),
+          row('2', null, null, { asks: '7.50', source: 'parent', from: 'Trade' }),
+          row('3', null, null),
+        ]),
       },
       ['read'],
     );
@@ -304,7 +309,7 @@ describe('what a list asks', () => {
     expect(screen.getByText('inherited from Trade')).toHaveClass('text-faint');
     expect(screen.getByText('not sold')).toBeInTheDocument();
     await user.click(screen.getByRole('button', { name: /inherited/ }));
-    expect(screen.queryByText('not sold')).toBeNull();
+    await waitFor(() => expect(screen.queryByText('not sold')).toBeNull());
     expect(screen.getByText('inherited from Trade')).toBeInTheDocument();
   });
 });

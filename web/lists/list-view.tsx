@@ -1,36 +1,48 @@
 import { useCallback, useMemo, useState } from 'react';
 import { Link, Navigate, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
-import type { ListPriceRow, ListPrices } from '#contract/lists.ts';
+import type { ListPriceRow, ListPrices, ToPost } from '#contract/lists.ts';
+import { LOOKS, type Look } from '#contract/looks.ts';
+import type { Problem } from '#contract/problems.ts';
+import { type Arranged, EVERYTHING, type Stretch, windowQuery } from '#contract/windows.ts';
 import { listsApi } from './endpoints.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { problemOf } from '../api.ts';
 import { BuildUpPanel } from '../buildup/build-up.tsx';
 import { useDay } from '../frame/day.ts';
 import { useNumberForm } from '../frame/preferences.ts';
+import { AsOf } from '../grid/as-of.tsx';
 import type { Edit } from '../grid/edits.ts';
-import { compareNumbers } from '../grid/arrange.ts';
 import { GridTools } from '../grid/grid-tools.tsx';
 import { Grid } from '../grid/grid.tsx';
-import { useSheet } from '../grid/use-sheet.ts';
+import { type AskedMore, FIRST_STRETCH, useWindow } from '../grid/use-window.ts';
 import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { read } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { FromFileDialog } from './from-file-dialog.tsx';
-import { LOOKS, type Look, OPEN_LOOKS } from './looks.ts';
-import { PostDialog, type PostLine } from './post-dialog.tsx';
+import { ListLooks } from './list-looks.tsx';
+import { PostDialog } from './post-dialog.tsx';
 import { priceColumns } from './price-columns.tsx';
 import { changeOf, marginOfRow } from './typed-price.ts';
-import { useTypedPrices } from './typed-prices.ts';
+import { useWouldPost } from './would-post.ts';
+import { useTypedPrices, withEdits } from './typed-prices.ts';
 
 const keyOf = (r: ListPriceRow) => `${r.item}-${r.pack}`;
+
+function useLook(): Look {
+  const asked = useSearchParams()[0].get('show') ?? 'all';
+  return asked in LOOKS ? (asked as Look) : 'all';
+}
 
 export function ListView() {
   const { id } = useParams();
   const { data: lists } = recordsApi.useRegisterQuery('lists');
   const { asked } = useDay();
-  const { currentData: prices, error } = listsApi.useListPricesQuery({ list: id ?? '', day: asked }, { skip: !id });
+  const show = useLook();
+  // what the grid asks for first: it finds it at hand
+  const first = windowQuery(asked, { ...EVERYTHING, show }, FIRST_STRETCH);
+  const { data: prices, error } = listsApi.useListPricesQuery({ list: id ?? '', query: first }, { skip: !id });
   if (!id) {
     if (!lists) return null;
     const first = lists[0];
@@ -52,57 +64,48 @@ export function ListView() {
     );
   }
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
-  if (!prices)
+  if (prices?.list.id !== id || (asked !== null && prices.day !== asked))
     return (
       <p className="p-6 text-faint" role="status">
         Computing the list …
       </p>
     );
-  return <ListBody key={prices.list.id} prices={prices} />;
+  return <ListBody key={`${id} ${prices.day}`} head={prices} look={show} />;
 }
 
-function ListBody({ prices }: { prices: ListPrices }) {
+function ListBody({ head, look }: { head: ListPrices; look: Look }) {
   const me = useSignedIn();
   const form = useNumberForm();
   const { asked, today } = useDay();
   const [params, setParams] = useSearchParams();
-  const look = (params.get('show') ?? 'all') as Look;
   const cost = me.rights.has('see_cost');
-  const mayPost = me.rights.has('post') && (asked === null || asked >= today);
-  const [byHand, setByHand] = useTypedPrices(prices.list.id);
+  const mayPost = me.rights.has('post') && cost && (asked === null || asked >= today);
+  const id = head.list.id;
+  const [byHand, setByHand] = useTypedPrices(id);
   const [posting, setPosting] = useState(false);
   const [bringing, setBringing] = useState(false);
   const at = params.get('at');
 
-  const rows = useMemo(() => prices.rows.filter((LOOKS[look] ?? LOOKS.all).fits), [prices.rows, look]);
+  const { currency, decimals, recipe } = head.list;
   const columns = useMemo(() => {
-    const all = priceColumns(prices, form, cost, mayPost);
+    const typedOf = (r: ListPriceRow) => byHand.get(keyOf(r))?.after;
+    const all = priceColumns({ currency, decimals, priced: recipe !== null }, form, cost, mayPost);
     return all.map((c) =>
       c.id === 'proposed'
-        ? { ...c, value: (r: ListPriceRow) => byHand.get(keyOf(r)) ?? r.proposed ?? '' }
+        ? { ...c, value: (r: ListPriceRow) => typedOf(r) ?? r.proposed ?? '' }
         : c.id === 'change'
-          ? { ...c, value: (r: ListPriceRow) => changeOf(r, byHand.get(keyOf(r))) ?? '' }
+          ? { ...c, value: (r: ListPriceRow) => changeOf(r, typedOf(r)) ?? '' }
           : c.id === 'marginAfter'
-            ? { ...c, value: (r: ListPriceRow) => marginOfRow(r, byHand.get(keyOf(r))) ?? '' }
+            ? { ...c, value: (r: ListPriceRow) => marginOfRow(r, typedOf(r)) ?? '' }
             : c,
     );
-  }, [prices, form, cost, mayPost, byHand]);
-  const proposed = useMemo(() => new Map(prices.rows.map((r) => [keyOf(r), r.proposed])), [prices.rows]);
+  }, [currency, decimals, recipe, form, cost, mayPost, byHand]);
   const onEdits = useCallback(
     async (edits: readonly Edit[]) => {
-      setByHand((now) => {
-        const next = new Map(now);
-        for (const e of edits) {
-          const computed = proposed.get(e.key) ?? null;
-          // what is computed anyway was not typed: undoing leaves nothing behind
-          if (e.after === '' || (computed !== null && compareNumbers(e.after, computed) === 0)) next.delete(e.key);
-          else next.set(e.key, e.after);
-        }
-        return next;
-      });
+      setByHand((now) => withEdits(now, edits));
       return Promise.resolve(null);
     },
-    [proposed, setByHand],
+    [setByHand],
   );
   const readNumber = useCallback(
     (t: string) => {
@@ -111,20 +114,38 @@ function ListBody({ prices }: { prices: ListPrices }) {
     },
     [form],
   );
-  const state = useSheet({ name: 'list', columns, rows, keyOf, read: readNumber, onEdits });
-  const { order } = state;
-  const lines = useMemo(
-    () =>
-      order.flatMap((i): PostLine[] => {
-        const r = rows[i]!;
-        const typed = byHand.get(keyOf(r));
-        const after = typed ?? r.proposed;
-        if (after === null || (typed === undefined && r.flag === 'floor_above_ceiling')) return [];
-        if (r.posted !== null && compareNumbers(r.posted, after) === 0 && typed === undefined) return [];
-        return [{ row: r, after, byHand: typed !== undefined }];
+  const source = useMemo(
+    () => ({
+      endpoint: listsApi.endpoints.listPrices,
+      argOf: (arranged: Arranged, stretch: Stretch, more?: AskedMore) => ({
+        list: id,
+        query: windowQuery(asked, arranged, stretch, more),
       }),
-    [order, rows, byHand],
+      wordsOf: (error: unknown) => problemOf(error as Problem).message,
+    }),
+    [id, asked],
   );
+  const { state, arranged, window, error } = useWindow({
+    name: 'list',
+    columns,
+    keyOf,
+    read: readNumber,
+    onEdits,
+    source,
+    show: look,
+  });
+  const prices = window ?? head;
+  const toPost = useMemo(
+    (): ToPost => ({
+      arranged,
+      typed: [...byHand].map(([key, { after }]) => {
+        const [item = '', pack = ''] = key.split('-');
+        return { item, pack, after };
+      }),
+    }),
+    [arranged, byHand],
+  );
+  const would = useWouldPost(id, asked, toPost, mayPost);
   const choose = useCallback(
     (r: ListPriceRow | null) =>
       setParams(
@@ -140,15 +161,6 @@ function ListBody({ prices }: { prices: ListPrices }) {
   );
   const [item, pack] = (at ?? '').split('-');
   const { list, summary } = prices;
-  const counts = useMemo(
-    () => Object.fromEntries((Object.keys(LOOKS) as Look[]).map((k) => [k, prices.rows.filter(LOOKS[k].fits).length])),
-    [prices.rows],
-  );
-
-  const looks = (Object.keys(LOOKS) as Look[])
-    .filter((k) => (cost && list.recipe !== null) || OPEN_LOOKS.includes(k))
-    .filter((k) => k === 'all' || k === look || (counts[k] ?? 0) > 0);
-
   return (
     <>
       <ViewHead
@@ -170,47 +182,33 @@ function ListBody({ prices }: { prices: ListPrices }) {
           </>
         }
       >
-        {mayPost && cost ? (
+        {mayPost ? (
           <>
             {byHand.size > 0 ? (
               <Button onClick={() => setByHand(new Map())}>Drop {counted(byHand.size, 'typed price')}</Button>
             ) : null}
-            <Button weight="main" disabled={lines.length === 0} onClick={() => setPosting(true)}>
-              Post {counted(lines.length, 'change')} …
+            <Button weight="main" disabled={(would?.lines ?? 0) === 0} onClick={() => setPosting(true)}>
+              Post {counted(would?.lines ?? 0, 'change')} …
             </Button>
           </>
         ) : null}
       </ViewHead>
-      {looks.length > 1 ? (
-        <div role="group" aria-label="Which prices" className="flex flex-wrap gap-1 border-b border-rule px-4">
-          {looks.map((k) => (
-            <button
-              key={k}
-              type="button"
-              aria-pressed={look === k}
-              onClick={() =>
-                setParams((now) => {
-                  const next = new URLSearchParams(now);
-                  if (k === 'all' || k === look) next.delete('show');
-                  else next.set('show', k);
-                  return next;
-                })
-              }
-              className={`border-b-2 px-2 py-1 ${look === k ? 'border-accent font-medium' : 'border-transparent'}`}
-            >
-              <span className="figure">{counts[k]}</span> {LOOKS[k].title}
-            </button>
-          ))}
-        </div>
-      ) : null}
-      <GridTools
-        state={state}
-        columns={columns}
-        total={rows.length}
-        what="prices"
-        one="price"
-        fileName={`${list.name}, ${prices.day}`}
-      >
+      {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
+      <ListLooks
+        counts={prices.looks}
+        look={look}
+        open={!cost || recipe === null}
+        onLook={(next) =>
+          setParams((now) => {
+            const then = new URLSearchParams(now);
+            if (next === 'all') then.delete('show');
+            else then.set('show', next);
+            return then;
+          })
+        }
+      />
+      <GridTools state={state} columns={columns} what="prices" one="price" fileName={`${list.name}, ${prices.day}`}>
+        <AsOf window={prices} />
         <Link
           className="text-accent underline underline-offset-2"
           to={`/lists/${list.id}/days${prices.day === today ? '' : `?from=${prices.day}`}`}
@@ -225,11 +223,11 @@ function ListBody({ prices }: { prices: ListPrices }) {
         >
           as a UBL catalogue
         </a>
-        {mayPost && cost ? <Button onClick={() => setBringing(true)}>From a file</Button> : null}
+        {mayPost ? <Button onClick={() => setBringing(true)}>From a file</Button> : null}
       </GridTools>
       {bringing ? (
         <FromFileDialog
-          prices={prices}
+          list={list}
           onClose={() => setBringing(false)}
           onTake={(taken) => {
             setBringing(false);
@@ -237,7 +235,7 @@ function ListBody({ prices }: { prices: ListPrices }) {
               taken.map(({ row, value }) => ({
                 key: keyOf(row),
                 column: 'proposed',
-                before: byHand.get(keyOf(row)) ?? row.proposed ?? '',
+                before: byHand.get(keyOf(row))?.after ?? row.proposed ?? '',
                 after: value,
               })),
             );
@@ -255,9 +253,8 @@ function ListBody({ prices }: { prices: ListPrices }) {
       </div>
       {posting ? (
         <PostDialog
-          prices={prices}
-          lines={lines}
-          all={prices.rows.length}
+          list={list}
+          toPost={toPost}
           onClose={(done) => {
             setPosting(false);
             if (done) {

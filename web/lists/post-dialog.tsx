@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { ListPriceRow, ListPrices } from '#contract/lists.ts';
+import type { ListPrices, ToPost, WouldPost } from '#contract/lists.ts';
 import { listsApi } from './endpoints.ts';
 import { problemOf } from '../api.ts';
 import { useDay } from '../frame/day.ts';
@@ -8,14 +8,8 @@ import { faultWords } from '../kit/faults.tsx';
 import { Button, Dialog, Field, Input, Trouble } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
 import { counted } from '../kit/words.ts';
+import { useWouldPost } from './would-post.ts';
 import { changeOf, marginOfRow } from './typed-price.ts';
-
-export interface PostLine {
-  readonly row: ListPriceRow;
-  readonly after: string;
-  /** Typed over what the recipe computes. */
-  readonly byHand: boolean;
-}
 
 interface Moved {
   seen: { before: string | null; after: string };
@@ -23,20 +17,19 @@ interface Moved {
   sku: string;
 }
 
+type Largest = WouldPost['largest'][number];
+
 /** The change of a line in per cent: of a typed price its own. */
-const moveOf = (l: PostLine) => changeOf(l.row, l.byHand ? l.after : undefined);
-const size = (l: PostLine) => Math.abs(Number(moveOf(l) ?? '0'));
+const moveOf = (l: Largest) => changeOf(l.row, l.typed ? l.after : undefined);
 
 /** The last look before posting: how many prices, the largest moves, the day, and why. */
 export function PostDialog({
-  prices,
-  lines,
-  all,
+  list,
+  toPost,
   onClose,
 }: {
-  prices: ListPrices;
-  lines: readonly PostLine[];
-  all: number;
+  list: ListPrices['list'];
+  toPost: ToPost;
   onClose: (done: string | null) => void;
 }) {
   const { asked, today } = useDay();
@@ -44,26 +37,25 @@ export function PostDialog({
   const [reason, setReason] = useState('');
   const [handReason, setHandReason] = useState('');
   const [lastDay, setLastDay] = useState('');
-  const [post, { isLoading, error }] = listsApi.usePostMutation();
+  // as the list shows it; made again where something was changed meanwhile
+  const would = useWouldPost(list.id, asked, toPost, true);
+  const [post, { isLoading, error }] = listsApi.usePostShownMutation();
   const problem = error ? problemOf(error) : null;
   const moved =
     problem?.code === 'prices_changed_meanwhile' && Array.isArray(problem.current) ? (problem.current as Moved[]) : [];
-  const byHand = lines.filter((l) => l.byHand);
-  const largest = [...lines].sort((a, b) => size(b) - size(a)).slice(0, 10);
-  const { currency, decimals, name } = prices.list;
+  const { currency, decimals, name } = list;
+  const lines = would?.lines ?? 0;
+  const typed = would?.typed ?? 0;
   const go = async () => {
     try {
       const done = await post({
-        list: prices.list.id,
+        list: list.id,
+        day: asked,
+        ...toPost,
         effective,
         reason,
-        lines: lines.map((l) => ({
-          item: l.row.item,
-          pack: l.row.pack,
-          before: l.row.posted,
-          after: l.after,
-          handSet: l.byHand ? { reason: handReason, lastDay: lastDay || null } : null,
-        })),
+        state: would?.state ?? '',
+        handSet: typed > 0 ? { reason: handReason, lastDay: lastDay || null } : null,
       }).unwrap();
       onClose(`${counted(done.lines, 'price')} posted on ${name} (posting ${done.posting}).`);
     } catch {
@@ -71,7 +63,7 @@ export function PostDialog({
     }
   };
   return (
-    <Dialog open onClose={() => onClose(null)} title={`Post ${counted(lines.length, 'price')} on ${name}`} wide>
+    <Dialog open onClose={() => onClose(null)} title={`Post ${counted(lines, 'price')} on ${name}`} wide>
       {problem ? (
         <Trouble>
           {problem.message} {faultWords(problem.faults)}
@@ -98,11 +90,11 @@ export function PostDialog({
         </table>
       ) : null}
       <p className="mb-2">
-        This changes <strong className="figure">{lines.length}</strong> of the <span className="figure">{all}</span>{' '}
-        prices on one list, in {currency}
-        {byHand.length > 0 ? (
+        This changes <strong className="figure">{lines}</strong> of the{' '}
+        <span className="figure">{would?.prices ?? 0}</span> prices on one list, in {currency}
+        {typed > 0 ? (
           <>
-            , <strong className="figure">{byHand.length}</strong> of them typed
+            , <strong className="figure">{typed}</strong> of them typed
           </>
         ) : null}
         . It can be reversed.
@@ -121,12 +113,12 @@ export function PostDialog({
           </tr>
         </thead>
         <tbody>
-          {largest.map((l) => (
+          {(would?.largest ?? []).map((l) => (
             <tr key={`${l.row.item}-${l.row.pack}`}>
               <td className="whitespace-nowrap">{l.row.sku}</td>
               <td>
                 {l.row.name}, {l.row.packName}
-                {l.byHand ? ' (typed)' : ''}
+                {l.typed ? ' (typed)' : ''}
               </td>
               <td className="figure">
                 <Figure value={l.row.posted} places={decimals} />
@@ -141,7 +133,7 @@ export function PostDialog({
                 <Figure value={l.row.marginBefore} places={2} />
               </td>
               <td className="figure">
-                <Figure value={marginOfRow(l.row, l.byHand ? l.after : undefined)} places={2} />
+                <Figure value={marginOfRow(l.row, l.typed ? l.after : undefined)} places={2} />
               </td>
             </tr>
           ))}
@@ -159,7 +151,7 @@ export function PostDialog({
             placeholder="e.g. new costs of Tamsin Forge"
           />
         </Field>
-        {byHand.length > 0 ? (
+        {typed > 0 ? (
           <>
             <Field label="Last day of hand-set prices" hint="empty: until changed" group>
               <DateField
@@ -171,7 +163,7 @@ export function PostDialog({
               />
             </Field>
             <Field
-              label={`Why ${counted(byHand.length, 'price is', 'prices are')} set by hand`}
+              label={`Why ${counted(typed, 'price is', 'prices are')} set by hand`}
               hint="A hand-set price survives every recalculation."
             >
               <Input name="handReason" value={handReason} onChange={(e) => setHandReason(e.target.value)} />
@@ -183,10 +175,12 @@ export function PostDialog({
         <Button onClick={() => onClose(null)}>Cancel</Button>
         <Button
           weight="main"
-          disabled={isLoading || reason.trim() === '' || (byHand.length > 0 && handReason.trim() === '')}
+          disabled={
+            isLoading || lines === 0 || would?.stale || reason.trim() === '' || (typed > 0 && handReason.trim() === '')
+          }
           onClick={() => void go()}
         >
-          {isLoading ? 'Posting …' : `Post ${counted(lines.length, 'price')}`}
+          {isLoading ? 'Posting …' : `Post ${counted(lines, 'price')}`}
         </Button>
       </div>
     </Dialog>

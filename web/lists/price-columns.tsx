@@ -1,4 +1,4 @@
-import { type AskedPrice, FLAG_TEXT, type ListPriceRow, type ListPrices } from '#contract/lists.ts';
+import { type AskedPrice, FLAG_TEXT, type ListPriceRow } from '#contract/lists.ts';
 import type { Column } from '../grid/columns.ts';
 import { Change, Figure } from '../kit/figure.tsx';
 import { type NumberForm, read, show, showDay } from '../kit/number-form.ts';
@@ -27,12 +27,11 @@ export function sourceWords(r: AskedPrice, form: NumberForm): string {
 
 /** The columns of a list's prices: what is posted, computed and asked, and what led there. */
 export function priceColumns(
-  prices: ListPrices,
+  { currency, decimals, priced }: { currency: string; decimals: number; priced: boolean },
   form: NumberForm,
   cost: boolean,
   editable: boolean,
 ): Column<ListPriceRow>[] {
-  const { currency, decimals } = prices.list;
   const figure = (
     id: 'posted' | 'cost' | 'marginBefore' | 'marginAfter',
     title: string,
@@ -99,7 +98,6 @@ export function priceColumns(
     draw: (r, v) => <span className={r.source === 'parent' ? 'text-faint' : ''}>{v}</span>,
   };
   if (!cost) return [...head, asks, source, posted, from];
-  const priced = prices.list.recipe !== null;
   const proposed: Column<ListPriceRow> = {
     id: 'proposed',
     title: `${priced ? 'computed' : 'typed'}, ${currency}`,

@@ -1,6 +1,6 @@
 import type { ListPriceRow } from '#contract/lists.ts';
 import { asTyped } from '#contract/harmless.ts';
-import { compareNumbers } from '../grid/arrange.ts';
+import { compareNumbers } from '#contract/filters.ts';
 import { type NumberForm, read } from '../kit/number-form.ts';
 
 /** Which columns of a table hold what; by their place. */

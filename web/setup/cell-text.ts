@@ -1,5 +1,6 @@
 import { type Field, type Fields, type PointedTo, TIES, TIE_FIELDS } from '#contract/records/declare.ts';
-import { itemsApi } from '../items/endpoints.ts';
+import { useMemo } from 'react';
+import { useNamedItems } from '../items/named-items.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { countryName } from '../records/countries.ts';
 import { REGISTER_OF } from '../records/use-names.ts';
@@ -22,8 +23,24 @@ export interface Names {
   get(key: string): string | undefined;
 }
 
-/** The names of the records that fields point to, by "register/id". */
-export function useNames(fields: readonly RegisterField[]): Names {
+/** The items that records point to. */
+function itemsIn(fields: readonly RegisterField[], records: readonly Record<string, unknown>[]): string[] {
+  const met = new Set<string>();
+  const noting: Names = {
+    get: (key) => {
+      const [register, id] = key.split('/');
+      if (register === 'items' && id) met.add(id);
+      return undefined;
+    },
+  };
+  const same = (text: string) => text;
+  for (const record of records)
+    for (const f of fields) if (!f.formOnly) cellText(f, record[f.name], noting, same, same);
+  return [...met];
+}
+
+/** The names of the records that fields of these records point to, by "register/id". */
+export function useNames(fields: readonly RegisterField[], records: readonly Record<string, unknown>[]): Names {
   const wanted = new Set(
     fields.flatMap((f) =>
       f.as.kind === 'declared'
@@ -44,11 +61,16 @@ export function useNames(fields: readonly RegisterField[]): Names {
         [register, recordsApi.useRegisterQuery(register as 'lists', { skip: !wanted.has(register) }).data] as const,
     ),
   );
-  const items = itemsApi.useItemsQuery(null, { skip: !wanted.has('items') }).data;
+  const pointed = useMemo(
+    () => (wanted.has('items') ? itemsIn(fields, records) : []),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- what is wanted hangs on the fields alone
+    [fields, records],
+  );
+  const items = useNamedItems(pointed);
   return {
     get: (key) => {
       const [register = '', id = ''] = key.split('/');
-      return register === 'items' ? namesIn(items, (i) => i.sku).get(id) : namesIn(found.get(register)).get(id);
+      return register === 'items' ? items.get(id)?.sku : namesIn(found.get(register)).get(id);
     },
   };
 }
@@ -57,12 +79,10 @@ export function useNames(fields: readonly RegisterField[]): Names {
 const made = new WeakMap<readonly object[], ReadonlyMap<string, string>>();
 const NONE: ReadonlyMap<string, string> = new Map();
 
-function namesIn<R extends { id: string }>(
-  rows: readonly R[] | undefined,
-  nameOf: (row: R) => string = (row) => String((row as unknown as Record<string, unknown>)['name']),
-): ReadonlyMap<string, string> {
+function namesIn(rows: readonly { id: string }[] | undefined): ReadonlyMap<string, string> {
   if (!rows) return NONE;
-  const known = made.get(rows) ?? new Map(rows.map((r) => [r.id, nameOf(r)]));
+  const known =
+    made.get(rows) ?? new Map(rows.map((r) => [r.id, String((r as unknown as Record<string, unknown>)['name'])]));
   made.set(rows, known);
   return known;
 }

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { RecordHistory } from '../ledger/record-history.tsx';
 import { FindingsBeside } from '../findings/findings-beside.tsx';
@@ -52,7 +52,8 @@ export function RecordDialog({
       toast.error(problemOf(error).message);
     }
   };
-  const names = useNames(view.fields);
+  const told = useMemo(() => [row ?? {}, body as Record<string, unknown>], [row, body]);
+  const names = useNames(view.fields, told);
   const form = useNumberForm();
   const shownField = (name: string, value: unknown) => {
     const field = view.fields.find((f) => f.name === name);

@@ -94,7 +94,7 @@ function RegisterTable({ view }: { view: RegisterView }) {
     if (asked !== null) setParams({}, { replace: true });
   };
   const [find, setFind] = useState('');
-  const names = useNames(view.fields);
+  const names = useNames(view.fields, rows);
   const form = useNumberForm();
   const may = me.rights.has(view.changeRight);
   const cell = (f: RegisterField, row: Row) =>

@@ -1,23 +1,17 @@
 import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
-import { Refusal, visit } from '../tests/visit.tsx';
+import { Refusal, type Sent, visit } from '../tests/visit.tsx';
 
 const colour = { id: '4', version: 1, name: 'colour', kind: 'choice', unit: null, values: ['navy', 'red'] };
-const item = (id: string, value: string, brand: string | null = null) => ({
-  id,
-  version: 1,
-  sku: `BL-${id}`,
-  name: 'Line',
-  brand,
-  model: null,
-  packs: [],
-  attributes: { colour: value },
-});
+const value = (text: string, sku: string) => ({ value: text, items: 1, sku });
 const answers = {
   'GET /attributes': [colour],
   'GET /brands': [{ id: '8', version: 1, name: 'Kelwick' }],
-  'GET /items': [item('1', 'navy', 'Kelwick'), item('2', 'Navy', 'KELWICK'), item('3', 'red', 'Tamsin')],
+  'GET /item-values': ({ path }: Sent) =>
+    path.includes('of=brand')
+      ? [value('Kelwick', 'BL-1'), value('KELWICK', 'BL-2'), value('Tamsin', 'BL-3')]
+      : [value('navy', 'BL-1'), value('Navy', 'BL-2'), value('red', 'BL-3')],
   'GET /findings': { findings: [], stale: false, running: false, day: '2026-03-09' },
 };
 

@@ -5,6 +5,7 @@ import { RIGHTS, type Right } from '#contract/people.ts';
 import type { Problem } from '#contract/problems.ts';
 import { App } from '../app.tsx';
 import { makeStore } from '../store.ts';
+import { windowOf } from './windows.ts';
 
 export interface Sent {
   readonly method: string;
@@ -35,6 +36,9 @@ export class Bytes {
   constructor(readonly bytes: ArrayBuffer) {}
 }
 
+/** Questions that are too long for an address: nothing is changed by them. */
+const QUESTIONS = /^\/(items-named|lists\/\d+\/(to-post|rows))\b/;
+
 /** Opens the application at an address over a server that answers as told; returns what was sent to it. */
 export function visit(address: string, answers: Answers, rights: readonly Right[] = RIGHTS): Sent[] {
   localStorage.setItem('hard-ledger', JSON.stringify({ theme: 'light', form: 'point' }));
@@ -49,7 +53,7 @@ export function visit(address: string, answers: Answers, rights: readonly Right[
     'GET /customer-groups': [],
     'GET /ladders': [],
     'GET /recipes': [],
-    'GET /items': [],
+    'GET /items': (asked: Sent) => windowOf([], asked),
     'GET /items-found': [],
     'POST /items-named': [],
     'GET /item-words': [],
@@ -63,8 +67,7 @@ export function visit(address: string, answers: Answers, rights: readonly Right[
       path,
       body: (typeof init.body === 'string' ? JSON.parse(init.body) : init.body) as never,
     };
-    // items are asked for by their ids: a question that is too long for an address
-    if (method !== 'GET' && path !== '/items-named') sent.push(one);
+    if (method !== 'GET' && !QUESTIONS.test(path)) sent.push(one);
     const key = `${method} ${path.split('?')[0]!}`;
     if (!(key in all)) throw new Error(`nobody said what ${key} answers`);
     const found = all[key];

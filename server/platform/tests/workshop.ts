@@ -28,6 +28,8 @@ import { migrateDatabase, openDatabase } from '../database.ts';
 import { buildApp } from '../http/app.ts';
 import { CONNECTIONS, fetchCosts } from '../../connections/fetch-costs.ts';
 import { type SupplierClient, supplierClient } from '../../connections/supplier-client.ts';
+import { standingTables } from '../../windows/standing-tables.ts';
+import { tableWork } from '../../windows/table-thread.ts';
 import costWork from '../../costs/cost-thread.ts';
 import { COST_INTAKES, carryOutIntake } from '../../costs/intake.ts';
 import { costThreads } from '../../costs/cost-threads.ts';
@@ -69,6 +71,7 @@ export async function openWorkshop() {
   const pdf = pdfThread();
   const log = pino({ level: process.env['LOG_LEVEL'] ?? 'silent' });
   const check = standingCheck(url, log, runCheck);
+  const tables = standingTables({ url, log, now: () => state.now }, tableWork);
   const context: Context = {
     database,
     db: database.db,
@@ -89,7 +92,11 @@ export async function openWorkshop() {
     log,
     pdf: pdf.make,
     check,
-    metrics: metricsOf({ database, checked: () => check.checkedAt() }),
+    metrics: metricsOf({
+      database,
+      checked: () => ({ counts: tables.countedAt(), findings: check.checkedAt() }),
+    }),
+    tables,
     metricsToken: null,
     costs: costThreads(url, costWork),
     suppliers: supplierClient(null),

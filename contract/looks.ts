@@ -1,5 +1,5 @@
-import type { ListPriceRow } from '#contract/lists.ts';
-import { compareNumbers } from '../grid/arrange.ts';
+import { compareNumbers } from './filters.ts';
+import type { ListPriceRow } from './lists.ts';
 
 /** Which rows a look shows. */
 export const LOOKS = {

@@ -1,0 +1,291 @@
+import { setImmediate } from 'node:timers/promises';
+import { LOOKS, type Look } from '#contract/looks.ts';
+import type { ListPriceRow } from '#contract/lists.ts';
+import { amountsOf } from '#core/bulk/posted-columns.ts';
+import type { BulkList } from '#core/bulk/prepare-list.ts';
+import {
+  type BulkPrices,
+  FLAGS,
+  PERCENT_PLACES,
+  emptyPrices,
+  landedOnList,
+  netOnList,
+  priceRows,
+} from '#core/bulk/price-rows.ts';
+import { GUARD_NAMES } from '#core/guards/guards.ts';
+import { plusDays } from '#core/numbers/day.ts';
+import { GUARD_KINDS } from '#core/recipes/recipe.ts';
+import { describeUplift } from '#core/recipes/uplift.ts';
+import type { Item, Pack, PostedPrice, PriceList } from '#core/workspace/index.ts';
+import { type PackedBy, type PackedTable, Packing } from '../windows/pack.ts';
+import type { Loaded } from '../workspace/state.ts';
+import { askedPrice } from './asked-price.ts';
+import { bulkOf } from './compute-rows.ts';
+import { ListRows } from './list-rows.ts';
+
+/** How many days before its end a price set by hand is told of. */
+const SOON = 7;
+
+/** A row as it is arranged: figures as the doubles nearest to them, NaN where there is none. What is shown is made exactly. */
+interface Figures {
+  category: string;
+  posted: number;
+  from: string;
+  asks: number;
+  source: string;
+  handSet: string;
+  proposed: number;
+  change: number;
+  marginBefore: number;
+  marginAfter: number;
+  cost: number;
+  guard: string;
+  uplift: string;
+  reason: string;
+}
+
+const SOURCES = {
+  entry: 'entry of this list',
+  posted: 'posted',
+  recipe: 'its recipe',
+  parent: 'inherited from',
+} as const;
+
+const open = (places: number): readonly PackedBy<Figures>[] => [
+  { id: 'category', text: (r) => r.category },
+  { id: 'posted', places, figure: (r) => r.posted },
+  { id: 'from', text: (r) => r.from },
+  { id: 'asks', places, figure: (r) => r.asks },
+  { id: 'source', text: (r) => r.source },
+];
+/** Those that speak of costs. */
+const costly = (places: number): readonly PackedBy<Figures>[] => [
+  { id: 'handSet', text: (r) => r.handSet },
+  { id: 'proposed', places, figure: (r) => r.proposed },
+  { id: 'change', places: 2, figure: (r) => r.change },
+  { id: 'marginBefore', places: 2, figure: (r) => r.marginBefore },
+  { id: 'marginAfter', places: 2, figure: (r) => r.marginAfter },
+  { id: 'cost', places: 4, figure: (r) => r.cost },
+  { id: 'guard', text: (r) => r.guard },
+  { id: 'uplift', text: (r) => r.uplift },
+  { id: 'reason', text: (r) => r.reason },
+];
+
+export const SEARCHED = ['sku', 'name', 'pack', 'category'] as const;
+export const OPEN_COLUMNS: readonly string[] = [...SEARCHED, ...open(2).map((c) => c.id)];
+export const COST_COLUMNS: readonly string[] = [...OPEN_COLUMNS, ...costly(2).map((c) => c.id)];
+
+const LOOK_NAMES = Object.keys(LOOKS) as Look[];
+/** The bit of each look, and of the rows that posting what is computed would change. */
+export const LOOK_BITS = Object.fromEntries([...LOOK_NAMES, 'postable'].map((name, bit) => [name, 1 << bit])) as Record<
+  Look | 'postable',
+  number
+>;
+
+/** A list's prices on a day as columns, in the order of its rows. */
+export interface ListTable {
+  readonly table: PackedTable;
+  /** What each row is, by the bits of the looks. */
+  readonly masks: Uint16Array;
+  /** How many rows each look shows. */
+  readonly looks: Readonly<Record<Look, number>>;
+  readonly summary: { readonly up: number; readonly down: number; readonly unchanged: number };
+  /** Prices set by hand that end soon, and prices that would fall and wait to be decided. */
+  readonly ending: number;
+  readonly falling: number;
+}
+
+/** What a posted price, a computed one and what is asked come to, and which looks that is. */
+interface Seen {
+  readonly figures: Figures;
+  readonly held: boolean;
+  readonly bit: boolean;
+  readonly loss: boolean;
+  readonly inherited: boolean;
+  readonly dated: boolean;
+  readonly falls: boolean;
+}
+
+const number = (text: string | null): number => (text === null ? NaN : Number(text));
+
+/** Of a row that was made exactly. */
+function seenIn(r: ListPriceRow): Seen {
+  return {
+    figures: {
+      category: r.category,
+      posted: number(r.posted),
+      from: r.postedFrom ?? '',
+      asks: number(r.asks),
+      source: sourceText(r),
+      handSet: r.handSet ?? '',
+      proposed: number(r.proposed),
+      change: number(r.changePercent),
+      marginBefore: number(r.marginBefore),
+      marginAfter: number(r.marginAfter),
+      cost: number(r.cost),
+      guard: r.bit.join(', '),
+      uplift: r.uplift ?? '',
+      reason: r.reason ?? '',
+    },
+    held: LOOKS.held.fits(r),
+    bit: LOOKS.bit.fits(r),
+    loss: LOOKS.loss.fits(r),
+    inherited: LOOKS.inherited.fits(r),
+    dated: LOOKS.dated.fits(r),
+    falls: r.wouldFallTo !== null,
+  };
+}
+
+const sourceText = (r: Pick<ListPriceRow, 'source' | 'from'>): string =>
+  r.source === null ? '' : `${SOURCES[r.source]}${r.from ? ` ${r.from}` : ''}`;
+
+const hundredths = (value: number): number => Math.round(value * 100) / 100;
+/** A share of what was compared below which it is left to the exact way which of two is more. */
+const CLOSE = 2 ** -40;
+
+/** The rows of a list as figures: from columns where the bulk way decided, else from the row made exactly. */
+class SeenRows {
+  private readonly prices: BulkPrices | null = null;
+  private readonly ready: BulkList | null;
+  private readonly amounts: Float64Array;
+  private readonly at = new Map<string, number>();
+  private readonly exact: ListRows;
+  private readonly bulk;
+  private readonly guards = new Map<number, string>();
+
+  constructor(
+    private readonly loaded: Loaded,
+    private readonly list: PriceList,
+  ) {
+    this.bulk = bulkOf(loaded);
+    const { columns } = this.bulk;
+    const posted = this.bulk.posted(list);
+    this.amounts = amountsOf(posted);
+    const priced = list.recipe !== null || (list.recipes?.length ?? 0) > 0;
+    this.ready = priced ? this.bulk.list(list, posted) : null;
+    this.exact = new ListRows(loaded, list, priced);
+    if (!this.ready) return;
+    this.prices = emptyPrices(columns.rows.length, this.ready.ladder.scale);
+    priceRows(columns, this.ready, this.prices, 0, columns.rows.length);
+    columns.rows.forEach((row, i) => this.at.set(`${row.item}/${row.pack}`, i));
+  }
+
+  async row(item: Item, pack: Pack, posted: PostedPrice | null): Promise<Seen> {
+    const i = this.at.get(`${item.id}/${pack.id}`);
+    return (i === undefined ? null : this.fast(i, item, pack, posted)) ?? seenIn(await this.exact.row(item, pack));
+  }
+
+  /** Null: only the exact way can say. */
+  private fast(i: number, item: Item, pack: Pack, stands: PostedPrice | null): Seen | null {
+    const { ready, prices, list } = this;
+    const { ws, day } = this.loaded;
+    const flag = FLAGS[prices!.flag[i]!]!;
+    if (flag !== 'none' && flag !== 'bit') return null;
+    const { columns } = this.bulk;
+    const recipe = ws.recipeFor(list, ws.followed(item));
+    if (!recipe) return null;
+    const posted = stands ? this.amounts[i]! : NaN;
+    const proposed = prices!.price[i]! / prices!.scale;
+    const cost = landedOnList(columns, ready!, i);
+    const net = netOnList(columns, ready!, i, posted);
+    if (stands && !(Math.abs(net - cost) > (Math.abs(net) + cost) * CLOSE)) return null;
+    const asked = askedPrice(ws, list, item, pack, day, stands ? stands.price! : null);
+    return {
+      figures: {
+        category: ws.categories.get(item.category)?.name ?? '',
+        posted,
+        from: stands?.from ?? '',
+        asks: number(asked.asks),
+        source: sourceText(asked),
+        handSet: stands?.handSet?.reason ?? '',
+        proposed,
+        change: stands ? hundredths(((proposed - posted) / posted) * 100) : NaN,
+        marginBefore: stands ? hundredths(((net - cost) / net) * 100) : NaN,
+        marginAfter: prices!.margin[i]! / 10 ** PERCENT_PLACES,
+        cost,
+        guard: this.guardWords(prices!.guards[i]!),
+        uplift: describeUplift(recipe.uplift[prices!.row[i]!]!),
+        reason: '',
+      },
+      held: false,
+      bit: flag === 'bit',
+      loss: net < cost,
+      inherited: asked.source === 'parent',
+      dated: asked.dated !== null,
+      falls: !Number.isNaN(prices!.wouldFallTo[i]!),
+    };
+  }
+
+  private guardWords(bits: number): string {
+    const known = this.guards.get(bits);
+    if (known !== undefined) return known;
+    const words = GUARD_KINDS.filter((_, g) => bits & (1 << g))
+      .map((g) => GUARD_NAMES[g])
+      .join(', ');
+    this.guards.set(bits, words);
+    return words;
+  }
+}
+
+/** Gives way to other work while it computes. */
+export async function listTable(loaded: Loaded, list: PriceList): Promise<ListTable> {
+  const { ws, day } = loaded;
+  const places = ws.decimalsOf(list);
+  const packing = new Packing<Figures>([...open(places), ...costly(places)]);
+  const rows = new SeenRows(loaded, list);
+  const masks: number[] = [];
+  const looks = Object.fromEntries(LOOK_NAMES.map((name) => [name, 0])) as Record<Look, number>;
+  const summary = { up: 0, down: 0, unchanged: 0 };
+  const soon = plusDays(day, SOON);
+  let [ending, falling] = [0, 0];
+  for (const item of ws.workspace.items)
+    for (const pack of item.packs) {
+      const posted = ws.postedFor(list.id, item, pack.id, day) ?? null;
+      const { figures: f, held, falls, ...seen } = await rows.row(item, pack, posted);
+      packing.take(f);
+      const without = Number.isNaN(f.proposed);
+      const first = Number.isNaN(f.posted);
+      const is: Record<Look, boolean> = {
+        all: true,
+        changed: !without && !first && f.proposed !== f.posted,
+        new: first && !without,
+        held,
+        hand: f.handSet !== '',
+        without,
+        ...seen,
+      };
+      let mask = !without && !held && f.proposed !== f.posted ? LOOK_BITS.postable : 0;
+      for (const name of LOOK_NAMES)
+        if (is[name]) {
+          mask |= LOOK_BITS[name];
+          looks[name]++;
+        }
+      if (!without) summary[first || f.proposed > f.posted ? 'up' : f.proposed < f.posted ? 'down' : 'unchanged']++;
+      if (posted?.handSet?.lastDay && posted.handSet.lastDay <= soon) ending++;
+      if (falls && !ws.recipeFor(list, ws.followed(item))?.quietFalls) falling++;
+      if (masks.push(mask) % 1000 === 0) await setImmediate();
+    }
+  return { table: packing.packed(), masks: Uint16Array.from(masks), looks, summary, ending, falling };
+}
+
+/** The packs that are sold, in the order in which every list has them. */
+export interface PackTable {
+  readonly table: PackedTable;
+  readonly items: Uint32Array;
+  readonly packs: Uint32Array;
+}
+
+export function packTable({ ws }: Loaded): PackTable {
+  const rows = ws.workspace.items.flatMap((item) => item.packs.map((pack) => ({ item, pack })));
+  const packing = new Packing<(typeof rows)[number]>([
+    { id: 'sku', text: (r) => r.item.sku },
+    { id: 'name', text: (r) => r.item.name },
+    { id: 'pack', text: (r) => r.pack.name },
+  ]);
+  for (const row of rows) packing.take(row);
+  return {
+    table: packing.packed(),
+    items: Uint32Array.from(rows, (r) => Number(r.item.id)),
+    packs: Uint32Array.from(rows, (r) => Number(r.pack.id)),
+  };
+}

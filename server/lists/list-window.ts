@@ -1,0 +1,243 @@
+import type { ListPriceRow, ListPrices, ToPost, WouldPost } from '#contract/lists.ts';
+import { OPEN_LOOKS } from '#contract/looks.ts';
+import type { Look } from '#contract/looks.ts';
+import { priceChange } from '#core/lists/price-change.ts';
+import type { Item, Pack, Prepared } from '#core/workspace/index.ts';
+import type { Context } from '../platform/context.ts';
+import { refused } from '../platform/refused.ts';
+import type { Arrangeable } from '../windows/arrange.ts';
+import type { ListStanding, Standing } from '../windows/standing-tables.ts';
+import { askedWindow, headOf, orderOf, placeOfIds, wordAt } from '../windows/window.ts';
+import { askedDay, stateNameOn, stateOn } from '../workspace/asked-day.ts';
+import type { Loaded } from '../workspace/state.ts';
+import { NOTHING_ASKED } from './asked-price.ts';
+import { findList } from './build-up.ts';
+import { ListComputation, bulkOfItems } from './compute-rows.ts';
+import { HIDDEN, ListRows } from './list-rows.ts';
+import { COST_COLUMNS, LOOK_BITS, OPEN_COLUMNS, SEARCHED } from './list-table.ts';
+
+type Query = Readonly<Record<string, string>>;
+
+/** How a list stands on the day asked about, and what may be asked of it. */
+interface Stands {
+  readonly day: string;
+  readonly standing: Standing<ListStanding>;
+  readonly of: Arrangeable;
+}
+
+async function stands(context: Context, id: string, query: Query, showCost: boolean): Promise<Stands> {
+  const day = await askedDay(context, query);
+  const standing = await context.tables.list(id, day, await stateNameOn(context, day));
+  if (!standing) throw refused('not_found', { what: 'The price list', id });
+  const { table, packs, masks } = standing.of;
+  const looks: readonly (Look | 'postable')[] = showCost ? (Object.keys(LOOK_BITS) as Look[]) : OPEN_LOOKS;
+  return {
+    day,
+    standing,
+    of: {
+      table: arrangeableTable(packs.table, table),
+      columns: showCost ? COST_COLUMNS : OPEN_COLUMNS,
+      searched: SEARCHED,
+      looks: { masks, bits: Object.fromEntries(looks.map((look) => [look, LOOK_BITS[look]])) },
+    },
+  };
+}
+
+/** The columns of a list beside those of its packs; made once, so that orders are found again. */
+const together = new WeakMap<object, Arrangeable['table']>();
+function arrangeableTable(packs: Arrangeable['table'], list: Arrangeable['table']): Arrangeable['table'] {
+  const known = together.get(list) ?? { rows: list.rows, columns: { ...packs.columns, ...list.columns } };
+  together.set(list, known);
+  return known;
+}
+
+/** The item and the pack of a row; null: it is gone since the order was worked out. */
+function rowOf(ws: Prepared, { packs }: ListStanding, place: number): { item: Item; pack: Pack } | null {
+  const item = ws.items.get(String(packs.items[place]));
+  const pack = item?.packs.find((p) => p.id === String(packs.packs[place]));
+  return item && pack ? { item, pack } : null;
+}
+
+async function exactRows(
+  loaded: Loaded,
+  id: string,
+  { standing, of }: Stands,
+  places: Uint32Array,
+  showCost: boolean,
+): Promise<ListPriceRow[]> {
+  const found = [...places].map((place) => ({ place, row: rowOf(loaded.ws, standing.of, place) }));
+  const items = [...new Set(found.flatMap((f) => f.row?.item ?? []))];
+  const rows = new ListRows(loaded, findList(loaded.ws, id), showCost, items);
+  const out: ListPriceRow[] = [];
+  for (const { place, row } of found)
+    out.push(row ? await rows.inTurn(row.item, row.pack) : goneRow(standing.of, of, place));
+  return out;
+}
+
+const goneRow = ({ packs }: ListStanding, of: Arrangeable, place: number): ListPriceRow => ({
+  item: String(packs.items[place]),
+  pack: String(packs.packs[place]),
+  sku: wordAt(of, 'sku', place),
+  name: wordAt(of, 'name', place),
+  category: wordAt(of, 'category', place),
+  packName: wordAt(of, 'pack', place),
+  posted: null,
+  postedFrom: null,
+  handSet: null,
+  handSetLastDay: null,
+  ...NOTHING_ASKED,
+  ...HIDDEN,
+});
+
+/** A stretch of a list's prices. Which rows fit is as it was last worked out; their figures are of now, and exact. */
+export async function listWindow(context: Context, id: string, query: Query, showCost: boolean): Promise<ListPrices> {
+  const asked = askedWindow(query);
+  const here = await stands(context, id, query, showCost);
+  const { items, packs } = here.standing.of.packs;
+  const { head, places } = headOf(asked, here.of, here.standing, (order) =>
+    placeOfIds(order, query['key'], [items, packs]),
+  );
+  const loaded = await stateOn(context, here.day);
+  const { ws } = loaded;
+  const list = findList(ws, id);
+  return {
+    ...head,
+    rows: places.length === 0 ? [] : await exactRows(loaded, id, here, places, showCost),
+    list: {
+      id: list.id,
+      version: list.version,
+      name: list.name,
+      currency: list.currency,
+      taxIn: list.taxIn,
+      decimals: ws.decimalsOf(list),
+      recipe: showCost ? list.recipe : null,
+      recipeName: showCost && list.recipe ? (ws.recipes.get(list.recipe)?.name ?? null) : null,
+    },
+    day: here.day,
+    looks: showCost ? { ...here.standing.of.looks } : openLooks(here.standing.of.looks),
+    summary: showCost ? here.standing.of.summary : { up: 0, down: 0, unchanged: 0 },
+  };
+}
+
+const openLooks = (looks: ListStanding['looks']): Record<Look, number> =>
+  Object.fromEntries(
+    (Object.keys(looks) as Look[]).map((look) => [look, OPEN_LOOKS.includes(look) ? looks[look] : 0]),
+  ) as Record<Look, number>;
+
+/** Items by their codes, whatever their case: made once for a state. */
+const bySku = new WeakMap<Loaded, ReadonlyMap<string, Item>>();
+
+/** Prices of a list by the codes of their items; a code that nobody knows is passed over. */
+export async function listRowsOf(
+  context: Context,
+  id: string,
+  query: Query,
+  skus: readonly string[],
+  showCost: boolean,
+): Promise<ListPriceRow[]> {
+  const loaded = await stateOn(context, await askedDay(context, query));
+  const known =
+    bySku.get(loaded) ?? new Map(loaded.ws.workspace.items.map((item) => [item.sku.trim().toLowerCase(), item]));
+  bySku.set(loaded, known);
+  const items = [...new Set(skus.flatMap((sku) => known.get(sku.trim().toLowerCase()) ?? []))];
+  const rows = new ListRows(loaded, findList(loaded.ws, id), showCost, items);
+  const out: ListPriceRow[] = [];
+  for (const item of items) for (const pack of item.packs) out.push(await rows.inTurn(item, pack));
+  return out;
+}
+
+/** A row that would be posted. */
+interface Line {
+  readonly place: number;
+  /** What was typed; null: what is computed. */
+  readonly after: string | null;
+}
+
+const keyOf = (item: number | string, pack: number | string) => `${item}/${pack}`;
+
+function linesOf({ standing, of }: Stands, { arranged, typed }: ToPost): Line[] {
+  const { items, packs } = standing.of.packs;
+  const byHand = new Map(typed.map((t) => [keyOf(t.item, t.pack), t.after]));
+  const lines: Line[] = [];
+  for (const place of orderOf(of, arranged)) {
+    const after = byHand.size > 0 ? (byHand.get(keyOf(items[place]!, packs[place]!)) ?? null) : null;
+    if (after !== null || standing.of.masks[place]! & LOOK_BITS.postable) lines.push({ place, after });
+  }
+  return lines;
+}
+
+const LARGEST = 10;
+
+/** What posting the rows that fit would come to. */
+export async function wouldPost(context: Context, id: string, query: Query, body: ToPost): Promise<WouldPost> {
+  const here = await stands(context, id, query, true);
+  const { standing, of } = here;
+  const lines = linesOf(here, body);
+  const change = of.table.columns['change']!;
+  const posted = of.table.columns['posted']!;
+  const valueAt = (column: typeof change, place: number) =>
+    'values' in column && column.codes[place]! > 0 ? column.values[column.codes[place]! - 1]! : 0;
+  const size = ({ place, after }: Line) =>
+    after === null
+      ? Math.abs(valueAt(change, place))
+      : Math.abs(Number(priceChange(String(valueAt(posted, place)), after) ?? 0));
+  const largest: { line: Line; size: number }[] = [];
+  for (const line of lines) {
+    const one = { line, size: size(line) };
+    if (largest.length === LARGEST && one.size <= largest[LARGEST - 1]!.size) continue;
+    const at = largest.findIndex((l) => l.size < one.size);
+    largest.splice(at < 0 ? largest.length : at, 0, one);
+    largest.length = Math.min(largest.length, LARGEST);
+  }
+  const places = Uint32Array.from(largest, (l) => l.line.place);
+  const rows = await exactRows(await stateOn(context, here.day), id, here, places, true);
+  return {
+    lines: lines.length,
+    typed: lines.filter((l) => l.after !== null).length,
+    prices: of.table.rows,
+    largest: rows.flatMap((row, n) => {
+      const typed = largest[n]!.line.after;
+      const after = typed ?? row.proposed;
+      return after === null ? [] : [{ row, after, typed: typed !== null }];
+    }),
+    state: standing.state,
+    stale: standing.stale,
+  };
+}
+
+/** A line of a posting: what is posted now, and what will be. */
+export interface ShownLine {
+  readonly item: string;
+  readonly pack: string;
+  readonly before: string | null;
+  readonly after: string;
+  readonly typed: boolean;
+}
+
+/** The lines of the rows that fit, exactly. Refuses where what they are made from is not what was seen. */
+export async function shownLines(
+  context: Context,
+  id: string,
+  query: Query,
+  body: ToPost & { state: string },
+): Promise<ShownLine[]> {
+  const here = await stands(context, id, query, true);
+  if (here.standing.stale || here.standing.state !== body.state) throw refused('list_moved_on');
+  const loaded = await stateOn(context, here.day);
+  if (`${loaded.revision}/${here.day}` !== body.state) throw refused('list_moved_on');
+  const { ws } = loaded;
+  const list = findList(ws, id);
+  const found = linesOf(here, body).flatMap(({ place, after }) => {
+    const row = rowOf(ws, here.standing.of, place);
+    return row ? [{ ...row, after }] : [];
+  });
+  const computed = new ListComputation(loaded, list, bulkOfItems(loaded, [...new Set(found.map((f) => f.item))]));
+  const out: ShownLine[] = [];
+  for (const { item, pack, after } of found) {
+    const will = after ?? (await computed.row(item.id, pack.id)).proposed;
+    if (will === null) continue;
+    const before = ws.postedFor(list.id, item, pack.id, here.day)?.price ?? null;
+    out.push({ item: item.id, pack: pack.id, before, after: will, typed: after !== null });
+  }
+  return out;
+}

@@ -1,0 +1,190 @@
+import { setTimeout as after } from 'node:timers/promises';
+import { Piscina } from 'piscina';
+import type { Logger } from 'pino';
+import type { ItemTable } from '../items/item-table.ts';
+import type { ListTable, PackTable } from '../lists/list-table.ts';
+import { withoutValues } from '../platform/log.ts';
+import { threadOf } from '../platform/place.ts';
+import type { TableDone, TableWork } from './table-thread.ts';
+
+/** What is known, of which state, and since when. */
+export interface Standing<T> {
+  readonly of: T;
+  readonly state: string;
+  /** When it was worked out, as ISO text. */
+  readonly at: string;
+  /** It is of another state than was asked for: that one is being worked out. */
+  readonly stale: boolean;
+}
+
+/** How a list stands on a day, with the packs that its rows are. */
+export interface ListStanding extends ListTable {
+  readonly packs: PackTable;
+}
+
+/** What a standing computation says of all lists together. */
+export interface StandingCounts {
+  readonly lists: ReadonlyMap<string, ListTable>;
+  /** How many proofs no longer hold. */
+  readonly failing: number;
+  /** When it was last worked out as a whole; null: never yet. */
+  readonly at: string | null;
+  /** Something was changed since, or another day has begun. */
+  readonly stale: boolean;
+}
+
+/**
+ * What grids and counts are arranged by: worked out beside the server's own thread and kept. Whoever asks for a state that
+ * is not worked out yet gets the one before it, marked as stale, and the next one is begun.
+ */
+export interface StandingTables {
+  /** Null: there is no such list. `state`: the name of the day's state as it is now. */
+  list(list: string, day: string, state: string): Promise<Standing<ListStanding> | null>;
+  items(day: string, state: string): Promise<Standing<ItemTable>>;
+  /** Of these lists; begins to work them out where something has changed since. */
+  counts(lists: readonly string[], day: string, state: string): StandingCounts;
+  /** When all lists were last worked out; null: not yet. */
+  countedAt(): string | null;
+  stop(): Promise<void>;
+}
+
+/** How it is worked out: in a thread; in tests in process. */
+type Run = (asked: TableWork) => Promise<TableDone>;
+
+interface Made {
+  readonly done: TableDone;
+  /** Those of the list's rows. */
+  readonly packs: PackTable | null;
+  readonly at: string;
+}
+
+interface Kept {
+  made: Made | null;
+  making: Promise<void> | null;
+  /** The state that was asked for last. */
+  wanted: string;
+}
+
+/** Tables that are kept: those of a dozen lists, and of some days that were looked at. */
+const MOST_KEPT = 32;
+/** States of the catalogue whose packs are at hand for lists to come. */
+const MOST_PACKS = 3;
+/** So long the state that is asked for is waited for before the one before it is answered, in milliseconds. */
+const SOON_MS = 250;
+
+export function standingTables(
+  { url, log, now }: { url: string; log: Logger; now: () => Date },
+  run?: Run,
+): StandingTables {
+  const pool = run
+    ? null
+    : new Piscina<TableWork, TableDone>({
+        ...threadOf('server/windows/table-thread'),
+        minThreads: 0,
+        maxThreads: 1,
+        // what it has read is what makes the next change cheap
+        idleTimeout: 15 * 60_000,
+      });
+  const carryOut: Run = run ?? ((asked) => pool!.run(asked));
+  const kept = new Map<string, Kept>();
+  /** Packs by the state of the catalogue: all lists share them. */
+  const packs = new Map<string, PackTable>();
+  let failing = 0;
+  let counted: { state: string; at: string } | null = null;
+  let counting = false;
+  let tried = '';
+
+  const made = async (day: string, what: TableWork['what']): Promise<Made> => {
+    const done = await carryOut({ url, day, now: now(), what });
+    if (!done.list) return { done, packs: null, at: now().toISOString() };
+    if (!packs.has(done.catalogue)) {
+      const read = await carryOut({ url, day, now: now(), what: 'packs' });
+      packs.set(read.catalogue, read.packs!);
+      while (packs.size > MOST_PACKS) packs.delete(packs.keys().next().value!);
+    }
+    const of = packs.get(done.catalogue);
+    // somebody changed items in between: the list is made of them too
+    return of ? { done, packs: of, at: now().toISOString() } : made(day, what);
+  };
+
+  const make = async (key: string, into: Kept, day: string, what: TableWork['what']): Promise<void> => {
+    let wanted: string;
+    do {
+      wanted = into.wanted;
+      into.made = await made(day, what);
+    } while (into.wanted !== wanted && into.made.done.state !== into.wanted);
+    // what was looked at last stays longest
+    kept.delete(key);
+    kept.set(key, into);
+    while (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!);
+  };
+
+  /** What is known of it, the state that is asked for where that comes soon. */
+  const standing = async (
+    key: string,
+    day: string,
+    state: string,
+    what: TableWork['what'],
+  ): Promise<Standing<Made>> => {
+    const entry: Kept = kept.get(key) ?? { made: null, making: null, wanted: state };
+    kept.set(key, entry);
+    if (entry.made?.done.state !== state) {
+      entry.wanted = state;
+      entry.making ??= make(key, entry, day, what).finally(() => (entry.making = null));
+      // who asked first hears of a failure; who is answered from what is kept does not wait for it
+      entry.making.catch((error: unknown) =>
+        log.error({ stack: withoutValues(error) }, 'what grids are arranged by was not worked out'),
+      );
+      if (entry.made) await Promise.race([entry.making.catch(() => undefined), after(SOON_MS, null, { ref: false })]);
+      else await entry.making;
+    }
+    const found = entry.made!;
+    return { of: found, state: found.done.state, at: found.at, stale: found.done.state !== state };
+  };
+
+  const list: StandingTables['list'] = async (id, day, state) => {
+    const found = await standing(`list/${id}/${day}`, day, state, { list: id });
+    const table = found.of.done.list;
+    return table ? { ...found, of: { ...table, packs: found.of.packs! } } : null;
+  };
+
+  const countAll = async (lists: readonly string[], day: string, state: string): Promise<void> => {
+    counting = true;
+    try {
+      for (const id of lists) await standing(`list/${id}/${day}`, day, state, { list: id });
+      failing = (await carryOut({ url, day, now: now(), what: 'proofs' })).failing!;
+      counted = { state, at: now().toISOString() };
+    } catch (error) {
+      log.error({ stack: withoutValues(error) }, 'the lists were not counted');
+    } finally {
+      counting = false;
+    }
+  };
+
+  return {
+    list,
+    items: async (day, state) => {
+      const found = await standing(`items/${day}`, day, state, 'items');
+      return { ...found, of: found.of.done.items! };
+    },
+    counts: (lists, day, state) => {
+      // one that failed is not begun again before something changes
+      if (counted?.state !== state && !counting && tried !== state) {
+        tried = state;
+        void countAll(lists, day, state);
+      }
+      const known = lists.flatMap((id) => {
+        const table = kept.get(`list/${id}/${day}`)?.made?.done.list;
+        return table ? [[id, table] as const] : [];
+      });
+      return {
+        lists: new Map(counted ? known : []),
+        failing,
+        at: counted?.at ?? null,
+        stale: counted?.state !== state,
+      };
+    },
+    countedAt: () => counted?.at ?? null,
+    stop: async () => void (await pool?.destroy()),
+  };
+}
