@@ -56,12 +56,17 @@ const openList = async (recipe: string) => {
 const builtUp = async (find: string): Promise<string> => {
   await marit.fill('Find in prices', find);
   await marit.reads(/\b1 of \d+ prices/);
+  const stands = (place: string) =>
+    marit.page.waitForFunction(
+      (at: string, sku: string) => document.querySelector(at)?.textContent.includes(sku),
+      {},
+      place,
+      find.split(' ')[0]!,
+    );
+  // what was found before stands there until this is found
+  await stands('[role=gridcell]');
   await marit.page.locator('[role=gridcell]').click();
-  await marit.page.waitForFunction(
-    (sku: string) => document.querySelector('aside[aria-label="Build-up"]')?.textContent.includes(sku),
-    {},
-    find.split(' ')[0]!,
-  );
+  await stands('aside[aria-label="Build-up"]');
   await marit.reads('achieved margin, of price');
   return marit.page.$eval('aside[aria-label="Build-up"]', (e) => (e as HTMLElement).innerText);
 };

@@ -9,9 +9,13 @@ const HAIR = dec('1e-12');
 
 const bandOf = (r: Rung): string => `${plain(r.from)} to ${r.to ? plain(r.to) : 'any'}`;
 
-/** Rungs that overlap, leave holes, or send a result into another rung; `rounded` are the prices it meets today. */
-export function checkLadder(terms: LadderTerms, rounded: readonly Rounded[]): Finding[] {
-  const touched = (fits: (r: Rounded) => boolean): number => new Set(rounded.filter(fits).map((r) => r.item)).size;
+/** Rungs that overlap, leave holes, or send a result into another rung; `rounded` tells the prices it meets today. */
+export function checkLadder(terms: LadderTerms, rounded: () => readonly Rounded[]): Finding[] {
+  let met: readonly Rounded[] | null = null;
+  const touched = (fits: (r: Rounded) => boolean): number => {
+    met ??= rounded();
+    return new Set(met.filter(fits).map((r) => r.item)).size;
+  };
   const holds = (rung: Rung, price: Dec) => price.gte(rung.from) && (rung.to === null || price.lt(rung.to));
   const out: Finding[] = [];
   const inBoth = (a: Rung, b: Rung) => (r: Rounded) => holds(a, r.before) && holds(b, r.before);

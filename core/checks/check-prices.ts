@@ -1,3 +1,6 @@
+import { BulkWorkspace, type DecidedPrices, bulkPrices } from '../bulk/bulk-prices.ts';
+import { FLAGS } from '../bulk/price-rows.ts';
+import type { PriceQuestion } from '../lists/achieved.ts';
 import { computePrice } from '../lists/list-price.ts';
 import { type Dec, dec, plain, settle } from '../numbers/decimal.ts';
 import { calculate } from '../buildup/steps.ts';
@@ -36,9 +39,47 @@ export interface Rounded {
   readonly after: Dec;
 }
 
-/** Computes every item on every list with a recipe, and gathers what goes wrong and what every ladder did. */
-export function checkPrices(ws: Prepared, day: Day): { findings: Finding[]; rounded: Map<string, Rounded[]> } {
-  const rounded = new Map<string, Rounded[]>();
+/** A price of a recipe: what it was asked by, and the item and the list it is of. */
+interface Asked {
+  readonly item: Item;
+  readonly list: PriceList;
+  readonly recipe: RecipeTerms;
+  /** The id of the ladder that rounds it; null: there is none. */
+  readonly ladder: string | null;
+  readonly q: PriceQuestion;
+}
+
+/** Every price that a recipe makes, in the order in which they are told of. */
+function* askedPrices(ws: Prepared, day: Day): Generator<Asked> {
+  for (const list of ws.workspace.lists) {
+    if (list.recipe === null && !list.recipes?.length) continue;
+    for (const item of ws.workspace.items) {
+      const followed = ws.followed(item);
+      const recipe = ws.recipeFor(list, followed);
+      if (!recipe) continue;
+      for (const pack of followed.packs)
+        yield {
+          item,
+          list,
+          recipe,
+          ladder: ws.ladderFor(list, recipe, followed, pack.name)?.id ?? null,
+          q: { item: item.id, pack: pack.id, list: list.id, day },
+        };
+    }
+  }
+}
+
+/** Of one list after the other: what was worked out for the last one is let go of. */
+function perList<T>(make: (list: PriceList) => T): (list: PriceList) => T {
+  let known: { readonly list: PriceList; readonly of: T } | null = null;
+  return (list) => (known?.list === list ? known : (known = { list, of: make(list) })).of;
+}
+
+/** How the prices of a list are come by; for tests: all the explained way. */
+export type PricesOf = (bulk: BulkWorkspace, list: PriceList) => DecidedPrices;
+
+/** Computes every item on every list with a recipe, and gathers what goes wrong. */
+export function checkPrices(ws: Prepared, day: Day, pricesOf: PricesOf = bulkPrices): Finding[] {
   const groups = new Map<string, Group>();
   const say = (key: string, code: FindingCode, place: string, item: Item, example: () => Record<string, string>) => {
     const known = groups.get(key) ?? { code, places: new Set(), items: new Set(), example: example() };
@@ -46,67 +87,83 @@ export function checkPrices(ws: Prepared, day: Day): { findings: Finding[]; roun
     known.items.add(item.id);
     groups.set(key, known);
   };
-  const wins = new Map<string, Set<string>>();
-  const bases = new Map<string, { item: Item; basis: Dec }[]>();
-  for (const list of ws.workspace.lists) {
-    if (list.recipe === null && !list.recipes?.length) continue;
-    for (const item of ws.workspace.items) {
-      const recipe = ws.recipeFor(list, ws.followed(item));
-      if (!recipe) continue;
-      if (recipe.guards.some((g) => g.kind === 'rrp') && !item.rrp)
-        say(`rrp ${recipe.id}`, 'item_without_rrp', `recipes/${recipe.id}/guards`, item, () => ({
-          item: item.sku,
-          guard: 'not above RRP',
-        }));
-      for (const pack of ws.followed(item).packs) {
-        if (!ws.ladderFor(list, recipe, ws.followed(item), pack.name))
-          say(`ladder ${list.id}`, 'currency_without_ladder', `lists/${list.id}`, item, () => ({
-            list: list.id,
-            currency: list.currency,
-          }));
-        const found = computePrice(ws, { item: item.id, pack: pack.id, list: list.id, day });
-        if (!found.ok) {
-          byReason(found.reason, list, item, say);
-          continue;
-        }
-        const { row, basis, flag, steps, handSet, price } = found.value;
-        const met = steps.find((s) => s.rule?.kind === 'ladder');
-        if (met) {
-          const id = met.rule!.id;
-          if (!rounded.has(id)) rounded.set(id, []);
-          rounded.get(id)!.push({ item: item.id, before: dec(met.before!), after: dec(met.after) });
-        }
-        const key = `${recipe.id}\u0000${row}`;
-        if (!wins.has(key)) wins.set(key, new Set());
-        wins.get(key)!.add(item.id);
-        if (!bases.has(key)) bases.set(key, []);
-        bases.get(key)!.push({ item, basis });
-        if (flag === 'floor_above_ceiling') {
-          const facts = steps.find((s) => s.kind === 'guard')?.facts ?? {};
-          say(`guards ${recipe.id}`, 'floor_above_ceiling', `recipes/${recipe.id}/guards`, item, () => ({
-            item: item.sku,
-            list: list.id,
-            ...facts,
-            price: plain(price),
-          }));
-        }
-        if (handSet?.squeezed) {
-          say(`hand ${list.id}`, 'hand_set_squeezed', `lists/${list.id}`, item, () => ({
-            item: item.sku,
-            price: plain(price),
-            'by the recipe': plain(handSet.recipePrice),
-          }));
-        }
-      }
+  /** Rows that win for something, by recipe and row. */
+  const wins = new Set<string>();
+  const bulk = new BulkWorkspace(ws, day);
+  const rowAt = new Map(bulk.columns.rows.map((row, i) => [`${row.item}/${row.pack}`, i]));
+  const pricesOn = perList((list) => ({ prices: pricesOf(bulk, list), posted: bulk.posted(list) }));
+  let rrpOf: Item | null = null;
+  for (const { item, list, recipe, ladder, q } of askedPrices(ws, day)) {
+    const { prices, posted } = pricesOn(list);
+    if (rrpOf !== item && !item.rrp && recipe.guards.some((g) => g.kind === 'rrp'))
+      say(`rrp ${recipe.id}`, 'item_without_rrp', `recipes/${recipe.id}/guards`, item, () => ({
+        item: item.sku,
+        guard: 'not above RRP',
+      }));
+    rrpOf = item;
+    if (ladder === null)
+      say(`ladder ${list.id}`, 'currency_without_ladder', `lists/${list.id}`, item, () => ({
+        list: list.id,
+        currency: list.currency,
+      }));
+    const i = rowAt.get(`${q.item}/${q.pack}`)!;
+    const reason = prices.reasons.get(i);
+    if (reason) {
+      byReason(reason, list, item, say);
+      continue;
     }
+    if (prices.row[i]! >= 0) wins.add(`${recipe.id}\u0000${recipe.uplift[prices.row[i]!]!.id}`);
+    const conflict = FLAGS[prices.flag[i]!] === 'floor_above_ceiling';
+    if (!conflict && posted.handSet[i] !== 1) continue;
+    const found = computePrice(ws, q);
+    if (!found.ok) continue;
+    const { handSet, price, steps } = found.value;
+    if (conflict) {
+      const facts = steps.find((s) => s.kind === 'guard')?.facts ?? {};
+      say(`guards ${recipe.id}`, 'floor_above_ceiling', `recipes/${recipe.id}/guards`, item, () => ({
+        item: item.sku,
+        list: list.id,
+        ...facts,
+        price: plain(price),
+      }));
+    }
+    if (handSet?.squeezed)
+      say(`hand ${list.id}`, 'hand_set_squeezed', `lists/${list.id}`, item, () => ({
+        item: item.sku,
+        price: plain(price),
+        'by the recipe': plain(handSet.recipePrice),
+      }));
   }
   const out = [...groups.values()].map((g) => finding(g.code, [...g.places], g.items.size, g.example));
   const used = new Set(ws.workspace.lists.flatMap((l) => [l.recipe, ...(l.recipes ?? []).map((t) => t.recipe)]));
   for (const recipe of ws.workspace.recipes) {
     if (!used.has(recipe.id)) continue;
-    out.push(...neverWinning(ws, recipe, wins), ...ties(ws, recipe), ...inversions(ws, recipe, bases));
+    out.push(...neverWinning(ws, recipe, wins), ...ties(ws, recipe), ...inversions(ws, recipe, day));
   }
-  return { findings: out, rounded };
+  return out;
+}
+
+/** What a ladder does with the prices it meets. Each of them is explained: asked for only where a ladder is at fault. */
+export function roundedBy(ws: Prepared, day: Day, ladder: string): Rounded[] {
+  const out: Rounded[] = [];
+  for (const asked of askedPrices(ws, day)) {
+    if (asked.ladder !== ladder) continue;
+    const found = computePrice(ws, asked.q);
+    const met = found.ok ? found.value.steps.find((s) => s.rule?.kind === 'ladder') : undefined;
+    if (met?.rule!.id === ladder) out.push({ item: asked.item.id, before: dec(met.before!), after: dec(met.after) });
+  }
+  return out;
+}
+
+/** The bases from which a row of a recipe makes prices. */
+function basesOf(ws: Prepared, day: Day, recipe: RecipeTerms, row: string): { item: Item; basis: Dec }[] {
+  const out: { item: Item; basis: Dec }[] = [];
+  for (const asked of askedPrices(ws, day)) {
+    if (asked.recipe.id !== recipe.id) continue;
+    const found = computePrice(ws, asked.q);
+    if (found.ok && found.value.row === row) out.push({ item: asked.item, basis: found.value.basis });
+  }
+  return out;
 }
 
 function byReason(
@@ -145,9 +202,9 @@ function ties(ws: Prepared, recipe: RecipeTerms): Finding[] {
   });
 }
 
-function neverWinning(ws: Prepared, recipe: RecipeTerms, wins: ReadonlyMap<string, ReadonlySet<string>>): Finding[] {
+function neverWinning(ws: Prepared, recipe: RecipeTerms, wins: ReadonlySet<string>): Finding[] {
   return recipe.uplift
-    .filter((row) => !wins.get(`${recipe.id}\u0000${row.id}`)?.size)
+    .filter((row) => !wins.has(`${recipe.id}\u0000${row.id}`))
     .map((row) =>
       finding('uplift_row_never_wins', [`recipes/${recipe.id}/uplift/${row.id}`], 0, {
         row: describeRow(ws, row.scope),
@@ -156,11 +213,7 @@ function neverWinning(ws: Prepared, recipe: RecipeTerms, wins: ReadonlyMap<strin
 }
 
 /** Two rows alike but for adjoining bands: what the lower makes just under the edge must not be more than what the upper makes at it. */
-function inversions(
-  ws: Prepared,
-  recipe: RecipeTerms,
-  bases: ReadonlyMap<string, readonly { item: Item; basis: Dec }[]>,
-): Finding[] {
+function inversions(ws: Prepared, recipe: RecipeTerms, day: Day): Finding[] {
   const out: Finding[] = [];
   const item = ws.workspace.items[0];
   if (!item) return out;
@@ -186,9 +239,7 @@ function inversions(
       if (!upper || edge === null || (upper.currency ?? null) !== (lower.currency ?? null)) continue;
       const [under, at] = [make(lower, dec(edge)), make(upper, dec(edge))];
       if (!under || !at || at.gte(under)) continue;
-      const touched = (bases.get(`${recipe.id}\u0000${upper.id}`) ?? []).filter(({ basis }) =>
-        make(upper, basis)?.lt(under),
-      );
+      const touched = basesOf(ws, day, recipe, upper.id).filter(({ basis }) => make(upper, basis)?.lt(under));
       out.push(
         finding(
           'price_inversion',

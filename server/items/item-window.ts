@@ -3,6 +3,7 @@ import type { Context } from '../platform/context.ts';
 import type { Arrangeable } from '../windows/arrange.ts';
 import { askedWindow, headOf, placeOfIds, wordAt } from '../windows/window.ts';
 import { askedDay, stateNameOn, stateOn } from '../workspace/asked-day.ts';
+import { unposted } from '../workspace/state.ts';
 import { itemRows } from './item-rows.ts';
 import { COST_COLUMNS, OPEN_COLUMNS, SEARCHED } from './item-table.ts';
 
@@ -14,7 +15,7 @@ export async function itemWindow(
 ): Promise<ItemWindow> {
   const asked = askedWindow(query);
   const day = await askedDay(context, query);
-  const standing = await context.tables.items(day, await stateNameOn(context, day));
+  const standing = await context.tables.items(day, unposted(await stateNameOn(context, day)));
   const { table, items } = standing.of;
   const of: Arrangeable = { table, columns: showCost ? COST_COLUMNS : OPEN_COLUMNS, searched: SEARCHED };
   const { head, places } = headOf(asked, of, standing, (order) => placeOfIds(order, query['key'], [items]));

@@ -63,14 +63,18 @@ interface Kept {
   making: Promise<void> | null;
   /** The state that was asked for last. */
   wanted: string;
+  /** How long it took the last time, in milliseconds. */
+  took: number;
 }
 
 /** Tables that are kept: those of a dozen lists, and of some days that were looked at. */
 const MOST_KEPT = 32;
 /** States of the catalogue whose packs are at hand for lists to come. */
 const MOST_PACKS = 3;
-/** So long the state that is asked for is waited for before the one before it is answered, in milliseconds. */
-const SOON_MS = 250;
+/** What takes no longer than this is waited for, up to three times as long, before the state before it is answered, in milliseconds. */
+const QUICK_MS = 1_500;
+/** So long anything else is waited for. */
+const SOON_MS = 150;
 
 export function standingTables(
   { url, log, now }: { url: string; log: Logger; now: () => Date },
@@ -111,7 +115,9 @@ export function standingTables(
     let wanted: string;
     do {
       wanted = into.wanted;
+      const began = performance.now();
       into.made = await made(day, what);
+      into.took = performance.now() - began;
     } while (into.wanted !== wanted && into.made.done.state !== into.wanted);
     // what was looked at last stays longest
     kept.delete(key);
@@ -126,7 +132,7 @@ export function standingTables(
     state: string,
     what: TableWork['what'],
   ): Promise<Standing<Made>> => {
-    const entry: Kept = kept.get(key) ?? { made: null, making: null, wanted: state };
+    const entry: Kept = kept.get(key) ?? { made: null, making: null, wanted: state, took: 0 };
     kept.set(key, entry);
     if (entry.made?.done.state !== state) {
       entry.wanted = state;
@@ -135,7 +141,8 @@ export function standingTables(
       entry.making.catch((error: unknown) =>
         log.error({ stack: withoutValues(error) }, 'what grids are arranged by was not worked out'),
       );
-      if (entry.made) await Promise.race([entry.making.catch(() => undefined), after(SOON_MS, null, { ref: false })]);
+      const wait = entry.took < QUICK_MS ? 3 * QUICK_MS : SOON_MS;
+      if (entry.made) await Promise.race([entry.making.catch(() => undefined), after(wait, null, { ref: false })]);
       else await entry.making;
     }
     const found = entry.made!;

@@ -4,7 +4,7 @@ import { type ItemTable, itemTable } from '../items/item-table.ts';
 import { runKeptProofs } from '../findings/proofs.ts';
 import { type Database, openDatabase } from '../platform/database.ts';
 import { stateOn } from '../workspace/asked-day.ts';
-import { catalogueName } from '../workspace/state.ts';
+import { catalogueName, unposted } from '../workspace/state.ts';
 import { buffersOf } from './pack.ts';
 
 /** What is worked out of one state of a day. */
@@ -17,7 +17,7 @@ export interface TableWork {
 }
 
 export interface TableDone {
-  /** Names the state that it is of, and of that state the part that items and packs come from. */
+  /** Names the state that it is of, of items without what is posted; and of that state the part that packs come from. */
   readonly state: string;
   readonly catalogue: string;
   /** Null: there is no such list. */
@@ -40,7 +40,7 @@ export async function tableWork({ url, day, now, what }: TableWork): Promise<Tab
   const loaded = await stateOn({ db, now: () => now }, day);
   const of = { state: `${loaded.revision}/${day}`, catalogue: `${catalogueName(loaded)}/${day}` };
   if (what === 'packs') return { ...of, packs: packTable(loaded) };
-  if (what === 'items') return { ...of, items: await itemTable(db, loaded) };
+  if (what === 'items') return { ...of, state: unposted(of.state), items: await itemTable(db, loaded) };
   if (what === 'proofs') return { ...of, failing: (await runKeptProofs(db)).filter((p) => !p.holds).length };
   const list = loaded.ws.lists.get(what.list);
   return { ...of, list: list ? await listTable(loaded, list) : null };

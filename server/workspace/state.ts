@@ -24,6 +24,9 @@ const AS_OF = 'as of ';
 export const stateName = async (db: Db, entry: number | null): Promise<string> =>
   entry === null ? revisionText(await revisionsOf(db)) : `${AS_OF}${entry}`;
 
+/** The same name for all states of a day that differ in posted prices alone. */
+export const unposted = (name: string): string => name.replace(/^(\d+\.\d+)\.\d+/, '$1');
+
 /** A state with what the next one is made from. */
 interface State extends Loaded {
   readonly revisions: Revisions;

@@ -31,6 +31,8 @@ interface GridProps<Row> {
   readonly onOpen?: (row: Row) => void;
   /** The key of the row that an address names: the selection stands on it. */
   readonly at?: string | null;
+  /** Other rows are on their way: those that are shown were asked for before. */
+  readonly busy?: boolean;
 }
 
 interface Editing {
@@ -40,7 +42,7 @@ interface Editing {
 }
 
 /** A grid that behaves like a spreadsheet. Every key has its effect at once; nothing waits for a frame. */
-export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = null }: GridProps<Row>) {
+export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = null, busy = false }: GridProps<Row>) {
   const { sheet, parts } = state;
   const { size, columns } = sheet;
   const id = useId();
@@ -269,11 +271,12 @@ export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = nul
       role="grid"
       tabIndex={0}
       aria-label={label}
+      aria-busy={busy}
       aria-rowcount={size.rows + 1}
       aria-colcount={size.cols}
       aria-multiselectable="true"
       aria-activedescendant={size.rows > 0 ? `${id}-${selection.active.row}-${selection.active.col}` : undefined}
-      className="group/grid relative min-h-0 flex-1 overflow-auto bg-sheet outline-none select-none"
+      className={`group/grid relative min-h-0 flex-1 overflow-auto bg-sheet outline-none select-none ${busy ? 'opacity-70' : ''}`}
       onKeyDown={onKeyDown}
       onCopy={onCopy}
       onCut={onCopy}

@@ -23,7 +23,12 @@ export interface WindowEndpoint<Arg, W> {
   readonly useQuery: (
     arg: Arg,
     options: { pollingInterval: number },
-  ) => { readonly data?: W | undefined; readonly error?: unknown; readonly refetch: () => PromiseLike<unknown> };
+  ) => {
+    /** Of this very question; undefined while it is asked. */
+    readonly currentData?: W | undefined;
+    readonly error?: unknown;
+    readonly refetch: () => PromiseLike<unknown>;
+  };
   readonly useLazyQuery: () => readonly [(arg: Arg) => { readonly unwrap: () => Promise<W> }, ...unknown[]];
 }
 
@@ -39,14 +44,20 @@ const STALE_MS = 1_000;
 
 interface Known<Row, W> {
   readonly data: W;
+  /** What it answers. */
+  readonly arranged: Arranged;
   readonly rows: ReadonlyMap<number, Row>;
 }
 
-function grown<Row, W extends Window<Row>>(known: Known<Row, W> | null, data: W): Known<Row, W> {
+function grown<Row, W extends Window<Row>>(
+  known: Known<Row, W> | null,
+  data: W,
+  arranged: Arranged,
+): Known<Row, W> {
   const goesOn = known?.data.arrangement === data.arrangement && known.rows.size < MOST_KEPT;
   const rows = new Map(goesOn ? known.rows : []);
   data.rows.forEach((row, i) => rows.set(data.from + i, row));
-  return { data, rows };
+  return { data, rows, arranged };
 }
 
 const NOTHING: Stretch = { from: 0, count: 0 };
@@ -88,11 +99,11 @@ export function useWindow<Row, Arg, W extends Window<Row>>({
   );
   const [stretch, setStretch] = useState<Stretch>(FIRST_STRETCH);
   const [known, setKnown] = useState<Known<Row, W> | null>(null);
-  const { data, error, refetch } = endpoint.useQuery(argOf(arranged, stretch), {
+  const { currentData, error, refetch } = endpoint.useQuery(argOf(arranged, stretch), {
     pollingInterval: known?.data.stale ? STALE_MS : 0,
   });
   const [askOnce] = endpoint.useLazyQuery();
-  if (data && known?.data !== data) setKnown(grown(known, data));
+  if (currentData && known?.data !== currentData) setKnown(grown(known, currentData, arranged));
 
   const ask = useCallback(
     async (asked: Stretch, more?: AskedMore): Promise<W> => {
@@ -112,7 +123,13 @@ export function useWindow<Row, Arg, W extends Window<Row>>({
   const away = useMemo(
     (): RowsAway<Row> => ({
       look: lookAt,
-      again: async () => void (await refetch()),
+      again: async () => {
+        try {
+          await refetch();
+        } catch {
+          /* the grid has been left meanwhile: nobody looks at it */
+        }
+      },
       fetch: async (first, last) => {
         const found = new Map<number, Row>();
         for (let from = first; from <= last; from += MOST_ROWS) {
@@ -136,5 +153,7 @@ export function useWindow<Row, Arg, W extends Window<Row>>({
     [known, away],
   );
   const state = useEdits(rows, look, options);
-  return { state, arranged, window: known?.data ?? null, error };
+  // what was asked before is shown, and told from what is asked now
+  const busy = known !== null && known.arranged !== arranged && !error;
+  return { state, busy, arranged, window: known?.data ?? null, error };
 }

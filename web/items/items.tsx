@@ -264,7 +264,7 @@ function ItemsGrid({ day, me, find }: { day: string | null; me: Me; find: string
     [form],
   );
   const source = useItemSource(day);
-  const { state, window, error } = useWindow({
+  const { state, busy, window, error } = useWindow({
     name: 'items',
     columns,
     keyOf,
@@ -307,6 +307,7 @@ function ItemsGrid({ day, me, find }: { day: string | null; me: Me; find: string
       </GridTools>
       <Grid
         state={state}
+        busy={busy}
         label="Items"
         onActive={setActive}
         onOpen={(row) => me.rights.has('see_cost') && setOpen(row)}

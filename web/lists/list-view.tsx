@@ -125,7 +125,7 @@ function ListBody({ head, look }: { head: ListPrices; look: Look }) {
     }),
     [id, asked],
   );
-  const { state, arranged, window, error } = useWindow({
+  const { state, busy, arranged, window, error } = useWindow({
     name: 'list',
     columns,
     keyOf,
@@ -245,7 +245,7 @@ function ListBody({ head, look }: { head: ListPrices; look: Look }) {
       ) : null}
       <div className="flex min-h-0 flex-1">
         <div className="flex min-w-0 flex-1 flex-col">
-          <Grid state={state} label={`Prices of ${list.name}`} at={at} onActive={choose} onOpen={choose} />
+          <Grid state={state} busy={busy} label={`Prices of ${list.name}`} at={at} onActive={choose} onOpen={choose} />
         </div>
         {item && pack ? (
           <BuildUpPanel list={list.id} item={item} pack={pack} day={asked} onClose={() => choose(null)} />
