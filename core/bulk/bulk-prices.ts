@@ -7,7 +7,7 @@ import type { Day, Item, Prepared, PriceList } from '../workspace/index.ts';
 import { type ItemColumns, itemColumns } from './columns.ts';
 import { type PostedColumns, amountsOf, postedColumns } from './posted-columns.ts';
 import { type BulkList, eachRow, prepareBulk, ratesOf, scaleOf } from './prepare-list.ts';
-import { type BulkPrices, FLAGS, PERCENT_PLACES, emptyPrices, priceRows } from './price-rows.ts';
+import { type BulkPrices, FLAGS, type MetOnTheWay, PERCENT_PLACES, emptyPrices, priceRows } from './price-rows.ts';
 import { type ShownBasis, depositShown, hasDeposit, shownTax } from './shown-basis.ts';
 
 /** The columns of a workspace on a day, and its lists made ready as they are asked for. */
@@ -89,12 +89,19 @@ export interface DecidedPrices extends BulkPrices {
   readonly explained: number;
 }
 
+/** The same, with what each was made from on its way. */
+export function bulkPricesMet(bulk: BulkWorkspace, list: PriceList): DecidedPrices {
+  const none = () => new Float64Array(bulk.columns.rows.length).fill(NaN);
+  return bulkPrices(bulk, list, { basis: none(), before: none(), after: none() });
+}
+
 /** The prices of every item and pack on a list by its recipe: the same as the explained way gives, without build-up. */
-export function bulkPrices(bulk: BulkWorkspace, list: PriceList): DecidedPrices {
+export function bulkPrices(bulk: BulkWorkspace, list: PriceList, met?: MetOnTheWay): DecidedPrices {
   const posted = bulk.posted(list);
   const ready = bulk.list(list, posted);
   const rows = bulk.columns.rows.length;
-  const out = emptyPrices(rows, ready?.ladder.scale ?? scaleOf(bulk.ws, list, bulk.columns, posted));
+  const empty = emptyPrices(rows, ready?.ladder.scale ?? scaleOf(bulk.ws, list, bulk.columns, posted));
+  const out = met ? { ...empty, met } : empty;
   if (ready) priceRows(bulk.columns, ready, out, 0, rows);
   else out.flag.fill(FLAGS.indexOf('open'));
   return decide(bulk, list, out);

@@ -23,6 +23,14 @@ const OPEN = 4;
 export const PERCENT_PLACES = 2;
 const PERCENT_UNITS = 10 ** PERCENT_PLACES * 100;
 
+/** What prices were made from on their way, as the nearest doubles; NaN: not known, or too close to a decision. */
+export interface MetOnTheWay {
+  readonly basis: Float64Array;
+  /** As the buyer sees it, before and after its ladder rounded it. */
+  readonly before: Float64Array;
+  readonly after: Float64Array;
+}
+
 /** Results of a list, a row for each of the columns. */
 export interface BulkPrices {
   /** In whole units of 1 ÷ scale; NaN: no price; infinite: more than a double counts exactly. */
@@ -39,6 +47,8 @@ export interface BulkPrices {
   readonly row: Int32Array;
   /** What "raise only" keeps the price from falling to; NaN: nothing. */
   readonly wouldFallTo: Float64Array;
+  /** Only where it was asked for. */
+  readonly met?: MetOnTheWay;
 }
 
 export function emptyPrices(rows: number, scale: number): BulkPrices {
@@ -103,8 +113,34 @@ export function priceRows(c: ItemFigures, l: BulkList, out: BulkPrices, start: n
 function priceBlock(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, count: number): number {
   shownStage(c, l, out, at, count);
   roundBlock(l.ladder, block.shown, block.slack, block.price, count);
+  if (out.met) noteMet(c, l, out.met, at, count);
   if (l.guards.length > 0) guardStage(c, l, out, at, count);
   return achievedStage(c, l, out, at, count);
+}
+
+/** Rows that another part prices are left alone. */
+function noteMet(c: ItemFigures, l: BulkList, met: MetOnTheWay, at: number, count: number): void {
+  const perScale = 1 / l.ladder.scale;
+  for (let n = 0; n < count; n++) {
+    const i = at + n;
+    if (l.klass[i] === ELSEWHERE) continue;
+    const price = block.price[n]!;
+    met.basis[i] = basisOnList(c, l, i);
+    met.before[i] = block.shown[n]! * perScale;
+    met.after[i] = price === UNDECIDED ? NaN : price * perScale;
+  }
+}
+
+/** What a recipe starts from, per pack in the list's currency. */
+function basisOnList(c: ItemFigures, l: BulkList, i: number): number {
+  const { basis, rate, shownBasis: from } = l;
+  const units = c.units[i]!;
+  const t = c.taxClass[i]!;
+  if (basis === 0 || basis === 1) return unitCost(c, c, i, basis === 0) * rate * units;
+  if (basis > 3) return unitCost(c, c.usual!, i, basis === 4) * rate * units;
+  if (basis === 3) return ((from!.amount[i]! - from!.deposit[i]!) * from!.rate) / from!.taxFactor[t]!;
+  const net = c.rrp.taxIn[i] === 1 ? c.rrp.amount[i]! / l.ownTax[t]! : c.rrp.amount[i]!;
+  return net * l.currencyRate[c.rrp.currency[i]!]! * units;
 }
 
 /** Basis, add-ons, uplift, deposit and tax. */

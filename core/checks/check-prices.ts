@@ -1,14 +1,16 @@
-import { BulkWorkspace, type DecidedPrices, bulkPrices } from '../bulk/bulk-prices.ts';
-import { FLAGS } from '../bulk/price-rows.ts';
+import { BulkWorkspace, type DecidedPrices, bulkPricesMet } from '../bulk/bulk-prices.ts';
+import { FLAGS, type MetOnTheWay } from '../bulk/price-rows.ts';
 import type { PriceQuestion } from '../lists/achieved.ts';
 import { computePrice } from '../lists/list-price.ts';
 import { type Dec, dec, plain, settle } from '../numbers/decimal.ts';
 import { calculate } from '../buildup/steps.ts';
 import type { Reason, ReasonCode } from '../reasons.ts';
+import type { ComputedPrice } from '../recipes/compute-price.ts';
 import type { RecipeTerms, UpliftRow } from '../recipes/recipe.ts';
 import { describeRow, describeUplift, tiesBetweenRows, upliftOperation } from '../recipes/uplift.ts';
 import { fits } from '../workspace/scope.ts';
 import type { Day, Item, Prepared, PriceList } from '../workspace/index.ts';
+import { type LadderFault, concerns, ladderFaults, mayConcern } from './check-ladders.ts';
 import { type Finding, type FindingCode, finding } from './finding.ts';
 
 /** Which finding a price that cannot be computed leads to. */
@@ -69,17 +71,61 @@ function* askedPrices(ws: Prepared, day: Day): Generator<Asked> {
   }
 }
 
+/** How the prices of a list are come by; for tests: all the explained way. */
+export type PricesOf = (bulk: BulkWorkspace, list: PriceList) => DecidedPrices;
+
 /** Of one list after the other: what was worked out for the last one is let go of. */
 function perList<T>(make: (list: PriceList) => T): (list: PriceList) => T {
   let known: { readonly list: PriceList; readonly of: T } | null = null;
   return (list) => (known?.list === list ? known : (known = { list, of: make(list) })).of;
 }
 
-/** How the prices of a list are come by; for tests: all the explained way. */
-export type PricesOf = (bulk: BulkWorkspace, list: PriceList) => DecidedPrices;
+/** The prices that what is wrong with rows and ladders concerns, explained; the rest need no explaining. */
+class Concerned {
+  /** By the row that is too low from its edge on. */
+  readonly bases = new Map<string, { item: Item; basis: Dec }[]>();
+  /** By ladder. */
+  readonly rounded = new Map<string, Rounded[]>();
+  private readonly inversions = new Map<string, Inversion[]>();
 
-/** Computes every item on every list with a recipe, and gathers what goes wrong. */
-export function checkPrices(ws: Prepared, day: Day, pricesOf: PricesOf = bulkPrices): Finding[] {
+  constructor(
+    inverted: readonly Inversion[],
+    private readonly faults: ReadonlyMap<string, readonly LadderFault[]>,
+  ) {
+    for (const one of inverted) {
+      const key = rowKey(one.recipe.id, one.upper.id);
+      this.inversions.set(key, [...(this.inversions.get(key) ?? []), one]);
+    }
+  }
+
+  /** Whether a price may be concerned, by the doubles nearest to what it was made from. */
+  mayBe(row: string | null, ladder: string | null, met: MetOnTheWay | undefined, i: number): boolean {
+    const [basis, before, after] = met ? [met.basis[i]!, met.before[i]!, met.after[i]!] : [NaN, NaN, NaN];
+    const inverted = row === null ? undefined : this.inversions.get(row);
+    if (inverted && (!(basis > 0) || inverted.some((one) => isBelow(one, dec(String(basis)), SLIGHTLY_MORE))))
+      return true;
+    const faults = ladder === null ? undefined : this.faults.get(ladder);
+    return faults?.some((fault) => mayConcern(fault, before, after)) ?? false;
+  }
+
+  take(item: Item, row: string | null, { basis, steps }: ComputedPrice): void {
+    if (row !== null && this.inversions.has(row)) into(this.bases, row).push({ item, basis });
+    const met = steps.find((s) => s.rule?.kind === 'ladder');
+    if (met && this.faults.has(met.rule!.id))
+      into(this.rounded, met.rule!.id).push({ item: item.id, before: dec(met.before!), after: dec(met.after) });
+  }
+}
+
+function into<V>(map: Map<string, V[]>, key: string): V[] {
+  const known = map.get(key) ?? [];
+  map.set(key, known);
+  return known;
+}
+
+const rowKey = (recipe: string, row: string) => `${recipe}\u0000${row}`;
+
+/** Computes every item on every list with a recipe, and gathers what goes wrong and what every ladder did. */
+export function checkPrices(ws: Prepared, day: Day, pricesOf: PricesOf = bulkPricesMet): Finding[] {
   const groups = new Map<string, Group>();
   const say = (key: string, code: FindingCode, place: string, item: Item, example: () => Record<string, string>) => {
     const known = groups.get(key) ?? { code, places: new Set(), items: new Set(), example: example() };
@@ -87,6 +133,11 @@ export function checkPrices(ws: Prepared, day: Day, pricesOf: PricesOf = bulkPri
     known.items.add(item.id);
     groups.set(key, known);
   };
+  const used = new Set(ws.workspace.lists.flatMap((l) => [l.recipe, ...(l.recipes ?? []).map((t) => t.recipe)]));
+  const recipes = ws.workspace.recipes.filter((r) => used.has(r.id));
+  const inverted = new Map(recipes.map((recipe) => [recipe.id, inversions(ws, recipe)]));
+  const faults = new Map(ws.workspace.ladders.map((ladder) => [ladder.id, ladderFaults(ladder)]));
+  const concerned = new Concerned([...inverted.values()].flat(), faults);
   /** Rows that win for something, by recipe and row. */
   const wins = new Set<string>();
   const bulk = new BulkWorkspace(ws, day);
@@ -112,11 +163,13 @@ export function checkPrices(ws: Prepared, day: Day, pricesOf: PricesOf = bulkPri
       byReason(reason, list, item, say);
       continue;
     }
-    if (prices.row[i]! >= 0) wins.add(`${recipe.id}\u0000${recipe.uplift[prices.row[i]!]!.id}`);
+    const row = prices.row[i]! < 0 ? null : rowKey(recipe.id, recipe.uplift[prices.row[i]!]!.id);
+    if (row !== null) wins.add(row);
     const conflict = FLAGS[prices.flag[i]!] === 'floor_above_ceiling';
-    if (!conflict && posted.handSet[i] !== 1) continue;
+    if (!conflict && posted.handSet[i] !== 1 && !concerned.mayBe(row, ladder, prices.met, i)) continue;
     const found = computePrice(ws, q);
     if (!found.ok) continue;
+    concerned.take(item, row, found.value);
     const { handSet, price, steps } = found.value;
     if (conflict) {
       const facts = steps.find((s) => s.kind === 'guard')?.facts ?? {};
@@ -134,36 +187,17 @@ export function checkPrices(ws: Prepared, day: Day, pricesOf: PricesOf = bulkPri
         'by the recipe': plain(handSet.recipePrice),
       }));
   }
-  const out = [...groups.values()].map((g) => finding(g.code, [...g.places], g.items.size, g.example));
-  const used = new Set(ws.workspace.lists.flatMap((l) => [l.recipe, ...(l.recipes ?? []).map((t) => t.recipe)]));
-  for (const recipe of ws.workspace.recipes) {
-    if (!used.has(recipe.id)) continue;
-    out.push(...neverWinning(ws, recipe, wins), ...ties(ws, recipe), ...inversions(ws, recipe, day));
-  }
-  return out;
-}
-
-/** What a ladder does with the prices it meets. Each of them is explained: asked for only where a ladder is at fault. */
-export function roundedBy(ws: Prepared, day: Day, ladder: string): Rounded[] {
-  const out: Rounded[] = [];
-  for (const asked of askedPrices(ws, day)) {
-    if (asked.ladder !== ladder) continue;
-    const found = computePrice(ws, asked.q);
-    const met = found.ok ? found.value.steps.find((s) => s.rule?.kind === 'ladder') : undefined;
-    if (met?.rule!.id === ladder) out.push({ item: asked.item.id, before: dec(met.before!), after: dec(met.after) });
-  }
-  return out;
-}
-
-/** The bases from which a row of a recipe makes prices. */
-function basesOf(ws: Prepared, day: Day, recipe: RecipeTerms, row: string): { item: Item; basis: Dec }[] {
-  const out: { item: Item; basis: Dec }[] = [];
-  for (const asked of askedPrices(ws, day)) {
-    if (asked.recipe.id !== recipe.id) continue;
-    const found = computePrice(ws, asked.q);
-    if (found.ok && found.value.row === row) out.push({ item: asked.item, basis: found.value.basis });
-  }
-  return out;
+  const itemsIn = (ladder: string, fault: LadderFault) =>
+    new Set((concerned.rounded.get(ladder) ?? []).filter((r) => concerns(fault, r)).map((r) => r.item)).size;
+  return [
+    ...[...faults].flatMap(([ladder, of]) => of.map((fault) => fault.finding(itemsIn(ladder, fault)))),
+    ...[...groups.values()].map((g) => finding(g.code, [...g.places], g.items.size, g.example)),
+    ...recipes.flatMap((recipe) => [
+      ...neverWinning(ws, recipe, wins),
+      ...ties(ws, recipe),
+      ...inverted.get(recipe.id)!.map((one) => inversionFound(one, concerned.bases)),
+    ]),
+  ];
 }
 
 function byReason(
@@ -204,7 +238,7 @@ function ties(ws: Prepared, recipe: RecipeTerms): Finding[] {
 
 function neverWinning(ws: Prepared, recipe: RecipeTerms, wins: ReadonlySet<string>): Finding[] {
   return recipe.uplift
-    .filter((row) => !wins.has(`${recipe.id}\u0000${row.id}`))
+    .filter((row) => !wins.has(rowKey(recipe.id, row.id)))
     .map((row) =>
       finding('uplift_row_never_wins', [`recipes/${recipe.id}/uplift/${row.id}`], 0, {
         row: describeRow(ws, row.scope),
@@ -212,9 +246,27 @@ function neverWinning(ws: Prepared, recipe: RecipeTerms, wins: ReadonlySet<strin
     );
 }
 
-/** Two rows alike but for adjoining bands: what the lower makes just under the edge must not be more than what the upper makes at it. */
-function inversions(ws: Prepared, recipe: RecipeTerms, day: Day): Finding[] {
-  const out: Finding[] = [];
+/** Two rows alike but for adjoining bands, of which the upper makes less at the edge than the lower just under it. */
+interface Inversion {
+  readonly recipe: RecipeTerms;
+  readonly lower: UpliftRow;
+  readonly upper: UpliftRow;
+  readonly edge: string;
+  /** What the lower makes just under the edge, and the upper at it. */
+  readonly under: Dec;
+  readonly at: Dec;
+  /** What the upper makes of a basis; null: it cannot say. */
+  readonly make: (basis: Dec) => Dec | null;
+}
+
+/** So that what only a double knows is rather explained than passed over. */
+const SLIGHTLY_MORE = dec('1.000000001');
+
+const isBelow = ({ make, under }: Inversion, basis: Dec, by = dec(1)): boolean =>
+  make(basis)?.lt(under.times(by)) ?? false;
+
+function inversions(ws: Prepared, recipe: RecipeTerms): Inversion[] {
+  const out: Inversion[] = [];
   const item = ws.workspace.items[0];
   if (!item) return out;
   const unbanded = (r: UpliftRow) => ({ ...r.scope, band: null });
@@ -239,21 +291,24 @@ function inversions(ws: Prepared, recipe: RecipeTerms, day: Day): Finding[] {
       if (!upper || edge === null || (upper.currency ?? null) !== (lower.currency ?? null)) continue;
       const [under, at] = [make(lower, dec(edge)), make(upper, dec(edge))];
       if (!under || !at || at.gte(under)) continue;
-      const touched = basesOf(ws, day, recipe, upper.id).filter(({ basis }) => make(upper, basis)?.lt(under));
-      out.push(
-        finding(
-          'price_inversion',
-          [lower, upper].map((r) => `recipes/${recipe.id}/uplift/${r.id}`),
-          new Set(touched.map((t) => t.item.id)).size,
-          {
-            basis: edge,
-            'just below': plain(settle(under)),
-            'from there': plain(settle(at)),
-            ...(touched[0] ? { item: touched[0].item.sku, 'its basis': plain(settle(touched[0].basis)) } : {}),
-          },
-        ),
-      );
+      out.push({ recipe, lower, upper, edge, under, at, make: (basis) => make(upper, basis) });
     }
   }
   return out;
+}
+
+function inversionFound(one: Inversion, bases: Concerned['bases']): Finding {
+  const { recipe, lower, upper, edge, under, at } = one;
+  const touched = (bases.get(rowKey(recipe.id, upper.id)) ?? []).filter(({ basis }) => isBelow(one, basis));
+  return finding(
+    'price_inversion',
+    [lower, upper].map((r) => `recipes/${recipe.id}/uplift/${r.id}`),
+    new Set(touched.map((t) => t.item.id)).size,
+    {
+      basis: edge,
+      'just below': plain(settle(under)),
+      'from there': plain(settle(at)),
+      ...(touched[0] ? { item: touched[0].item.sku, 'its basis': plain(settle(touched[0].basis)) } : {}),
+    },
+  );
 }

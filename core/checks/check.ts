@@ -1,7 +1,6 @@
 import type { Day, Prepared } from '../workspace/index.ts';
 import { checkBreaks } from './check-breaks.ts';
-import { checkLadder } from './check-ladders.ts';
-import { type PricesOf, checkPrices, roundedBy } from './check-prices.ts';
+import { type PricesOf, checkPrices } from './check-prices.ts';
 import { checkRules } from './check-rules.ts';
 import { checkAudiences, checkCosts, checkLists, checkMoney } from './check-setup.ts';
 import { checkDescriptions } from './check-descriptions.ts';
@@ -10,7 +9,6 @@ import { type Finding, FINDING_CODES } from './finding.ts';
 /** What is wrong with a set-up on a day; in the order of the catalogue, the same on every run. */
 export function checkWorkspace(ws: Prepared, day: Day, pricesOf?: PricesOf): readonly Finding[] {
   const found = [
-    ...ws.workspace.ladders.flatMap((ladder) => checkLadder(ladder, () => roundedBy(ws, day, ladder.id))),
     ...checkPrices(ws, day, pricesOf),
     ...checkBreaks(ws, day),
     ...checkRules(ws),
