@@ -45,8 +45,6 @@ function grouped<T>(rows: readonly T[], key: (row: T) => string): Map<string, T[
   return out;
 }
 
-const postedKey = (p: Pick<PostedPrice, 'list' | 'item' | 'pack'>) => `${p.list}\u0000${p.item}\u0000${p.pack}`;
-
 export interface ChosenLadder {
   readonly id: string;
   /** What made it count, where that is neither the list nor the recipe as a whole. */
@@ -76,7 +74,8 @@ export class Prepared {
   private readonly breaksByList: Map<string, BreakTable[]>;
   private readonly taxes: Map<string, TaxRate[]>;
   private readonly rates: Map<string, Rate[]>;
-  private readonly posted: ReadonlyMap<string, PostedPrice[]>;
+  /** By item: what is posted for one, of all its packs on all lists, is a short list. */
+  private readonly posted: ReadonlyMap<string, readonly PostedPrice[]>;
   private readonly defaultLadders = new Map<string, string>();
   private readonly readyLadders = new Map<string, Ladder>();
   private readonly above = new Map<string, readonly string[]>();
@@ -115,10 +114,12 @@ export class Prepared {
     this.rates = grouped(workspace.rates, (r) => `${r.from}>${r.to}`);
     if (base && moved) {
       const posted = new Map(base.posted);
-      for (const p of moved.gone) posted.delete(postedKey(p));
-      for (const [key, rows] of grouped(moved.now, postedKey)) posted.set(key, rows);
+      const gone = new Set(moved.gone);
+      const now = grouped(moved.now, (p) => p.item);
+      for (const item of new Set([...moved.gone, ...moved.now].map((p) => p.item)))
+        posted.set(item, [...(posted.get(item) ?? []).filter((p) => !gone.has(p)), ...(now.get(item) ?? [])]);
       this.posted = posted;
-    } else this.posted = base && same('posted') ? base.posted : grouped(workspace.posted, postedKey);
+    } else this.posted = base && same('posted') ? base.posted : grouped(workspace.posted, (p) => p.item);
   }
 
   /** The same workspace with other recipes: what does not hang on them stays worked out. */
@@ -241,7 +242,7 @@ export class Prepared {
    * before it, also for a later day; what is posted after it takes its place.
    */
   postedOn(list: string, item: string, pack: string, day: Day): PostedPrice | null {
-    const begun = (this.posted.get(`${list}\u0000${item}\u0000${pack}`) ?? []).filter(
+    const begun = this.postings(list, item, pack).filter(
       (p) => p.from <= day && !(p.handSet?.lastDay && p.handSet.lastDay < day),
     );
     const hand = begun.reduce((last, p) => (p.handSet && p.entry > last ? p.entry : last), -Infinity);
@@ -260,7 +261,7 @@ export class Prepared {
 
   /** Every posting of a price, in no order. */
   postings(list: string, item: string, pack: string): readonly PostedPrice[] {
-    return this.posted.get(`${list}\u0000${item}\u0000${pack}`) ?? [];
+    return (this.posted.get(item) ?? []).filter((p) => p.list === list && p.pack === pack);
   }
 
   decimalsOf(list: PriceList): number {

@@ -10,6 +10,8 @@ import type { CheckAsked, Checked } from './run-check.ts';
 export interface StandingCheck {
   /** What is known now; begins a check where something has changed since. */
   look(revision: string, day: string): Findings;
+  /** What was found when the check last came to an end; begins nothing. */
+  found(): Findings['findings'];
   /** What other rules would add and settle. */
   ofChange(otherwise: Otherwise, day: string, signal: AbortSignal): Promise<FindingsOfChange>;
   /** Which computed prices other rules would move. */
@@ -77,6 +79,7 @@ export function standingCheck(url: string, log: Logger, run?: Run): StandingChec
         findings: found?.of ?? [],
       };
     },
+    found: () => found?.of ?? [],
     ofChange: async (otherwise, day, signal) =>
       (await carryOut({ url, day, what: { ...otherwise, asks: 'findings' } }, signal)).ofChange!,
     movesOfChange: async (otherwise, day, signal) =>

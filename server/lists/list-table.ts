@@ -163,7 +163,8 @@ class SeenRows {
     this.amounts = amountsOf(posted);
     const priced = list.recipe !== null || (list.recipes?.length ?? 0) > 0;
     this.ready = priced ? this.bulk.list(list, posted) : null;
-    this.exact = new ListRows(loaded, list, priced);
+    // what the bulk way left open is explained: no columns are made for it
+    this.exact = new ListRows(loaded, list, priced, []);
     if (!this.ready) return;
     this.prices = emptyPrices(columns.rows.length, this.ready.ladder.scale);
     priceRows(columns, this.ready, this.prices, 0, columns.rows.length);

@@ -92,12 +92,15 @@ const goneRow = ({ packs }: ListStanding, of: Arrangeable, place: number): ListP
 /** A stretch of a list's prices. Which rows fit is as it was last worked out; their figures are of now, and exact. */
 export async function listWindow(context: Context, id: string, query: Query, showCost: boolean): Promise<ListPrices> {
   const asked = askedWindow(query);
+  // both are read after a start: beside each other
+  const reading = askedDay(context, query).then((day) => stateOn(context, day));
+  reading.catch(() => undefined);
   const here = await stands(context, id, query, showCost);
   const { items, packs } = here.standing.of.packs;
   const { head, places } = headOf(asked, here.of, here.standing, (order) =>
     placeOfIds(order, query['key'], [items, packs]),
   );
-  const loaded = await stateOn(context, here.day);
+  const loaded = await reading;
   const { ws } = loaded;
   const list = findList(ws, id);
   return {

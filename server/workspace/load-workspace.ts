@@ -1,6 +1,6 @@
 import { mayBeInForce } from '../ledger/in-force.ts';
-import { asc, eq, sql } from 'drizzle-orm';
-import type { Item, Recommended, Workspace } from '#core/workspace/index.ts';
+import { type SQL, asc, eq, sql } from 'drizzle-orm';
+import type { Item, PostedPrice, Recommended, Workspace } from '#core/workspace/index.ts';
 import { emptyWorkspace } from '#core/workspace/sample.ts';
 import { priceListGroups, priceLists } from '../lists/tables.ts';
 import type { Queries } from '../platform/database.ts';
@@ -31,7 +31,32 @@ export async function loadWorkspace(db: Queries, day: string): Promise<Workspace
 
 /** The posting of each price that is in force on a day; `only`: of these packs. */
 export async function readPosted(db: Queries, day: string, only?: readonly number[]): Promise<Workspace['posted']> {
-  const ofPacks = only ? sql`and l.pack_id = any(${sql.param(only)}::int[])` : sql``;
+  const same = sharedTexts();
+  if (only) return readLines(db, day, sql`and l.pack_id = any(${sql.param(only)}::int[])`, same);
+  // list after list: a million rows at once would stand in memory twice
+  const lists = await db.select({ id: priceLists.id }).from(priceLists).orderBy(priceLists.id);
+  const out: PostedPrice[] = [];
+  for (const list of lists)
+    for (const line of await readLines(db, day, sql`and l.list_id = ${list.id}`, same)) out.push(line);
+  return out;
+}
+
+/** One text for all that are the same: of a million prices most texts are. */
+function sharedTexts(): (text: string) => string {
+  const known = new Map<string, string>();
+  return (text) => {
+    const one = known.get(text);
+    if (one === undefined) known.set(text, text);
+    return one ?? text;
+  };
+}
+
+async function readLines(
+  db: Queries,
+  day: string,
+  which: SQL,
+  same: (text: string) => string,
+): Promise<readonly PostedPrice[]> {
   const posted = await db.execute<{
     list: number;
     item: number;
@@ -48,15 +73,15 @@ export async function readPosted(db: Queries, day: string, only?: readonly numbe
       l.list_id as list, l.item_id as item, l.pack_id as pack, l.after as price, l.effective::text as from, l.posting_id as posting, l.id as entry,
       l.hand_set_reason as reason, l.hand_set_last_day::text as last_day, p.name as by
     from posting_lines l join postings h on h.id = l.posting_id join people p on p.id = h.posted_by
-    where ${sql.raw(mayBeInForce(day))} ${ofPacks}
+    where ${sql.raw(mayBeInForce(day))} ${which}
     order by l.list_id, l.item_id, l.pack_id, l.effective desc, l.id desc`);
   return posted.rows.map((p) => ({
-    list: id(p.list),
-    item: id(p.item),
-    pack: id(p.pack),
-    price: p.price,
-    from: p.from,
-    posting: id(p.posting),
+    list: same(id(p.list)),
+    item: same(id(p.item)),
+    pack: same(id(p.pack)),
+    price: p.price === null ? null : same(p.price),
+    from: same(p.from),
+    posting: same(id(p.posting)),
     entry: Number(p.entry),
     handSet: p.reason === null ? null : { reason: p.reason, by: p.by, lastDay: p.last_day },
   }));
