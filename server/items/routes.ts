@@ -1,5 +1,5 @@
 import { type InferType, ValidationError } from 'yup';
-import { and, count, desc, eq, inArray } from 'drizzle-orm';
+import { and, count, desc, eq, inArray, sql } from 'drizzle-orm';
 import { priceText, currencyCode, positiveText } from '#contract/fields.ts';
 import { ITEM_WORDS, type ItemConflict, type ItemField, itemChangesBody } from '#contract/items.ts';
 import { dec } from '#core/numbers/decimal.ts';
@@ -134,6 +134,35 @@ async function lastHands(tx: Tx, ids: readonly number[]): Promise<ReadonlyMap<st
   return new Map(rows.map((r) => [r.id, r.by]));
 }
 
+type Fields = Partial<typeof items.$inferInsert>;
+
+/** Writes changed fields: one statement for all items of which the same fields are changed. */
+async function writeFields(tx: Tx, updates: ReadonlyMap<number, Fields>): Promise<void> {
+  const alike = new Map<string, { id: number; set: Fields }[]>();
+  for (const [id, set] of updates) {
+    const key = Object.keys(set).sort().join();
+    const known = alike.get(key);
+    if (known) known.push({ id, set });
+    else alike.set(key, [{ id, set }]);
+  }
+  for (const some of alike.values()) {
+    const fields = Object.keys(some[0]!.set) as (keyof Fields)[];
+    const columns = fields.map((f) => ({ of: items[f], name: sql.identifier(inSql(f)) }));
+    const sets = columns.map(({ name }) => sql`${name} = v.${name}`);
+    const types = columns.map(({ of, name }) => sql`${name} ${sql.raw(of.getSQLType())}`);
+    const values = some.map(({ id, set }) => ({
+      id,
+      ...Object.fromEntries(fields.map((f) => [inSql(f), set[f]])),
+    }));
+    await tx.execute(sql`
+      update items i set ${sql.join(sets, sql`, `)}, version = i.version + 1
+      from jsonb_to_recordset(${JSON.stringify(values)}::jsonb) as v(id int, ${sql.join(types, sql`, `)})
+      where i.id = v.id`);
+  }
+}
+
+const inSql = (field: string): string => field.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`);
+
 /** Conflicts named in an answer. */
 const NAMED = 200;
 
@@ -194,19 +223,15 @@ async function changeItems(context: Context, tx: Tx, person: SignedIn, changes: 
     );
   }
   if (faults.length > 0) throw refused('fields_wrong', {}, { faults: faults.slice(0, 50) });
-  const log: unknown[] = [];
-  for (const [id, set] of updates) {
+  await writeFields(tx, updates);
+  const log = [...updates].map(([id, set]) => {
     const before = rows.get(id)!;
-    await tx
-      .update(items)
-      .set({ ...set, version: before.version + 1 })
-      .where(eq(items.id, id));
-    log.push({
+    return {
       item: before.sku,
       before: Object.fromEntries(Object.keys(set).map((k) => [k, before[k as keyof typeof before]])),
       after: set,
-    });
-  }
+    };
+  });
   await audit(tx, {
     at: context.now(),
     personId: person.id,
