@@ -1,3 +1,4 @@
+import { benchApplication } from './application.bench.ts';
 import { benchBrowser } from './browser.bench.ts';
 import { benchBulk } from './bulk.bench.ts';
 import { benchExplained } from './explained.bench.ts';
@@ -15,6 +16,7 @@ const parts: Readonly<Record<string, () => void | Promise<void>>> = {
   pipeline: benchPipeline,
   posting: benchPosting,
   intake: benchIntake,
+  application: benchApplication,
 };
 const asked = process.argv.slice(2);
 for (const [name, run] of Object.entries(parts)) if (asked.length === 0 || asked.includes(name)) await run();

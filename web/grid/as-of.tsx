@@ -8,10 +8,10 @@ export function AsOf({ window: { stale, at } }: { window: Pick<Window<unknown>, 
   return stale ? (
     <span
       role="status"
-      className="text-warn"
-      title="Figures are of now. Which rows fit, their order and the counts are being worked out again."
+      className="whitespace-nowrap text-warn"
+      title={`Figures are of now. Which rows fit, their order and the counts are of ${showMoment(at, form)}, and are being worked out again.`}
     >
-      ordered as of {showMoment(at, form)} …
+      order of {showMoment(at, form).split(' ')[1]} …
     </span>
   ) : null;
 }

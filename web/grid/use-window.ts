@@ -49,11 +49,7 @@ interface Known<Row, W> {
   readonly rows: ReadonlyMap<number, Row>;
 }
 
-function grown<Row, W extends Window<Row>>(
-  known: Known<Row, W> | null,
-  data: W,
-  arranged: Arranged,
-): Known<Row, W> {
+function grown<Row, W extends Window<Row>>(known: Known<Row, W> | null, data: W, arranged: Arranged): Known<Row, W> {
   const goesOn = known?.data.arrangement === data.arrangement && known.rows.size < MOST_KEPT;
   const rows = new Map(goesOn ? known.rows : []);
   data.rows.forEach((row, i) => rows.set(data.from + i, row));

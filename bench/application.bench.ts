@@ -1,0 +1,170 @@
+import { pino } from 'pino';
+import { EVERYTHING, type Arranged, type Stretch, windowQuery } from '#contract/windows.ts';
+import { itemPage } from '#server/items/item-page.ts';
+import { itemWindow } from '#server/items/item-window.ts';
+import { listWindow, wouldPost } from '#server/lists/list-window.ts';
+import { postPrices } from '#server/ledger/post-prices.ts';
+import type { Context } from '#server/platform/context.ts';
+import type { Database } from '#server/platform/database.ts';
+import type { SignedIn } from '#server/platform/http/session.ts';
+import { standingTables } from '#server/windows/standing-tables.ts';
+import { stateOn } from '#server/workspace/asked-day.ts';
+import { postWorksheet } from '#server/worksheets/post-worksheet.ts';
+import proposePrices from '#server/worksheets/propose-prices.ts';
+import { withLargeDatabase } from './large-database.ts';
+import { say } from './measure.ts';
+
+const DAY = '2026-03-09';
+const SIZES = [1_000, 10_000, 100_000].filter((n) => n <= Number(process.env['MOST_ITEMS'] ?? Infinity));
+const TIMES = 20;
+
+/** What screens ask for, with every price of twelve lists posted: at the server, answers written out as JSON. */
+export async function benchApplication(): Promise<void> {
+  for (const items of SIZES) await withLargeDatabase(items, (database, url) => run(items, database, url));
+}
+
+async function milliseconds(work: () => Promise<unknown>): Promise<number> {
+  const start = performance.now();
+  JSON.stringify(await work());
+  return performance.now() - start;
+}
+
+/** The slowest but one in twenty. */
+async function p95(work: (n: number) => Promise<unknown>): Promise<number> {
+  const took: number[] = [];
+  for (let n = 0; n < TIMES; n++) took.push(await milliseconds(() => work(n)));
+  return took.sort((a, b) => a - b)[Math.ceil(TIMES * 0.95) - 1]!;
+}
+
+/** Posts every proposed price of every list. */
+async function postEverything({ pool }: Database, context: Context, url: string): Promise<void> {
+  const { rows } = await pool.query<{ id: number }>(
+    `insert into worksheets (reason, day, made_by, made_at)
+     values ('bench', '${DAY}', (select min(id) from people), now()) returning id`,
+  );
+  const id = rows[0]!.id;
+  await pool.query('insert into worksheet_lists (worksheet_id, list_id) select $1, id from price_lists', [id]);
+  await proposePrices({ url, worksheet: id });
+  const { rows: lists } = await pool.query<{ id: string }>('select id::text from price_lists');
+  const { rows: people } = await pool.query<{ id: number }>('select min(id) as id from people');
+  const order = {
+    reason: 'bench',
+    lists: lists.map((l) => l.id),
+    share: 'changed',
+    asComputed: false,
+    person: people[0]!.id,
+  };
+  await pool.query(`update worksheets set state = 'posting', "order" = $1 where id = $2`, [order, id]);
+  await postWorksheet(context, id);
+}
+
+async function run(items: number, database: Database, url: string): Promise<void> {
+  const log = pino({ level: 'silent' });
+  const now = () => new Date(`${DAY}T09:00:00Z`);
+  const tables = standingTables({ url, log, now });
+  const context = { db: database.db, now, log, tables } as unknown as Context;
+  await postEverything(database, context, url);
+  const { rows } = await database.pool.query<{ id: string }>('select id::text from price_lists order by id');
+  const { rows: some } = await database.pool.query<{ id: number }>('select id from items order by id limit 1000');
+  const list = rows[0]!.id;
+  const asked = (a: Partial<Arranged>, stretch: Stretch) =>
+    Object.fromEntries(
+      Object.entries(windowQuery(DAY, { ...EVERYTHING, ...a }, stretch)).flatMap(([k, v]) =>
+        v === null ? [] : [[k, v]],
+      ),
+    );
+  const first = { from: 0, count: 300 };
+  const end = { from: Math.max(0, items - 300), count: 300 };
+  const ofList = (a: Partial<Arranged>, stretch = first) => listWindow(context, list, asked(a, stretch), true);
+  const ofItems = (a: Partial<Arranged>, stretch = first) => itemWindow(context, asked(a, stretch), true);
+  const above = (n: number) => [{ column: 'asks', filter: `>${n * 10}` }];
+  say(`the application with ${items.toLocaleString('en-GB')} items, all prices of twelve lists posted`);
+  const ms = (value: number) => `${value < 10 ? value.toFixed(1) : Math.round(value)} ms`;
+  const tell = async (what: string, took: Promise<number>) => say(`  ${what.padEnd(44)} ${ms(await took)}`);
+  await tell(
+    'a list for the first time, nothing read yet',
+    milliseconds(() => ofList({})),
+  );
+  await tell(
+    'items for the first time',
+    milliseconds(() => ofItems({})),
+  );
+  say(`  p95 of ${TIMES}:`);
+  await tell(
+    'a list’s first screen',
+    p95(() => ofList({})),
+  );
+  await tell(
+    'sorted',
+    p95((n) => ofList({ sort: ['change', 'sku', 'cost', 'marginAfter'][n % 4]!, down: n % 2 === 0 })),
+  );
+  await tell(
+    'filtered',
+    p95((n) => ofList({ filters: above(n) })),
+  );
+  await tell(
+    'searched',
+    p95((n) => ofList({ find: `item ${n}` })),
+  );
+  await tell(
+    'its end',
+    p95(() => ofList({}, end)),
+  );
+  await tell(
+    'what posting it would come to',
+    p95(() => wouldPost(context, list, { day: DAY }, { arranged: EVERYTHING, typed: [] })),
+  );
+  await tell(
+    'the items’ first screen',
+    p95(() => ofItems({})),
+  );
+  await tell(
+    'items sorted',
+    p95((n) => ofItems({ sort: ['name', 'landed', 'supplier'][n % 3]!, down: n % 2 === 0 })),
+  );
+  await tell(
+    'items searched',
+    p95((n) => ofItems({ find: `item ${n}` })),
+  );
+  await tell(
+    'their end',
+    p95(() => ofItems({}, end)),
+  );
+  await tell(
+    'one item’s page',
+    p95(async (n) => itemPage(context.db, await stateOn(context, DAY), some[n]!.id, true)),
+  );
+  const person = { id: 1, name: 'bench', rights: new Set(['post', 'see_cost']) } as unknown as SignedIn;
+  const { rows: shown } = await ofList({});
+  const postOne = (n: number) =>
+    postPrices(
+      context,
+      person,
+      Number(list),
+      {
+        effective: DAY,
+        reason: 'bench',
+        lines: [
+          {
+            item: shown[n]!.item,
+            pack: shown[n]!.pack,
+            before: shown[n]!.posted,
+            after: `${Number(shown[n]!.posted) + 1}`,
+            release: false,
+            fall: false,
+            handSet: { reason: 'bench', lastDay: null },
+          },
+        ],
+      },
+      DAY,
+    );
+  await tell('one price posted', p95(postOne));
+  await tell(
+    'the list right after it',
+    milliseconds(() => ofList({})),
+  );
+  const start = performance.now();
+  while ((await ofList({})).stale) await new Promise((done) => setTimeout(done, 50));
+  say(`  ${'until its order is of now again'.padEnd(44)} ${ms(performance.now() - start)}`);
+  await tables.stop();
+}
