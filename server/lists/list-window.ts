@@ -6,6 +6,7 @@ import type { Item, Pack, Prepared } from '#core/workspace/index.ts';
 import type { Context } from '../platform/context.ts';
 import { refused } from '../platform/refused.ts';
 import type { Arrangeable } from '../windows/arrange.ts';
+import type { PackedColumn } from '../windows/pack.ts';
 import type { ListStanding, Standing } from '../windows/standing-tables.ts';
 import { askedWindow, headOf, orderOf, placeOfIds, wordAt } from '../windows/window.ts';
 import { askedDay, stateNameOn, stateOn } from '../workspace/asked-day.ts';
@@ -158,12 +159,19 @@ interface Line {
 
 const keyOf = (item: number | string, pack: number | string) => `${item}/${pack}`;
 
+/** The figure of a row in a column; null: there is none. */
+const figureAt = (column: PackedColumn, place: number): number | null =>
+  'values' in column && column.codes[place]! > 0 ? column.values[column.codes[place]! - 1]! : null;
+
 function linesOf({ standing, of }: Stands, { arranged, typed }: ToPost): Line[] {
   const { items, packs } = standing.of.packs;
   const byHand = new Map(typed.map((t) => [keyOf(t.item, t.pack), t.after]));
+  const computed = of.table.columns['proposed']!;
   const lines: Line[] = [];
   for (const place of orderOf(of, arranged)) {
-    const after = byHand.size > 0 ? (byHand.get(keyOf(items[place]!, packs[place]!)) ?? null) : null;
+    const typed = byHand.size > 0 ? (byHand.get(keyOf(items[place]!, packs[place]!)) ?? null) : null;
+    // what is computed anyway was not typed
+    const after = typed !== null && Number(typed) === figureAt(computed, place) ? null : typed;
     if (after !== null || standing.of.masks[place]! & LOOK_BITS.postable) lines.push({ place, after });
   }
   return lines;
@@ -178,12 +186,10 @@ export async function wouldPost(context: Context, id: string, query: Query, body
   const lines = linesOf(here, body);
   const change = of.table.columns['change']!;
   const posted = of.table.columns['posted']!;
-  const valueAt = (column: typeof change, place: number) =>
-    'values' in column && column.codes[place]! > 0 ? column.values[column.codes[place]! - 1]! : 0;
   const size = ({ place, after }: Line) =>
     after === null
-      ? Math.abs(valueAt(change, place))
-      : Math.abs(Number(priceChange(String(valueAt(posted, place)), after) ?? 0));
+      ? Math.abs(figureAt(change, place) ?? 0)
+      : Math.abs(Number(priceChange(String(figureAt(posted, place) ?? 0), after) ?? 0));
   const largest: { line: Line; size: number }[] = [];
   for (const line of lines) {
     const one = { line, size: size(line) };

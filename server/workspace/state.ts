@@ -145,8 +145,10 @@ async function nextPosted(db: Queries, day: string, revision: number, ofDay: rea
   const packs = [...new Set(fresh.rows.map((r) => r.pack))];
   const now = (await readPosted(db, day, packs)).filter((p) => touched.has(keyOf(p)));
   const gone: PostedPrice[] = [];
+  // of a million texts that would be put together for a key, few have to be
+  const ofPacks = new Set(packs.map(String));
   const stay = base.ws.workspace.posted.filter((p) => {
-    const goes = touched.has(keyOf(p));
+    const goes = ofPacks.has(p.pack) && touched.has(keyOf(p));
     if (goes) gone.push(p);
     return !goes;
   });

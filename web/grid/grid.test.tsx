@@ -68,6 +68,17 @@ it('stands on the row that an address names, and shows it', () => {
   expect(grid().getAttribute('aria-activedescendant')).toMatch(/-3-0$/);
 });
 
+it('letters typed over a cell that is only read lead to the next row that begins with them', () => {
+  cleanup();
+  render(<Bench count={40} />);
+  grid().focus();
+  for (const key of 's-2') press(key);
+  expect(grid().getAttribute('aria-activedescendant')).toMatch(/-2-0$/);
+  press('9');
+  expect(grid().getAttribute('aria-activedescendant')).toMatch(/-29-0$/);
+  expect(kept).not.toHaveBeenCalled();
+});
+
 const grid = () => screen.getByRole('grid');
 const cell = (row: number, col: number) => document.querySelector<HTMLElement>(`[data-cell="${row},${col}"]`)!;
 const activeCell = () => document.getElementById(grid().getAttribute('aria-activedescendant')!)!.dataset['cell'];

@@ -148,6 +148,41 @@ describe('items in the grid', () => {
     expect(await screen.findByText('1 of 2 items')).toBeInTheDocument();
   });
 
+  it('of many only those that are looked at are fetched; a fill reaches those that are not, each with what was seen', async () => {
+    const user = userEvent.setup();
+    const many = Array.from({ length: 2_500 }, (_, i) => item(String(1_000 + i), { brand: `Brand ${i}` }));
+    const asked: number[] = [];
+    const sent = visit('/items', {
+      ...answers,
+      'GET /items': (one: Sent) => {
+        const window = windowOf(many, one);
+        asked.push(window.rows.length);
+        return window;
+      },
+      'POST /items/changes': { items: 2_499 },
+    });
+    await screen.findByText('Braided line 1000');
+    expect(Math.max(...asked)).toBeLessThan(400);
+    pick(0, 3);
+    const wanted = screen.getByRole('grid');
+    await user.keyboard('{Control>}{End}{/Control}');
+    fireEvent.scroll(wanted);
+    expect(await screen.findByText('Braided line 3499')).toBeInTheDocument();
+    expect(asked.reduce((sum, n) => sum + n, 0)).toBeLessThan(1_500);
+    await user.keyboard('{Control>}{Home}{/Control}');
+    fireEvent.scroll(wanted);
+    await screen.findByText('Braided line 1000');
+    for (let col = 0; col < 3; col++) await user.keyboard('{ArrowRight}');
+    fireEvent.keyDown(wanted, { key: 'End', ctrlKey: true, shiftKey: true });
+    fireEvent.keyDown(wanted, { key: 'd', ctrlKey: true });
+    await waitFor(() => expect(sent).toHaveLength(1));
+    const { changes } = sent[0]!.body as { changes: ItemChange[] };
+    const brands = changes.filter((c) => c.field === 'brand');
+    expect(brands).toHaveLength(2_499);
+    expect(brands.at(-1)).toEqual({ item: '3499', field: 'brand', seen: 'Brand 2499', value: 'Brand 0' });
+    expect(Math.max(...asked)).toBeLessThanOrEqual(2_000);
+  });
+
   it('columns can be hidden and moved', async () => {
     const user = userEvent.setup();
     visit('/items', answers);
