@@ -1,7 +1,8 @@
 import { GUARD_KINDS, type GuardKind } from '../recipes/recipe.ts';
-import type { CostColumns, ItemFigures } from './columns.ts';
+import type { ItemFigures } from './columns.ts';
 import { filterRestingAbove, filterRestingBelow } from './filter-ladder.ts';
 import { type BulkList, ELSEWHERE } from './prepare-list.ts';
+import { basisOnList, unitCost } from './row-figures.ts';
 import { UNDECIDED, roundBlock } from './segments.ts';
 
 /**
@@ -131,18 +132,6 @@ function noteMet(c: ItemFigures, l: BulkList, met: MetOnTheWay, at: number, coun
   }
 }
 
-/** What a recipe starts from, per pack in the list's currency. */
-function basisOnList(c: ItemFigures, l: BulkList, i: number): number {
-  const { basis, rate, shownBasis: from } = l;
-  const units = c.units[i]!;
-  const t = c.taxClass[i]!;
-  if (basis === 0 || basis === 1) return unitCost(c, c, i, basis === 0) * rate * units;
-  if (basis > 3) return unitCost(c, c.usual!, i, basis === 4) * rate * units;
-  if (basis === 3) return ((from!.amount[i]! - from!.deposit[i]!) * from!.rate) / from!.taxFactor[t]!;
-  const net = c.rrp.taxIn[i] === 1 ? c.rrp.amount[i]! / l.ownTax[t]! : c.rrp.amount[i]!;
-  return net * l.currencyRate[c.rrp.currency[i]!]! * units;
-}
-
 /** Basis, add-ons, uplift, deposit and tax. */
 function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, count: number): void {
   const { row: rowOut } = out;
@@ -249,29 +238,6 @@ function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
     shownOut[n] = shown;
     slackOut[n] = size * error;
   }
-}
-
-/** What a unit costs in the workspace's currency, landed or bare; NaN: not known. `of`: what is paid, or the usual costs. */
-function unitCost(c: ItemFigures, of: CostColumns, i: number, landed: boolean): number {
-  const { cost, packUnits, rate, terms, fee } = of;
-  const unit = (cost[i]! / packUnits[i]!) * rate[i]!;
-  if (!landed) return unit;
-  const { freightPerKg, freightPerUnit, duty, handling, overhead } = c.landed;
-  const s = terms[i]!;
-  const perKg = freightPerKg[s]!;
-  const freight = perKg === 0 ? freightPerUnit[s]! : perKg * c.weight[i]!;
-  return unit + freight + unit * duty[s]! + handling[s]! + unit * overhead[s]! + unit * fee[i]!;
-}
-
-/** What a row's pack costs landed in the currency of a list, as the nearest double that its figures allow; NaN: not known. */
-export const landedOnList = (c: ItemFigures, l: BulkList, i: number): number =>
-  unitCost(c, c, i, true) * l.rate * c.units[i]!;
-
-/** What is left of a price as the list shows it once tax and deposit are taken off. */
-export function netOnList(c: ItemFigures, l: BulkList, i: number, shown: number): number {
-  let part = l;
-  if (l.klass[i] === ELSEWHERE) part = l.more.find((other) => other.klass[i] !== ELSEWHERE) ?? l;
-  return (shown - part.deposit[i]!) / part.taxFactor[c.taxClass[i]!]!;
 }
 
 /** Guards: most prices lie between them all; the others are looked at one by one. */

@@ -3,15 +3,8 @@ import { LOOKS, type Look } from '#contract/looks.ts';
 import type { ListPriceRow } from '#contract/lists.ts';
 import { amountsOf } from '#core/bulk/posted-columns.ts';
 import type { BulkList } from '#core/bulk/prepare-list.ts';
-import {
-  type BulkPrices,
-  FLAGS,
-  PERCENT_PLACES,
-  emptyPrices,
-  landedOnList,
-  netOnList,
-  priceRows,
-} from '#core/bulk/price-rows.ts';
+import { type BulkPrices, FLAGS, PERCENT_PLACES, emptyPrices, priceRows } from '#core/bulk/price-rows.ts';
+import { landedOnList, netOnList } from '#core/bulk/row-figures.ts';
 import { GUARD_NAMES } from '#core/guards/guards.ts';
 import { plusDays } from '#core/numbers/day.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';

@@ -1,4 +1,5 @@
 import { DAY_SHOWS } from '#contract/compare-days.ts';
+import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { catalogueOut } from '../ubl/documents.ts';
 import { lastEntryAbout, revisionText, revisionsOf } from '../ledger/audit.ts';
@@ -13,6 +14,11 @@ import { RIGHT_NAMES } from '#contract/people.ts';
 import { buildUpOf } from './build-up.ts';
 import { listRowsOf, listWindow, shownLines, wouldPost } from './list-window.ts';
 
+/** Who posts what is computed has seen it. */
+function seesComputed(person: SignedIn): void {
+  if (!person.rights.has('see_cost')) throw refused('right_missing', { right: RIGHT_NAMES.see_cost });
+}
+
 export const listRoutes = [
   route(declared.prices, async ({ context, person, params, query }) =>
     listWindow(context, params.id, query, person.rights.has('see_cost')),
@@ -21,11 +27,11 @@ export const listRoutes = [
     listRowsOf(context, params.id, query, body.skus, person.rights.has('see_cost')),
   ),
   route(declared.toPost, async ({ context, person, params, query, body }) => {
-    // what is computed is shown with it
-    if (!person.rights.has('see_cost')) throw refused('right_missing', { right: RIGHT_NAMES.see_cost });
+    seesComputed(person);
     return wouldPost(context, params.id, query, body);
   }),
   route(declared.postShown, async ({ context, person, params, query, body }) => {
+    seesComputed(person);
     const { effective, reason, handSet } = body;
     const lines = await shownLines(context, params.id, query, body);
     if (lines.some((l) => l.typed) && !handSet)

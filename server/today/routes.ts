@@ -3,7 +3,7 @@ import type { Found, Today, Waiting } from '#contract/today.ts';
 import { connections } from '../connections/tables.ts';
 import { costSheets } from '../costs/tables.ts';
 import { items, packs } from '../items/tables.ts';
-import type { ListTable } from '../lists/list-table.ts';
+import type { ListCounts } from '../windows/standing-tables.ts';
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
@@ -25,7 +25,7 @@ const some = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : m
 type Add = (kind: Waiting['kind'], count: number, text: string, to: string) => void;
 
 /** The lines of one list, each to the prices it speaks of. */
-function ofList(add: Add, { id, name }: { id: string; name: string }, { looks, falling, ending }: ListTable): void {
+function ofList(add: Add, { id, name }: { id: string; name: string }, { looks, falling, ending }: ListCounts): void {
   const say = (kind: Waiting['kind'], count: number, words: string, shows: string) =>
     add(kind, count, `${name}: ${words}`, `/lists/${id}?show=${shows}`);
   const differ = some(looks.changed, 'posted price differs', 'posted prices differ');

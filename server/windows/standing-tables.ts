@@ -22,9 +22,12 @@ export interface ListStanding extends ListTable {
   readonly packs: PackTable;
 }
 
+/** What is counted of one list. */
+export type ListCounts = Pick<ListTable, 'looks' | 'falling' | 'ending'>;
+
 /** What a standing computation says of all lists together. */
 export interface StandingCounts {
-  readonly lists: ReadonlyMap<string, ListTable>;
+  readonly lists: ReadonlyMap<string, ListCounts>;
   /** How many proofs no longer hold. */
   readonly failing: number;
   /** When it was last worked out as a whole; null: never yet. */
@@ -68,7 +71,7 @@ interface Kept {
 }
 
 /** Tables that are kept: those of a dozen lists, and of some days that were looked at. */
-const MOST_KEPT = 32;
+const MOST_KEPT = 24;
 /** States of the catalogue whose packs are at hand for lists to come. */
 const MOST_PACKS = 3;
 /** What takes no longer than this is waited for, up to three times as long, before the state before it is answered, in milliseconds. */
@@ -94,7 +97,7 @@ export function standingTables(
   /** Packs by the state of the catalogue: all lists share them. */
   const packs = new Map<string, PackTable>();
   let failing = 0;
-  let counted: { state: string; at: string } | null = null;
+  let counted: { state: string; at: string; lists: ReadonlyMap<string, ListCounts> } | null = null;
   let counting = false;
   let tried = '';
 
@@ -158,9 +161,15 @@ export function standingTables(
   const countAll = async (lists: readonly string[], day: string, state: string): Promise<void> => {
     counting = true;
     try {
-      for (const id of lists) await standing(`list/${id}/${day}`, day, state, { list: id });
+      const found = new Map<string, ListCounts>();
+      for (const id of lists) {
+        const { of } = await standing(`list/${id}/${day}`, day, state, { list: id });
+        if (!of.done.list) continue;
+        const { looks, falling: falls, ending } = of.done.list;
+        found.set(id, { looks, falling: falls, ending });
+      }
       failing = (await carryOut({ url, day, now: now(), what: 'proofs' })).failing!;
-      counted = { state, at: now().toISOString() };
+      counted = { state, at: now().toISOString(), lists: found };
     } catch (error) {
       log.error({ stack: withoutValues(error) }, 'the lists were not counted');
     } finally {
@@ -180,12 +189,8 @@ export function standingTables(
         tried = state;
         void countAll(lists, day, state);
       }
-      const known = lists.flatMap((id) => {
-        const table = kept.get(`list/${id}/${day}`)?.made?.done.list;
-        return table ? [[id, table] as const] : [];
-      });
       return {
-        lists: new Map(counted ? known : []),
+        lists: counted?.lists ?? new Map(),
         failing,
         at: counted?.at ?? null,
         stale: counted?.state !== state,
