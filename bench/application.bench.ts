@@ -9,10 +9,9 @@ import type { Database } from '#server/platform/database.ts';
 import type { SignedIn } from '#server/platform/http/session.ts';
 import { standingTables } from '#server/windows/standing-tables.ts';
 import { stateOn } from '#server/workspace/asked-day.ts';
-import { postWorksheet } from '#server/worksheets/post-worksheet.ts';
-import proposePrices from '#server/worksheets/propose-prices.ts';
 import { withLargeDatabase } from './large-database.ts';
 import { say } from './measure.ts';
+import { orderEverything } from './posted.ts';
 
 const DAY = '2026-03-09';
 const SIZES = [1_000, 10_000, 100_000].filter((n) => n <= Number(process.env['MOST_ITEMS'] ?? Infinity));
@@ -36,37 +35,15 @@ async function p95(work: (n: number) => Promise<unknown>): Promise<number> {
   return took.sort((a, b) => a - b)[Math.ceil(TIMES * 0.95) - 1]!;
 }
 
-/** Posts every proposed price of every list. */
-async function postEverything({ pool }: Database, context: Context, url: string): Promise<void> {
-  const { rows } = await pool.query<{ id: number }>(
-    `insert into worksheets (reason, day, made_by, made_at)
-     values ('bench', '${DAY}', (select min(id) from people), now()) returning id`,
-  );
-  const id = rows[0]!.id;
-  await pool.query('insert into worksheet_lists (worksheet_id, list_id) select $1, id from price_lists', [id]);
-  await proposePrices({ url, worksheet: id });
-  const { rows: lists } = await pool.query<{ id: string }>('select id::text from price_lists');
-  const { rows: people } = await pool.query<{ id: number }>('select min(id) as id from people');
-  const order = {
-    reason: 'bench',
-    lists: lists.map((l) => l.id),
-    share: 'changed',
-    asComputed: false,
-    person: people[0]!.id,
-  };
-  await pool.query(`update worksheets set state = 'posting', "order" = $1 where id = $2`, [order, id]);
-  await postWorksheet(context, id);
-}
-
 async function run(items: number, database: Database, url: string): Promise<void> {
   const log = pino({ level: 'silent' });
   const now = () => new Date(`${DAY}T09:00:00Z`);
   const tables = standingTables({ url, log, now });
   const context = { db: database.db, now, log, tables } as unknown as Context;
-  await postEverything(database, context, url);
-  const { rows } = await database.pool.query<{ id: string }>('select id::text from price_lists order by id');
+  const { lists, post } = await orderEverything(database, context, url, DAY);
+  await post();
   const { rows: some } = await database.pool.query<{ id: number }>('select id from items order by id limit 1000');
-  const list = rows[0]!.id;
+  const list = lists[0]!;
   const asked = (a: Partial<Arranged>, stretch: Stretch) =>
     Object.fromEntries(
       Object.entries(windowQuery(DAY, { ...EVERYTHING, ...a }, stretch)).flatMap(([k, v]) =>

@@ -5,10 +5,9 @@ import { copyIn, copyOut } from '#server/platform/copy.ts';
 import type { Context } from '#server/platform/context.ts';
 import type { Database } from '#server/platform/database.ts';
 import type { SignedIn } from '#server/platform/http/session.ts';
-import proposePrices from '#server/worksheets/propose-prices.ts';
-import { postWorksheet } from '#server/worksheets/post-worksheet.ts';
 import { withLargeDatabase } from './large-database.ts';
 import { say } from './measure.ts';
+import { orderEverything } from './posted.ts';
 
 const DAY = '2026-03-09';
 const SIZES = [1_000, 10_000, 100_000].filter((n) => n >= Number(process.env['LEAST_ITEMS'] ?? 0));
@@ -27,25 +26,9 @@ async function seconds(work: () => Promise<unknown>): Promise<number> {
 async function run(database: Database, url: string): Promise<void> {
   const { pool, db } = database;
   const context = { db, now: () => new Date(`${DAY}T09:00:00Z`), log: pino({ level: 'silent' }) } as unknown as Context;
-  const { rows: people } = await pool.query<{ id: number }>('select min(id) as id from people');
-  const person = { id: people[0]!.id } as SignedIn;
-  const { rows } = await pool.query<{ id: number }>(
-    `insert into worksheets (reason, day, made_by, made_at) values ('bench', '${DAY}', $1, now()) returning id`,
-    [person.id],
-  );
-  const id = rows[0]!.id;
-  await pool.query('insert into worksheet_lists (worksheet_id, list_id) select $1, id from price_lists', [id]);
-  const { whole, prices } = await proposePrices({ url, worksheet: id });
-  const { rows: lists } = await pool.query<{ id: string }>('select id::text from price_lists');
-  const order = {
-    reason: 'bench',
-    lists: lists.map((l) => l.id),
-    share: 'changed',
-    asComputed: false,
-    person: person.id,
-  };
-  await pool.query(`update worksheets set state = 'posting', "order" = $1 where id = $2`, [order, id]);
-  const posted = await seconds(() => postWorksheet(context, id));
+  const { whole, prices, lists, person: by, post } = await orderEverything(database, context, url, DAY);
+  const person = { id: by } as SignedIn;
+  const posted = await seconds(post);
   const { rows: made } = await pool.query<{ id: number; lines: number }>(
     'select h.id, (select count(*)::int from posting_lines l where l.posting_id = h.id) as lines from postings h order by h.id',
   );

@@ -2,8 +2,9 @@ import { describe, expect, it } from 'vitest';
 import { type BulkWorkspace, bulkPrices, decide } from '#core/bulk/bulk-prices.ts';
 import { FLAGS, emptyPrices } from '#core/bulk/price-rows.ts';
 import { checkWorkspace } from '#core/checks/check.ts';
+import type { RecipeTerms } from '#core/recipes/recipe.ts';
 import { Prepared, type PriceList } from '#core/workspace/index.ts';
-import { largeWorkspace } from '#demo/large-workspace.ts';
+import { LARGE_DAY, largeWorkspace } from '#demo/large-workspace.ts';
 import { RANDOM_DAY, randomWorkspace } from './random-workspace.ts';
 
 /** Every price of a list the explained way. */
@@ -31,4 +32,19 @@ describe('the check finds the same whether prices are worked out in bulk or expl
     const ws = new Prepared({ ...large, items, costs: large.costs.slice(20) });
     expect(checkWorkspace(ws, RANDOM_DAY)).toEqual(checkWorkspace(ws, RANDOM_DAY, explained));
   });
+});
+
+it('every recipe that asks for an RRP that its only item does not have is told, on whichever list it is', () => {
+  const large = largeWorkspace(1);
+  const [recipe] = large.recipes;
+  const [list] = large.lists;
+  const guards = [{ kind: 'rrp', value: null }] as unknown as RecipeTerms['guards'];
+  const ws = new Prepared({
+    ...large,
+    items: large.items.map((item) => ({ ...item, rrp: null })),
+    recipes: ['a', 'b'].map((id) => ({ ...recipe!, id, guards })),
+    lists: ['a', 'b'].map((id) => ({ ...list!, id, recipe: id, parent: null })),
+  });
+  const places = checkWorkspace(ws, LARGE_DAY).flatMap((f) => (f.code === 'item_without_rrp' ? f.places : []));
+  expect(places).toEqual(['recipes/a/guards', 'recipes/b/guards']);
 });

@@ -119,6 +119,9 @@ function priceBlock(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
   return achievedStage(c, l, out, at, count);
 }
 
+/** Figures that may be further off than this share of them, as what a difference leaves, are not told. */
+const NEAR = 2 ** -32;
+
 /** Rows that another part prices are left alone. */
 function noteMet(c: ItemFigures, l: BulkList, met: MetOnTheWay, at: number, count: number): void {
   const perScale = 1 / l.ladder.scale;
@@ -127,7 +130,8 @@ function noteMet(c: ItemFigures, l: BulkList, met: MetOnTheWay, at: number, coun
     if (l.klass[i] === ELSEWHERE) continue;
     const price = block.price[n]!;
     met.basis[i] = basisOnList(c, l, i);
-    met.before[i] = block.shown[n]! * perScale;
+    const shown = block.shown[n]!;
+    met.before[i] = block.slack[n]! <= shown * NEAR ? shown * perScale : NaN;
     met.after[i] = price === UNDECIDED ? NaN : price * perScale;
   }
 }

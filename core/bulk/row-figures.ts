@@ -17,12 +17,16 @@ export function unitCost(c: ItemFigures, of: CostColumns, i: number, landed: boo
 export const landedOnList = (c: ItemFigures, l: BulkList, i: number): number =>
   unitCost(c, c, i, true) * l.rate * c.units[i]!;
 
-/** What is left of a price as the list shows it once tax and deposit are taken off. */
+/** What is left of a price as the list shows it once tax and deposit are taken off; NaN: only the exact way can say. */
 export function netOnList(c: ItemFigures, l: BulkList, i: number, shown: number): number {
   let part = l;
   if (l.klass[i] === ELSEWHERE) part = l.more.find((other) => other.klass[i] !== ELSEWHERE) ?? l;
-  return (shown - part.deposit[i]!) / part.taxFactor[c.taxClass[i]!]!;
+  return goodsOf(shown, part.deposit[i]!) / part.taxFactor[c.taxClass[i]!]!;
 }
+
+/** What a deposit leaves of a price; NaN where that is so little of it that the error of the two is much of what is left. */
+const goodsOf = (shown: number, deposit: number): number =>
+  shown - deposit > shown * 2 ** -10 ? shown - deposit : NaN;
 
 /** What a recipe starts from, per pack in the list's currency. */
 export function basisOnList(c: ItemFigures, l: BulkList, i: number): number {
@@ -31,7 +35,7 @@ export function basisOnList(c: ItemFigures, l: BulkList, i: number): number {
   const t = c.taxClass[i]!;
   if (basis === 0 || basis === 1) return unitCost(c, c, i, basis === 0) * rate * units;
   if (basis > 3) return unitCost(c, c.usual!, i, basis === 4) * rate * units;
-  if (basis === 3) return ((from!.amount[i]! - from!.deposit[i]!) * from!.rate) / from!.taxFactor[t]!;
+  if (basis === 3) return (goodsOf(from!.amount[i]!, from!.deposit[i]!) * from!.rate) / from!.taxFactor[t]!;
   const net = c.rrp.taxIn[i] === 1 ? c.rrp.amount[i]! / l.ownTax[t]! : c.rrp.amount[i]!;
   return net * l.currencyRate[c.rrp.currency[i]!]! * units;
 }

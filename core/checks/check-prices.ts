@@ -143,15 +143,13 @@ export function checkPrices(ws: Prepared, day: Day, pricesOf: PricesOf = bulkPri
   const bulk = new BulkWorkspace(ws, day);
   const rowAt = new Map(bulk.columns.rows.map((row, i) => [`${row.item}/${row.pack}`, i]));
   const pricesOn = perList((list) => ({ prices: pricesOf(bulk, list), posted: bulk.posted(list) }));
-  let rrpOf: Item | null = null;
   for (const { item, list, recipe, ladder, q } of askedPrices(ws, day)) {
     const { prices, posted } = pricesOn(list);
-    if (rrpOf !== item && !item.rrp && recipe.guards.some((g) => g.kind === 'rrp'))
+    if (!item.rrp && recipe.guards.some((g) => g.kind === 'rrp'))
       say(`rrp ${recipe.id}`, 'item_without_rrp', `recipes/${recipe.id}/guards`, item, () => ({
         item: item.sku,
         guard: 'not above RRP',
       }));
-    rrpOf = item;
     if (ladder === null)
       say(`ladder ${list.id}`, 'currency_without_ladder', `lists/${list.id}`, item, () => ({
         list: list.id,

@@ -1,4 +1,3 @@
-import { setImmediate } from 'node:timers/promises';
 import { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
 import type { ItemColumns } from '#core/bulk/columns.ts';
 import { type BulkPrices, FLAGS, PERCENT_PLACES, emptyPrices, priceRows } from '#core/bulk/price-rows.ts';
@@ -9,6 +8,7 @@ import { wording } from '#core/reasons.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';
 import { describeUplift } from '#core/recipes/uplift.ts';
 import type { Item, Prepared, PriceList } from '#core/workspace/index.ts';
+import { turns } from '../platform/turns.ts';
 import type { Loaded } from '../workspace/state.ts';
 
 /** What the recipe of a list makes of one item's pack; figures as text. */
@@ -46,7 +46,7 @@ export class ListComputation {
   private readonly at = new Map<string, number>();
   private readonly decimals: number;
   private readonly ws: Prepared;
-  private explained = 0;
+  private readonly turn = turns();
   private unit = dec(1);
 
   constructor(
@@ -72,7 +72,7 @@ export class ListComputation {
     const i = this.at.get(`${item}\u0000${pack}`);
     const fast = i === undefined ? null : this.fromBulk(i, item);
     if (fast) return fast;
-    if (++this.explained % 100 === 0) await setImmediate();
+    await this.turn();
     return this.explain(item, pack);
   }
 

@@ -1,9 +1,9 @@
-import { setImmediate } from 'node:timers/promises';
 import type { ListPriceRow } from '#contract/lists.ts';
 import { type PriceQuestion, costOnList, marginAt } from '#core/lists/achieved.ts';
 import { priceChange } from '#core/lists/price-change.ts';
 import { dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import type { Item, Pack, Prepared, PriceList } from '#core/workspace/index.ts';
+import { turns } from '../platform/turns.ts';
 import type { Loaded } from '../workspace/state.ts';
 import { askedPrice } from './asked-price.ts';
 import { type ComputedRow, ListComputation, bulkOfItems } from './compute-rows.ts';
@@ -40,14 +40,11 @@ export const HIDDEN = {
   wouldFallTo: null,
 };
 
-/** So long rows are made before others have their turn, in milliseconds. */
-const TURN_MS = 10;
-
 /** Rows of a list, posted beside computed, made one by one: of all items, or of some alone. */
 export class ListRows {
   private readonly computation: ListComputation | null;
   private readonly decimals: number;
-  private since = performance.now();
+  private readonly turn = turns();
 
   constructor(
     private readonly loaded: Loaded,
@@ -65,16 +62,9 @@ export class ListRows {
       for (const pack of item.packs) yield await this.row(item, pack);
   }
 
-  /** The same, where others have their turn now and then. */
-  async inTurn(item: Item, pack: Pack): Promise<ListPriceRow> {
-    if (performance.now() - this.since > TURN_MS) {
-      await setImmediate();
-      this.since = performance.now();
-    }
-    return this.row(item, pack);
-  }
-
+  /** Others have their turn now and then. */
   async row(item: Item, pack: Pack): Promise<ListPriceRow> {
+    await this.turn();
     const { ws, day } = this.loaded;
     const { list } = this;
     const posted = ws.postedFor(list.id, item, pack.id, day);

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { compareNumbers } from '#contract/filters.ts';
 import { LOOKS, type Look } from '#contract/looks.ts';
 import type { ListPriceRow } from '#contract/lists.ts';
 import { Prepared } from '#core/workspace/index.ts';
@@ -15,13 +16,15 @@ const FIGURES = [
   ['marginAfter', 'marginAfter'],
 ] as const;
 
+const lower = (r: ListPriceRow) => r.posted !== null && compareNumbers(r.proposed!, r.posted) < 0;
+
 describe('what a list is arranged by', () => {
   it.each([7, 145, 588, 1768])('is, row by row, what the list shows: seed %i', async (seed) => {
     const ws = new Prepared(randomWorkspace(seed, 120));
     const loaded = { ws, day: RANDOM_DAY, revision: '1.1.1' };
     let compared = 0;
     for (const list of ws.workspace.lists.filter((l) => l.recipe)) {
-      const { table, masks, looks } = await listTable(loaded, list);
+      const { table, masks, looks, summary, falling } = await listTable(loaded, list);
       const rows: ListPriceRow[] = [];
       for await (const row of new ListRows(loaded, list, true).all()) rows.push(row);
       expect(table.rows).toBe(rows.length);
@@ -41,8 +44,19 @@ describe('what a list is arranged by', () => {
         expect(guards.sort()).toEqual((row.bit.length > 0 ? [...row.bit] : ['']).sort());
         for (const look of Object.keys(LOOKS) as Look[])
           expect([row.sku, look, (masks[i]! & LOOK_BITS[look]) !== 0]).toEqual([row.sku, look, LOOKS[look].fits(row)]);
+        const { posted, proposed, flag } = row;
+        const differs = proposed !== null && (posted === null || compareNumbers(posted, proposed) !== 0);
+        expect([row.sku, (masks[i]! & LOOK_BITS.postable) !== 0]).toEqual([
+          row.sku,
+          differs && flag !== 'floor_above_ceiling',
+        ]);
         compared += 1;
       });
+      const priced = rows.filter((r) => r.proposed !== null);
+      const up = priced.filter((r) => r.posted === null || compareNumbers(r.proposed!, r.posted) > 0).length;
+      const unchanged = priced.length - up - priced.filter(lower).length;
+      expect(summary).toEqual({ up, down: priced.filter(lower).length, unchanged });
+      expect(falling).toBeLessThanOrEqual(rows.filter((r) => r.wouldFallTo !== null).length);
       for (const look of Object.keys(LOOKS) as Look[]) expect(looks[look]).toBe(rows.filter(LOOKS[look].fits).length);
     }
     expect(compared).toBeGreaterThan(240);

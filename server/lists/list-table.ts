@@ -1,4 +1,4 @@
-import { setImmediate } from 'node:timers/promises';
+import { compareNumbers } from '#contract/filters.ts';
 import { LOOKS, type Look } from '#contract/looks.ts';
 import type { ListPriceRow } from '#contract/lists.ts';
 import { amountsOf } from '#core/bulk/posted-columns.ts';
@@ -11,6 +11,7 @@ import { GUARD_KINDS } from '#core/recipes/recipe.ts';
 import { describeUplift } from '#core/recipes/uplift.ts';
 import type { Item, Pack, PostedPrice, PriceList } from '#core/workspace/index.ts';
 import { type PackedBy, type PackedTable, Packing } from '../windows/pack.ts';
+import { turns } from '../platform/turns.ts';
 import type { Loaded } from '../workspace/state.ts';
 import { askedPrice } from './asked-price.ts';
 import { bulkOf } from './compute-rows.ts';
@@ -91,6 +92,8 @@ export interface ListTable {
 /** What a posted price, a computed one and what is asked come to, and which looks that is. */
 interface Seen {
   readonly figures: Figures;
+  /** Whether what is computed is more than what is posted, less, or the same; null: one of them is missing. */
+  readonly by: number | null;
   readonly held: boolean;
   readonly bit: boolean;
   readonly loss: boolean;
@@ -120,6 +123,7 @@ function seenIn(r: ListPriceRow): Seen {
       uplift: r.uplift ?? '',
       reason: r.reason ?? '',
     },
+    by: r.posted === null || r.proposed === null ? null : compareNumbers(r.proposed, r.posted),
     held: LOOKS.held.fits(r),
     bit: LOOKS.bit.fits(r),
     loss: LOOKS.loss.fits(r),
@@ -201,6 +205,8 @@ class SeenRows {
         uplift: describeUplift(recipe.uplift[prices!.row[i]!]!),
         reason: '',
       },
+      // both are whole units below 2 to the 52nd: the nearest doubles of two such figures differ where these do
+      by: stands ? Math.sign(proposed - posted) : null,
       held: false,
       bit: flag === 'bit',
       loss: net < cost,
@@ -227,6 +233,7 @@ export async function listTable(loaded: Loaded, list: PriceList): Promise<ListTa
   const places = ws.decimalsOf(list);
   const packing = new Packing<Figures>([...open(places), ...costly(places)]);
   const rows = new SeenRows(loaded, list);
+  const turn = turns();
   const masks: number[] = [];
   const looks = Object.fromEntries(LOOK_NAMES.map((name) => [name, 0])) as Record<Look, number>;
   const summary = { up: 0, down: 0, unchanged: 0 };
@@ -235,29 +242,30 @@ export async function listTable(loaded: Loaded, list: PriceList): Promise<ListTa
   for (const item of ws.workspace.items)
     for (const pack of item.packs) {
       const posted = ws.postedFor(list.id, item, pack.id, day) ?? null;
-      const { figures: f, held, falls, ...seen } = await rows.row(item, pack, posted);
+      const { figures: f, by, held, falls, ...seen } = await rows.row(item, pack, posted);
       packing.take(f);
       const without = Number.isNaN(f.proposed);
       const first = Number.isNaN(f.posted);
       const is: Record<Look, boolean> = {
         all: true,
-        changed: !without && !first && f.proposed !== f.posted,
+        changed: by !== null && by !== 0,
         new: first && !without,
         held,
         hand: f.handSet !== '',
         without,
         ...seen,
       };
-      let mask = !without && !held && f.proposed !== f.posted ? LOOK_BITS.postable : 0;
+      let mask = !without && !held && by !== 0 ? LOOK_BITS.postable : 0;
       for (const name of LOOK_NAMES)
         if (is[name]) {
           mask |= LOOK_BITS[name];
           looks[name]++;
         }
-      if (!without) summary[first || f.proposed > f.posted ? 'up' : f.proposed < f.posted ? 'down' : 'unchanged']++;
+      if (!without) summary[by === null || by > 0 ? 'up' : by < 0 ? 'down' : 'unchanged']++;
       if (posted?.handSet?.lastDay && posted.handSet.lastDay <= soon) ending++;
       if (falls && !ws.recipeFor(list, ws.followed(item))?.quietFalls) falling++;
-      if (masks.push(mask) % 1000 === 0) await setImmediate();
+      masks.push(mask);
+      await turn();
     }
   return { table: packing.packed(), masks: Uint16Array.from(masks), looks, summary, ending, falling };
 }

@@ -1,6 +1,6 @@
+import { compareNumbers } from '#contract/filters.ts';
 import type { ListPriceRow, ListPrices, ToPost, WouldPost } from '#contract/lists.ts';
-import { OPEN_LOOKS } from '#contract/looks.ts';
-import type { Look } from '#contract/looks.ts';
+import { type Look, OPEN_LOOKS } from '#contract/looks.ts';
 import { priceChange } from '#core/lists/price-change.ts';
 import type { Item, Pack, Prepared } from '#core/workspace/index.ts';
 import type { Context } from '../platform/context.ts';
@@ -26,8 +26,7 @@ interface Stands {
   readonly of: Arrangeable;
 }
 
-async function stands(context: Context, id: string, query: Query, showCost: boolean): Promise<Stands> {
-  const day = await askedDay(context, query);
+async function stands(context: Context, id: string, day: string, showCost: boolean): Promise<Stands> {
   const standing = await context.tables.list(id, day, await stateNameOn(context, day));
   if (!standing) throw refused('not_found', { what: 'The price list', id });
   const { table, packs, masks } = standing.of;
@@ -71,7 +70,7 @@ async function exactRows(
   const rows = new ListRows(loaded, findList(loaded.ws, id), showCost, items);
   const out: ListPriceRow[] = [];
   for (const { place, row } of found)
-    out.push(row ? await rows.inTurn(row.item, row.pack) : goneRow(standing.of, of, place));
+    out.push(row ? await rows.row(row.item, row.pack) : goneRow(standing.of, of, place));
   return out;
 }
 
@@ -94,9 +93,10 @@ const goneRow = ({ packs }: ListStanding, of: Arrangeable, place: number): ListP
 export async function listWindow(context: Context, id: string, query: Query, showCost: boolean): Promise<ListPrices> {
   const asked = askedWindow(query);
   // both are read after a start: beside each other
-  const reading = askedDay(context, query).then((day) => stateOn(context, day));
+  const day = await askedDay(context, query);
+  const reading = stateOn(context, day);
   reading.catch(() => undefined);
-  const here = await stands(context, id, query, showCost);
+  const here = await stands(context, id, day, showCost);
   const { items, packs } = here.standing.of.packs;
   const { head, places } = headOf(asked, here.of, here.standing, (order) =>
     placeOfIds(order, query['key'], [items, packs]),
@@ -146,7 +146,7 @@ export async function listRowsOf(
   const items = [...new Set(skus.flatMap((sku) => known.get(sku.trim().toLowerCase()) ?? []))];
   const rows = new ListRows(loaded, findList(loaded.ws, id), showCost, items);
   const out: ListPriceRow[] = [];
-  for (const item of items) for (const pack of item.packs) out.push(await rows.inTurn(item, pack));
+  for (const item of items) for (const pack of item.packs) out.push(await rows.row(item, pack));
   return out;
 }
 
@@ -163,15 +163,25 @@ const keyOf = (item: number | string, pack: number | string) => `${item}/${pack}
 const figureAt = (column: PackedColumn, place: number): number | null =>
   'values' in column && column.codes[place]! > 0 ? column.values[column.codes[place]! - 1]! : null;
 
-function linesOf({ standing, of }: Stands, { arranged, typed }: ToPost): Line[] {
+/** What was typed for packs of a list, but for what is computed anyway: that was not typed. By pack, exactly compared. */
+async function typedOver(loaded: Loaded, id: string, typed: ToPost['typed']): Promise<ReadonlyMap<string, string>> {
+  const { ws } = loaded;
+  const items = [...new Set(typed.flatMap((t) => ws.items.get(t.item) ?? []))];
+  const computed = new ListComputation(loaded, findList(ws, id), bulkOfItems(loaded, items));
+  const out = new Map<string, string>();
+  for (const { item, pack, after } of typed) {
+    const { proposed } = await computed.row(item, pack);
+    if (proposed === null || compareNumbers(after, proposed) !== 0) out.set(keyOf(item, pack), after);
+  }
+  return out;
+}
+
+async function linesOf(loaded: Loaded, id: string, { standing, of }: Stands, body: ToPost): Promise<Line[]> {
   const { items, packs } = standing.of.packs;
-  const byHand = new Map(typed.map((t) => [keyOf(t.item, t.pack), t.after]));
-  const computed = of.table.columns['proposed']!;
+  const byHand = await typedOver(loaded, id, body.typed);
   const lines: Line[] = [];
-  for (const place of orderOf(of, arranged)) {
-    const typed = byHand.size > 0 ? (byHand.get(keyOf(items[place]!, packs[place]!)) ?? null) : null;
-    // what is computed anyway was not typed
-    const after = typed !== null && Number(typed) === figureAt(computed, place) ? null : typed;
+  for (const place of orderOf(of, body.arranged)) {
+    const after = byHand.size > 0 ? (byHand.get(keyOf(items[place]!, packs[place]!)) ?? null) : null;
     if (after !== null || standing.of.masks[place]! & LOOK_BITS.postable) lines.push({ place, after });
   }
   return lines;
@@ -181,9 +191,10 @@ const LARGEST = 10;
 
 /** What posting the rows that fit would come to. */
 export async function wouldPost(context: Context, id: string, query: Query, body: ToPost): Promise<WouldPost> {
-  const here = await stands(context, id, query, true);
+  const here = await stands(context, id, await askedDay(context, query), true);
   const { standing, of } = here;
-  const lines = linesOf(here, body);
+  const loaded = await stateOn(context, here.day);
+  const lines = await linesOf(loaded, id, here, body);
   const change = of.table.columns['change']!;
   const posted = of.table.columns['posted']!;
   const size = ({ place, after }: Line) =>
@@ -199,7 +210,7 @@ export async function wouldPost(context: Context, id: string, query: Query, body
     largest.length = Math.min(largest.length, LARGEST);
   }
   const places = Uint32Array.from(largest, (l) => l.line.place);
-  const rows = await exactRows(await stateOn(context, here.day), id, here, places, true);
+  const rows = await exactRows(loaded, id, here, places, true);
   return {
     lines: lines.length,
     typed: lines.filter((l) => l.after !== null).length,
@@ -230,13 +241,13 @@ export async function shownLines(
   query: Query,
   body: ToPost & { state: string },
 ): Promise<ShownLine[]> {
-  const here = await stands(context, id, query, true);
+  const here = await stands(context, id, await askedDay(context, query), true);
   if (here.standing.stale || here.standing.state !== body.state) throw refused('list_moved_on');
   const loaded = await stateOn(context, here.day);
   if (`${loaded.revision}/${here.day}` !== body.state) throw refused('list_moved_on');
   const { ws } = loaded;
   const list = findList(ws, id);
-  const found = linesOf(here, body).flatMap(({ place, after }) => {
+  const found = (await linesOf(loaded, id, here, body)).flatMap(({ place, after }) => {
     const row = rowOf(ws, here.standing.of, place);
     return row ? [{ ...row, after }] : [];
   });

@@ -114,7 +114,7 @@ export function standingTables(
     return of ? { done, packs: of, at: now().toISOString() } : made(day, what);
   };
 
-  const make = async (key: string, into: Kept, day: string, what: TableWork['what']): Promise<void> => {
+  const make = async (into: Kept, day: string, what: TableWork['what']): Promise<void> => {
     let wanted: string;
     do {
       wanted = into.wanted;
@@ -122,10 +122,6 @@ export function standingTables(
       into.made = await made(day, what);
       into.took = performance.now() - began;
     } while (into.wanted !== wanted && into.made.done.state !== into.wanted);
-    // what was looked at last stays longest
-    kept.delete(key);
-    kept.set(key, into);
-    while (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!);
   };
 
   /** What is known of it, the state that is asked for where that comes soon. */
@@ -136,14 +132,19 @@ export function standingTables(
     what: TableWork['what'],
   ): Promise<Standing<Made>> => {
     const entry: Kept = kept.get(key) ?? { made: null, making: null, wanted: state, took: 0 };
+    // what was looked at last stays longest
+    kept.delete(key);
     kept.set(key, entry);
+    while (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!);
     if (entry.made?.done.state !== state) {
       entry.wanted = state;
-      entry.making ??= make(key, entry, day, what).finally(() => (entry.making = null));
-      // who asked first hears of a failure; who is answered from what is kept does not wait for it
-      entry.making.catch((error: unknown) =>
-        log.error({ stack: withoutValues(error) }, 'what grids are arranged by was not worked out'),
-      );
+      if (!entry.making) {
+        entry.making = make(entry, day, what).finally(() => (entry.making = null));
+        // who asked first hears of a failure; who is answered from what is kept does not wait for it
+        entry.making.catch((error: unknown) =>
+          log.error({ stack: withoutValues(error) }, 'what grids are arranged by was not worked out'),
+        );
+      }
       const wait = entry.took < QUICK_MS ? 3 * QUICK_MS : SOON_MS;
       if (entry.made) await Promise.race([entry.making.catch(() => undefined), after(wait, null, { ref: false })]);
       else await entry.making;

@@ -79,6 +79,20 @@ it('letters typed over a cell that is only read lead to the next row that begins
   expect(kept).not.toHaveBeenCalled();
 });
 
+it('a cell that is edited stays its row’s, though rows come to stand in another order meanwhile', async () => {
+  cleanup();
+  render(<Bench count={5} />);
+  fireEvent.pointerDown(cell(1, 2), { button: 0 });
+  press('F2');
+  const editor = screen.getByLabelText('Cost');
+  fireEvent.change(editor, { target: { value: '77' } });
+  // ascending, they stand the other way round
+  fireEvent.click(screen.getByTitle('Cost: sort'));
+  fireEvent.keyDown(screen.getByLabelText('Cost'), { key: 'Enter' });
+  await vi.waitFor(() => expect(kept).toHaveBeenCalled());
+  expect(kept.mock.calls[0]![0]).toEqual([{ key: 'S-1', column: 'cost', before: '99', after: '77' }]);
+});
+
 const grid = () => screen.getByRole('grid');
 const cell = (row: number, col: number) => document.querySelector<HTMLElement>(`[data-cell="${row},${col}"]`)!;
 const activeCell = () => document.getElementById(grid().getAttribute('aria-activedescendant')!)!.dataset['cell'];

@@ -35,20 +35,23 @@ interface GridProps<Row> {
   readonly busy?: boolean;
 }
 
-interface Editing {
+interface Editing<Row> {
   readonly cell: Cell;
+  /** The row that is edited, wherever it stands by now, and what stood in the cell. */
+  readonly of: Row;
+  readonly before: string;
   readonly text: string;
   readonly fault: string | null;
 }
 
 /** A grid that behaves like a spreadsheet. Every key has its effect at once; nothing waits for a frame. */
 export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = null, busy = false }: GridProps<Row>) {
-  const { sheet, parts } = state;
+  const { sheet, parts, away } = state;
   const { size, columns } = sheet;
   const id = useId();
   const root = useRef<HTMLDivElement>(null);
   const [chosen, setSelection] = useState<Selection>({ anchor: { row: 0, col: 0 }, active: { row: 0, col: 0 } });
-  const [editing, setEditing] = useState<Editing | null>(null);
+  const [editing, setEditing] = useState<Editing<Row> | null>(null);
   const dragging = useRef(false);
   // filtering may leave fewer rows than the selection speaks of
   const selection = useMemo(
@@ -104,7 +107,6 @@ export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = nul
   });
   useLayoutEffect(() => {
     if (at === null || at === followed.current) return void (followed.current = at);
-    const { away } = state;
     if (away) {
       if (size.rows === 0) return;
       followed.current = at;
@@ -120,7 +122,7 @@ export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = nul
       followed.current = at;
       return goTo(row);
     }
-  }, [at, sheet, size.rows, state]);
+  }, [at, sheet, size.rows, away]);
   const select = (next: Selection) => {
     flushSync(() => setSelection(next));
     reveal(next.active);
@@ -142,14 +144,24 @@ export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = nul
     const of = sheet.rowAt(row);
     if (!column || of === undefined || !editable(column, of)) return false;
     const value = sheet.valueAt(row, col);
-    flushSync(() => setEditing({ cell: selection.active, text: text ?? column.typed?.(value) ?? value, fault: null }));
+    flushSync(() =>
+      setEditing({
+        cell: selection.active,
+        of,
+        before: value,
+        text: text ?? column.typed?.(value) ?? value,
+        fault: null,
+      }),
+    );
     return true;
   };
   /** Keeps what was typed; an entry that cannot be read stays open with what is wrong. */
   const commit = (then: 'down' | 'up' | 'right' | 'left' | 'stay'): boolean => {
     if (!editing) return true;
     const { row, col } = editing.cell;
-    const plan = planBlock(sheet, { top: row, bottom: row, left: col, right: col }, () => editing.text);
+    // rows may have come to stand in another order while one was typing
+    const edited = { ...sheet, rowAt: () => editing.of, valueAt: () => editing.before };
+    const plan = planBlock(edited, { top: row, bottom: row, left: col, right: col }, () => editing.text);
     const fault = plan.refused[0];
     if (fault) {
       setEditing({ ...editing, fault: fault.message });
@@ -196,12 +208,12 @@ export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = nul
       if (of !== undefined && !e.shiftKey && editable(columns[col]!, of)) return (take(), void begin(null));
       if (of !== undefined && !e.shiftKey && onOpen) return (take(), onOpen(of));
     }
-    if (ctrl && state.away && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) {
+    if (ctrl && away && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) {
       const { row, col } = selection.active;
       const anchor = e.shiftKey ? selection.anchor : null;
       take();
       const jump = { to: 'edge' as const, column: columns[col]!.id, row, down: e.key === 'ArrowDown', text: '' };
-      state.away.seek(jump).then(
+      away.seek(jump).then(
         (to) => to !== null && select({ anchor: anchor ?? { row: to, col }, active: { row: to, col } }),
         () => undefined,
       );
@@ -217,8 +229,9 @@ export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = nul
     );
     if (next) return (take(), select(next));
     if (e.key.length !== 1 || ctrl) return;
-    take();
-    if (!begin(e.key)) typed(e.key);
+    if (begin(e.key)) return take();
+    // these two open the help and the search, wherever one is
+    if (e.key !== '?' && e.key !== '/') typed(e.key);
   };
 
   const onEditorKey = (e: KeyboardEvent<HTMLInputElement>) => {
@@ -262,7 +275,6 @@ export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = nul
   const middle = colVirtual.getVirtualItems();
   const drawn = rowVirtual.getVirtualItems();
   const [firstDrawn, lastDrawn] = [drawn[0]?.index ?? 0, drawn.at(-1)?.index ?? 0];
-  const { away } = state;
   useEffect(() => away?.look(firstDrawn, lastDrawn), [away, firstDrawn, lastDrawn]);
   const lastMiddle = middle[middle.length - 1];
   return (
@@ -321,7 +333,7 @@ export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = nul
               block={v.index >= block.top && v.index <= block.bottom ? block : null}
               active={v.index === selection.active.row ? selection.active.col : null}
               editor={
-                editing?.cell.row === v.index
+                editing && sheet.keyOf(editing.of) === sheet.keyOf(row)
                   ? {
                       col: editing.cell.col,
                       text: editing.text,

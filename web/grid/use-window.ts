@@ -56,6 +56,10 @@ function grown<Row, W extends Window<Row>>(known: Known<Row, W> | null, data: W,
   return { data, rows, arranged };
 }
 
+/** Why rows that are not at hand were not reached. */
+const MOVED =
+  'Something was changed meanwhile, and these rows may stand in another order: nothing was done. Try again.';
+
 const NOTHING: Stretch = { from: 0, count: 0 };
 
 /** What is looked for, as it travels. */
@@ -116,6 +120,7 @@ export function useWindow<Row, Arg, W extends Window<Row>>({
     const count = Math.max(STRETCH, Math.ceil((last + STEP / 2 - from) / STEP) * STEP);
     setStretch((now) => (now.from === from && now.count === count ? now : { from, count: Math.min(count, MOST_ROWS) }));
   }, []);
+  const arrangement = known?.data.arrangement;
   const away = useMemo(
     (): RowsAway<Row> => ({
       look: lookAt,
@@ -130,14 +135,17 @@ export function useWindow<Row, Arg, W extends Window<Row>>({
         const found = new Map<number, Row>();
         for (let from = first; from <= last; from += MOST_ROWS) {
           const count = Math.min(MOST_ROWS, last - from + 1);
-          (await ask({ from, count })).rows.forEach((row, i) => found.set(from + i, row));
+          const part = await ask({ from, count });
+          // rows of two orders must never be taken for those of one
+          if (part.arrangement !== arrangement) throw new Error(MOVED);
+          part.rows.forEach((row, i) => found.set(from + i, row));
         }
         return found;
       },
       placeOf: async (key) => (await ask(NOTHING, { key })).place,
       seek: async (jump) => (await ask(NOTHING, { jump })).place,
     }),
-    [ask, lookAt, refetch],
+    [ask, lookAt, refetch, arrangement],
   );
   const rows = useMemo(
     (): Rows<Row> => ({

@@ -183,6 +183,22 @@ describe('items in the grid', () => {
     expect(Math.max(...asked)).toBeLessThanOrEqual(2_000);
   });
 
+  it('a fill over rows that stand in another order by now is not carried out, and says so', async () => {
+    const many = Array.from({ length: 900 }, (_, i) => item(String(1_000 + i), { brand: `Brand ${i}` }));
+    let state = '1';
+    const sent = visit('/items', {
+      ...answers,
+      'GET /items': (one: Sent) => ({ ...windowOf(many, one), arrangement: state }),
+    });
+    await screen.findByText('Braided line 1000');
+    pick(0, 3);
+    state = '2';
+    fireEvent.keyDown(screen.getByRole('grid'), { key: 'End', ctrlKey: true, shiftKey: true });
+    fireEvent.keyDown(screen.getByRole('grid'), { key: 'd', ctrlKey: true });
+    expect(await screen.findByText(/nothing was done/)).toBeInTheDocument();
+    expect(sent).toEqual([]);
+  });
+
   it('columns can be hidden and moved', async () => {
     const user = userEvent.setup();
     visit('/items', answers);

@@ -39,9 +39,9 @@ function itemsIn(fields: readonly RegisterField[], records: readonly Record<stri
   return [...met];
 }
 
-/** The names of the records that fields of these records point to, by "register/id". */
-export function useNames(fields: readonly RegisterField[], records: readonly Record<string, unknown>[]): Names {
-  const wanted = new Set(
+/** The registers that fields point into. */
+const registersOf = (fields: readonly RegisterField[]): ReadonlySet<string> =>
+  new Set(
     fields.flatMap((f) =>
       f.as.kind === 'declared'
         ? f.formOnly
@@ -54,6 +54,10 @@ export function useNames(fields: readonly RegisterField[], records: readonly Rec
             : [],
     ),
   );
+
+/** The names of the records that fields of these records point to, by "register/id". */
+export function useNames(fields: readonly RegisterField[], records: readonly Record<string, unknown>[]): Names {
+  const wanted = useMemo(() => registersOf(fields), [fields]);
   // the same hooks in the same order at every call: skipped where nothing points there
   const found = new Map(
     POINTED.map(
@@ -61,11 +65,7 @@ export function useNames(fields: readonly RegisterField[], records: readonly Rec
         [register, recordsApi.useRegisterQuery(register as 'lists', { skip: !wanted.has(register) }).data] as const,
     ),
   );
-  const pointed = useMemo(
-    () => (wanted.has('items') ? itemsIn(fields, records) : []),
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- what is wanted hangs on the fields alone
-    [fields, records],
-  );
+  const pointed = useMemo(() => (wanted.has('items') ? itemsIn(fields, records) : []), [wanted, fields, records]);
   const items = useNamedItems(pointed);
   return {
     get: (key) => {
