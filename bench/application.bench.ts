@@ -120,6 +120,7 @@ async function run(items: number, database: Database, url: string): Promise<void
       Number(list),
       {
         effective: DAY,
+        lastDay: null,
         reason: 'bench',
         lines: [
           {

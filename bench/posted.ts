@@ -1,6 +1,6 @@
 import type { Context } from '#server/platform/context.ts';
 import type { Database } from '#server/platform/database.ts';
-import { postWorksheet } from '#server/worksheets/post-worksheet.ts';
+import { carryOutOrder } from '#server/worksheets/carry-out.ts';
 import proposePrices from '#server/worksheets/propose-prices.ts';
 
 /** Prices proposed on every list for a day, ordered to be posted; `post` carries the order out. */
@@ -16,7 +16,7 @@ export async function orderEverything({ pool }: Database, context: Context, url:
   const proposed = await proposePrices({ url, worksheet: id });
   const { rows: lists } = await pool.query<{ id: string }>('select id::text from price_lists order by id');
   const names = lists.map((l) => l.id);
-  const order = { reason: 'bench', lists: names, share: 'changed', asComputed: false, person };
+  const order = { reason: 'bench', lists: names, share: 'changed', lastDay: null, asComputed: false, person };
   await pool.query(`update worksheets set state = 'posting', "order" = $1 where id = $2`, [order, id]);
-  return { ...proposed, person, lists: names, post: () => postWorksheet(context, id) };
+  return { ...proposed, person, lists: names, post: () => carryOutOrder(context, id) };
 }

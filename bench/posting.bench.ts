@@ -38,7 +38,7 @@ async function run(database: Database, url: string): Promise<void> {
   let reversed = 0;
   for (const p of made)
     reversed += await seconds(() =>
-      reversePosting(context, person, p.id, { reason: 'bench', leaveChanged: false }, DAY),
+      reversePosting(context, person, p.id, { reason: 'bench', lines: null, leaveChanged: false }, DAY),
     );
   const lines = made.reduce((sum, p) => sum + p.lines, 0);
   const n = (value: number) => value.toLocaleString('en-GB');

@@ -74,7 +74,7 @@ describe('bodies', () => {
       'rungs[0].endings',
     ]);
   });
-  it('a posting without a reason, and a price set by hand without one', () => {
+  it('a posting without a reason, and a typed price without one', () => {
     const line = { item: '1', pack: '1', after: '2.00', handSet: { reason: ' ' } };
     const found = faults(() => postBody.validateSync({ effective: '2026-03-09', reason: '', lines: [line] }, all));
     expect(found.sort()).toEqual(['lines[0].handSet.reason', 'reason']);

@@ -298,7 +298,7 @@ export interface CostProposal {
   group: string | null;
   lead: NamedItem;
   members: (NamedItem & { before: { amount: string; currency: string; packUnits: string } | null })[];
-  /** Prices set by hand that would not follow, with the margin they leave; per cent. */
+  /** Typed prices that would not follow, with the margin they leave; per cent. */
   handSet: {
     list: string;
     listName: string;

@@ -47,9 +47,10 @@ export interface ListPriceRow extends AskedPrice {
   flag: PriceFlag | null;
   bit: string[];
   wouldFallTo: string | null;
-  /** Why it was set by hand; null: it was not. */
+  /** The last day of the posted price; null: it holds until it is changed. */
+  lastDay: string | null;
+  /** Why it was typed; null: it was not. */
   handSet: string | null;
-  handSetLastDay: string | null;
   /** What the list puts on a net price, and the deposit as it shows it: the margin of a typed price is worked out with them. */
   taxFactor: string | null;
   depositShown: string | null;
@@ -91,6 +92,8 @@ export interface WouldPost {
   lines: number;
   /** Of these, how many were typed. */
   typed: number;
+  /** And how many take the place of a price that was posted until a day: it does not come back after that day. */
+  untilDay: number;
   /** Rows of the list. */
   prices: number;
   /** The widest moves, first the widest. */
@@ -104,13 +107,13 @@ export const postShownBody = toPostBody
   .concat(
     object({
       effective: dayText().required(),
+      /** After it comes back what is due without this posting; null: its prices hold until others begin. */
+      lastDay: optional(dayText()),
       reason: text().required('Say why').max(400),
+      /** Why prices were typed; empty: for the same reason. */
+      typedReason: text().max(400).default(''),
       /** As it was seen: anything else refuses the posting. */
       state: text().required().max(80),
-      /** Why the typed prices are set by hand, and until when. */
-      handSet: object({ reason: text().required('A hand-set price needs a reason'), lastDay: optional(dayText()) })
-        .nullable()
-        .default(null),
     }),
   )
   .noUnknown();
@@ -129,17 +132,20 @@ export interface BuildUp {
   posted: {
     price: string;
     from: string;
+    /** Its last day; null: until another begins. */
+    lastDay: string | null;
     posting: string;
     by: string;
     at: string;
     reason: string;
-    handSet: { reason: string; lastDay: string | null } | null;
+    /** Why it was typed; null: it was not. */
+    handSet: { reason: string } | null;
   } | null;
   /** The derivation that was recorded when the price was posted. */
   postedSteps: readonly Step[] | null;
   computed: {
     price: string;
-    /** What the recipe makes, whether or not a price set by hand stands instead. */
+    /** What the recipe makes, whether or not a typed price stands instead. */
     recipePrice: string;
     steps: readonly Step[];
     costSteps: readonly Step[];
@@ -153,6 +159,8 @@ export interface BuildUp {
 
 export const postBody = object({
   effective: dayText().required(),
+  /** After it comes back what is due without this posting; a typed price may say its own. Null: until others begin. */
+  lastDay: optional(dayText()),
   reason: text().required('Say why').max(400),
   lines: array(
     object({
@@ -161,12 +169,13 @@ export const postBody = object({
       /** What was on screen when the person decided. */
       before: optional(positiveText()),
       after: priceText().required(),
-      /** Ends a price that was set by hand: what the recipe makes is posted. */
+      /** Ends a typed price: what the recipe makes is posted. */
       release: boolean().default(false),
       /** Lets a price fall that the recipe's "raise only" keeps up. */
       fall: boolean().default(false),
+      /** The price is typed: why, and until when. */
       handSet: object({
-        reason: text().required('A hand-set price needs a reason'),
+        reason: text().required('A typed price needs a reason'),
         lastDay: optional(dayText()),
       })
         .nullable()
@@ -177,8 +186,19 @@ export const postBody = object({
     .max(250_000),
 }).noUnknown();
 
+/** Which of a posting's prices: those named, or all. */
+const chosenPrices = () =>
+  array(object({ item: idText().required(), pack: idText().required() }).noUnknown())
+    .min(1, 'Choose at least one price')
+    .max(250_000)
+    .nullable()
+    .default(null);
+
+export const reversalBody = object({ lines: chosenPrices() }).noUnknown();
+
 export const reverseBody = object({
   reason: text().required('Say why').max(400),
+  lines: chosenPrices(),
   /** Leaves the prices that a later posting has changed as they are, instead of refusing the whole. */
   leaveChanged: boolean().default(false),
 }).noUnknown();
@@ -230,6 +250,10 @@ export interface PostingSummary {
   listName: string;
   currency: string;
   effective: string;
+  /** The last day of its prices; null: none, or more than one. */
+  lastDay: string | null;
+  /** The worksheet it was made of, and how many lists that posted. */
+  worksheet: { id: string; lists: number } | null;
   at: string;
   by: string;
   reason: string;
@@ -253,6 +277,10 @@ export interface PostingLine {
   after: string | null;
   changePercent: string | null;
   margin: string | null;
+  /** The day it begins: of a price that comes back in turn with others, not the posting's. */
+  from: string;
+  lastDay: string | null;
+  /** Why it was typed; null: it was not. */
   handSet: string | null;
 }
 

@@ -13,11 +13,12 @@ export const LOOKS = {
   held: { title: 'held', fits: (r: ListPriceRow) => r.flag === 'floor_above_ceiling' },
   dated: { title: 'only for some days', fits: (r: ListPriceRow) => r.dated !== null },
   inherited: { title: 'inherited', fits: (r: ListPriceRow) => r.source === 'parent' },
-  hand: { title: 'set by hand', fits: (r: ListPriceRow) => r.handSet !== null },
+  hand: { title: 'typed', fits: (r: ListPriceRow) => r.handSet !== null },
+  ending: { title: 'posted until a day', fits: (r: ListPriceRow) => r.lastDay !== null },
   loss: { title: 'below cost', fits: (r: ListPriceRow) => r.marginBefore?.startsWith('-') ?? false },
   without: { title: 'without a price', fits: (r: ListPriceRow) => r.proposed === null },
 } as const;
 export type Look = keyof typeof LOOKS;
 
 /** Those that need no look at costs. */
-export const OPEN_LOOKS: readonly Look[] = ['all', 'dated', 'inherited', 'hand'];
+export const OPEN_LOOKS: readonly Look[] = ['all', 'dated', 'inherited', 'hand', 'ending'];

@@ -130,6 +130,8 @@ export const PROBLEMS = {
   nothing_to_propose: { status: 422, text: 'No active price list has a recipe: give one to a list under Price lists.' },
   nothing_taken_in: { status: 409, text: 'No cost of this sheet has been taken in: there is nothing it would move.' },
   worksheet_not_a_draft: { status: 409, text: 'The worksheet is {state}: only a draft can be posted.' },
+  worksheet_not_posted: { status: 409, text: 'The worksheet is {state}: only what was posted of it can be reversed.' },
+  nothing_to_reverse: { status: 409, text: 'Nothing that was posted of it stands any more.' },
   worksheet_outdated: {
     status: 409,
     text: 'Something that prices are made from has changed since the worksheet was computed. Have it proposed anew, or post it as it was computed.',

@@ -14,7 +14,7 @@ export interface Waiting {
     | 'quote_to_approve'
     | 'findings'
     | 'failing_proofs'
-    | 'hand_set_ends'
+    | 'prices_end'
     | 'quote_approved'
     | 'without_cost'
     | 'without_price';

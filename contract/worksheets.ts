@@ -1,8 +1,18 @@
 import { array, boolean, type InferType, object, string } from 'yup';
-import { dayText, idText, positiveText, text } from './fields.ts';
+import { dayText, idText, optional, positiveText, text } from './fields.ts';
 import type { PriceFlag } from './lists.ts';
 
-export const WORKSHEET_STATES = ['waiting', 'computing', 'draft', 'posting', 'posted', 'failed', 'cancelled'] as const;
+export const WORKSHEET_STATES = [
+  'waiting',
+  'computing',
+  'draft',
+  'posting',
+  'posted',
+  'reversing',
+  'reversed',
+  'failed',
+  'cancelled',
+] as const;
 export type WorksheetState = (typeof WORKSHEET_STATES)[number];
 
 export const WORKSHEET_STATE_NAMES: Record<WorksheetState, string> = {
@@ -11,6 +21,8 @@ export const WORKSHEET_STATE_NAMES: Record<WorksheetState, string> = {
   draft: 'draft',
   posting: 'being posted',
   posted: 'posted',
+  reversing: 'being reversed',
+  reversed: 'reversed',
   failed: 'failed',
   cancelled: 'cancelled',
 };
@@ -39,10 +51,20 @@ export const postWorksheetBody = object({
   reason: text().required('Say why these prices are posted').max(500),
   lists: array(idText().required()).required().min(1, 'Choose at least one list'),
   share: string().oneOf(POSTED_SHARES).required(),
+  /** After it comes back what is due without them; null: they hold until others begin. */
+  lastDay: optional(dayText()),
   /** Though something that prices are made from has changed since they were computed. */
   asComputed: boolean().default(false),
 }).noUnknown();
 export type PostWorksheetBody = InferType<typeof postWorksheetBody>;
+
+/** Reverses everything that was posted of a worksheet, in one transaction. */
+export const reverseWorksheetBody = object({
+  reason: text().required('Say why').max(400),
+  /** Leaves the prices that a later posting has changed as they are, instead of refusing the whole. */
+  leaveChanged: boolean().default(false),
+}).noUnknown();
+export type ReverseWorksheetBody = InferType<typeof reverseWorksheetBody>;
 
 const mostText = () =>
   positiveText().matches(/^\d{1,3}(\.\d{1,2})?$/, 'must be a percentage with at most two decimals');
@@ -89,8 +111,8 @@ export interface WorksheetList extends WorksheetCounts {
   name: string;
   currency: string;
   decimals: number;
-  /** The postings that were made of it. */
-  postings: string[];
+  /** The postings that were made of it, and whether each stands, wholly or in part. */
+  postings: { id: string; stands: boolean }[];
 }
 
 export interface Worksheet {
@@ -111,6 +133,8 @@ export interface Worksheet {
   /** Or with this bill. */
   bill: { id: string; number: string } | null;
   byItself: SelfPosted | null;
+  /** While it is posted or reversed: how many lists, and how many are written. Nothing is in force before all are. */
+  underWay: { lists: number; written: number } | null;
   lists: WorksheetList[];
 }
 

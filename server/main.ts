@@ -16,7 +16,7 @@ import type { Context } from './platform/context.ts';
 import { fileOf } from './platform/place.ts';
 import { pdfThread } from './quotes/pdf-thread.ts';
 import { prepareWorkspace } from './setup/prepare-workspace.ts';
-import { postWorksheet } from './worksheets/post-worksheet.ts';
+import { carryOutOrder } from './worksheets/carry-out.ts';
 import { PROPOSALS, WORKSHEET_POSTINGS, proposalThread } from './worksheets/proposals.ts';
 import { RATES, fetchRates, queueRates } from './rates/fetch-rates.ts';
 import { undecided } from './worksheets/self-posting.ts';
@@ -65,7 +65,7 @@ const queues: Readonly<Record<string, Work>> = {
     await thread.work(id);
     if (await costs.decide(id)) await jobs.enqueue(WORKSHEET_POSTINGS, id);
   },
-  [WORKSHEET_POSTINGS]: (id) => postWorksheet(context, id),
+  [WORKSHEET_POSTINGS]: (id) => carryOutOrder(context, id),
   [COST_INTAKES]: async (id) => {
     const follows = await costs.intake(id, await today(context));
     if (follows !== null) await jobs.enqueue(PROPOSALS, follows);
@@ -101,7 +101,7 @@ const context: Context = {
 };
 // what a server that is gone left undone
 for (const { id, state } of await leftWorksheets(database.db))
-  await jobs.enqueue(state === 'posting' ? WORKSHEET_POSTINGS : PROPOSALS, id);
+  await jobs.enqueue(state === 'posting' || state === 'reversing' ? WORKSHEET_POSTINGS : PROPOSALS, id);
 for (const id of await undecided(database.db)) await jobs.enqueue(PROPOSALS, id);
 for (const id of await leftIntakes(database.db)) await jobs.enqueue(COST_INTAKES, id);
 const signIns = await prepareWorkspace(context, values.data ?? null);

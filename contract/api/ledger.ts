@@ -1,4 +1,4 @@
-import { reverseBody } from '../lists.ts';
+import { reversalBody, reverseBody } from '../lists.ts';
 import { TOPICS, get, post } from './declare.ts';
 
 const BELOW = { below: 'the id that the page before ended with' } as const;
@@ -10,13 +10,21 @@ export const ledgerRoutes = {
     reads: ['prices'],
   }),
   posting: get('/postings/:id', 'A posting with its lines', 'posting', { right: 'read', reads: ['prices'] }),
-  reversal: get('/postings/:id/reversal', 'What reversing a posting would come to', 'reversal', {
-    right: 'post',
-    reads: ['prices'],
-  }),
-  reverse: post('/postings/:id/reverse', 'Reverses a posting', 'posted', {
+  reversal: post(
+    '/postings/:id/reversal',
+    'What reversing a posting, or some of its prices, would come to',
+    'reversal',
+    {
+      right: 'post',
+      body: reversalBody,
+      mostValues: 600_000,
+      reads: ['prices'],
+    },
+  ),
+  reverse: post('/postings/:id/reverse', 'Reverses a posting, or some of its prices', 'posted', {
     right: 'post',
     body: reverseBody,
+    mostValues: 600_000,
     changes: ['prices'],
   }),
   audit: get('/audit', 'The record of changes, the newest first, 200 a page', 'audit', {

@@ -1,4 +1,4 @@
-import { postWorksheetBody, proposeBody } from '../worksheets.ts';
+import { postWorksheetBody, proposeBody, reverseWorksheetBody } from '../worksheets.ts';
 import { get, post, remove } from './declare.ts';
 
 export const worksheetRoutes = {
@@ -24,7 +24,12 @@ export const worksheetRoutes = {
     body: postWorksheetBody,
     changes: ['worksheets', 'prices'],
   }),
-  cancel: post('/worksheets/:id/cancel', 'Cancels a computation', 'worksheet', {
+  reverse: post('/worksheets/:id/reversals', 'Reverses what was posted of a worksheet in the background', 'worksheet', {
+    right: 'post',
+    body: reverseWorksheetBody,
+    changes: ['worksheets', 'prices'],
+  }),
+  cancel: post('/worksheets/:id/cancel', 'Cancels what is under way: nothing of it is kept', 'worksheet', {
     right: 'post',
     changes: ['worksheets'],
   }),

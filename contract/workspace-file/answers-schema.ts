@@ -221,7 +221,7 @@ const ANSWERS: Readonly<Record<(typeof QUESTION_KINDS)[number], TProperties>> = 
         recipePrice: amount('what the recipe makes'),
         squeezed: yesNo('it leaves less than the recipe aims at'),
       }),
-      'a price set by hand that stands',
+      'a typed price that stands',
     ),
     posted: orNull(Type.String(), 'in force on the day'),
     changePercent: orNull(Type.String(), 'from the posted price'),

@@ -173,6 +173,7 @@ const posted = record({
   from: day(),
   posting: id(),
   entry: optional(whole('a whole number: the order of posting')),
+  to: maybe(day()),
   handSet: maybe(record({ reason: name(), by: name(), lastDay: maybe(day()) })),
 });
 

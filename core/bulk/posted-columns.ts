@@ -7,7 +7,7 @@ export interface PostedColumns {
   readonly digits: Float64Array;
   /** How many of the digits stand behind the point. */
   readonly places: Uint8Array;
-  /** 1: set by hand, and still in force. */
+  /** 1: typed, and still in force. */
   readonly handSet: Uint8Array;
 }
 
@@ -47,8 +47,7 @@ export function postedColumns(ws: Prepared, list: PriceList, columns: ItemColumn
     const followed = ws.followed(ws.items.get(item)!);
     const posted = ws.postedOn(list.id, followed.id, pack, day);
     if (!posted) return;
-    const hand = posted.handSet;
-    putPosted(out, i, posted.price!, !!hand && (!hand.lastDay || hand.lastDay >= day));
+    putPosted(out, i, posted.price!, !!posted.handSet);
   });
   return out;
 }

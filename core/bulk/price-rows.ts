@@ -339,7 +339,7 @@ function guardRow(c: ItemFigures, l: BulkList, out: BulkPrices, n: number, i: nu
   out.flag[i] = BIT;
 }
 
-/** Hand-set prices, and what is achieved. Returns how many rows stay open. */
+/** Typed prices, and what is achieved. Returns how many rows stay open. */
 function achievedStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, count: number): number {
   const { taxFactor, deposit: deposits, posted, handSet, klass: classes } = l;
   const { price: prices, markup: markups, margin: margins, flag: flags } = out;
@@ -351,7 +351,7 @@ function achievedStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number,
     const i = at + n;
     let price = guarded[n]!;
     const deposit = deposits[i]!;
-    // what the recipe makes must be a price of goods, though one set by hand stands instead
+    // what the recipe makes must be a price of goods, though a typed one stands instead
     if (handSet[i] === 1 && !(price * perScale - deposit > (price * perScale + deposit) * ERROR)) price = UNDECIDED;
     if (price === UNDECIDED) {
       if (classes[i] === ELSEWHERE) continue;

@@ -30,7 +30,7 @@ export const FINDINGS = {
   tax_class_without_rate: 'No tax rate of the class is known.',
   values_alike: 'Values of items differ only in case, space or unit: a rule that is tied to one misses the others.',
   value_not_declared: 'Items say what is not declared: an attribute, a value, a brand or a tax class.',
-  hand_set_squeezed: 'A hand-set price leaves less than its recipe aims at.',
+  hand_set_squeezed: 'A typed price leaves less than its recipe aims at.',
 } as const;
 
 export type FindingCode = keyof typeof FINDINGS;

@@ -114,7 +114,7 @@ function seekCost(ws: Prepared, list: PriceList, sold: Sold, q: GoalAsked): Outc
   };
   const least = at(1).found;
   if (!least.ok) return least;
-  // "raise only" and a price set by hand hide what a cost makes
+  // "raise only" and a typed price hide what a cost makes
   const beyond = smallest(1, MOST_COST, (units) => {
     const { found } = at(units);
     return !found.ok || found.value.recipePrice.gt(goal);

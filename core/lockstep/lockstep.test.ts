@@ -59,7 +59,7 @@ const workspace = (more: Partial<Workspace> = {}): Workspace => ({
 });
 
 describe('items in lockstep', () => {
-  it('a new cost for one member is proposed for all, with the hand-set price that would not follow', () => {
+  it('a new cost for one member is proposed for all, with the typed price that would not follow', () => {
     const changes = proposeGroupCost(
       new Prepared(workspace()),
       'blue',

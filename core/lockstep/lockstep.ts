@@ -18,7 +18,7 @@ export interface MemberCostChange {
   readonly before: AmountText | null;
   readonly packUnitsBefore: string | null;
   readonly after: AmountText;
-  /** Hand-set prices of the group that stand on the day: they would not follow. */
+  /** Typed prices of the group that stand on the day: they would not follow. */
   readonly handSet: readonly {
     readonly list: string;
     readonly pack: string;
@@ -56,8 +56,7 @@ function handSetOn(ws: Prepared, item: string, day: Day): readonly PostedPrice[]
   return ws.workspace.lists.flatMap((list) =>
     packs.flatMap((pack) => {
       const posted = ws.postedOn(list.id, item, pack.id, day);
-      const hand = posted?.handSet;
-      return posted && hand && (!hand.lastDay || hand.lastDay >= day) ? [posted] : [];
+      return posted?.handSet ? [posted] : [];
     }),
   );
 }

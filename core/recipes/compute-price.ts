@@ -53,7 +53,7 @@ export interface ComputedPrice {
   /** Profit per pack in the list's currency: net less landed cost. */
   readonly profit: Dec | null;
   readonly wouldFallTo: Dec | null;
-  /** The hand-set price that stands instead of the recipe's, if one is in force. */
+  /** The typed price that stands instead of the recipe's, if one is in force. */
   readonly handSet: {
     readonly reason: string;
     readonly by: string;
@@ -63,7 +63,7 @@ export interface ComputedPrice {
   } | null;
   /** What the recipe aims at: net of tax and deposit, before rounding and guards. */
   readonly targetNet: Dec;
-  /** As the recipe makes it, whether or not a hand-set price stands instead. */
+  /** As the recipe makes it, whether or not a typed price stands instead. */
   readonly recipePrice: Dec;
   readonly steps: readonly Step[];
   /** Where the price is not made from cost: the landed cost it is held against. */
@@ -307,7 +307,7 @@ class Computation {
     const { ws, d, list, item, pack, day } = this;
     const recipePrice = d.figure;
     const posted = ws.postedOn(list.id, item.id, pack.id, day);
-    const hand = posted?.handSet && (!posted.handSet.lastDay || posted.handSet.lastDay >= day) ? posted.handSet : null;
+    const hand = posted?.handSet;
     if (hand) {
       d.add({
         kind: 'hand_set',
@@ -317,7 +317,7 @@ class Computation {
         flag: 'hand_set',
         rule: { kind: 'posting', id: posted!.posting, name: hand.by },
         facts: { reason: hand.reason, ...(hand.lastDay ? { 'last day': hand.lastDay } : {}) },
-        lost: [{ name: this.recipe.name, why: 'a hand-set price stands', figure: plain(recipePrice) }],
+        lost: [{ name: this.recipe.name, why: 'a typed price stands', figure: plain(recipePrice) }],
       });
     }
     const price = d.figure;

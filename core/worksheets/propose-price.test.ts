@@ -115,7 +115,7 @@ describe('a proposed price', () => {
     );
   });
 
-  it('stands where it was set by hand, and says when that leaves less than the recipe aims at', () => {
+  it('stands where it was typed, and says when that leaves less than the recipe aims at', () => {
     fc.assert(
       fc.property(cents, margins, cents, (cost, margin, posted) => {
         const { proposed, squeezed, computed } = propose(shop(cost, margin, posted, true), 'allow_fall');

@@ -24,7 +24,7 @@ export interface ProposedPrice {
   readonly holds: readonly Hold[];
   /** What "raise only" keeps the price from falling to; null: nothing, or the fall is allowed. */
   readonly wouldFallTo: Dec | null;
-  /** A hand-set price stands and leaves less than the recipe aims at. */
+  /** A typed price stands and leaves less than the recipe aims at. */
   readonly squeezed: boolean;
   readonly computed: ComputedPrice;
 }

@@ -1,6 +1,7 @@
 import { type Dec, ONE, dec, share } from '../numbers/decimal.ts';
 import { minorUnits } from '../numbers/currency.ts';
 import { type ListEntry, type Reduction, indexEntries } from '../lists/entries.ts';
+import { lastDayOf } from '../lists/posted-price.ts';
 import type { DatedLandedTerms } from '../costs/landed-terms.ts';
 import type { LockstepGroup } from '../lockstep/lockstep.ts';
 import type { BreakTable, Pool } from '../quotes/breaks.ts';
@@ -237,14 +238,12 @@ export class Prepared {
   }
 
   /**
-   * The posted price in force on a day; null when there is none, or when it was taken off the list. One that was set by
-   * hand ends after its last day: then what was due without it is in force. Until then it holds against what was posted
-   * before it, also for a later day; what is posted after it takes its place.
+   * The posted price in force on a day; null when there is none, or when it was taken off the list. One with a last day ends
+   * after it: then what was due without it is in force. A typed price holds until then against what was posted before it,
+   * also for a later day; what is posted after it takes its place.
    */
   postedOn(list: string, item: string, pack: string, day: Day): PostedPrice | null {
-    const begun = this.postings(list, item, pack).filter(
-      (p) => p.from <= day && !(p.handSet?.lastDay && p.handSet.lastDay < day),
-    );
+    const begun = this.postings(list, item, pack).filter((p) => p.from <= day && (lastDayOf(p) ?? day) >= day);
     const hand = begun.reduce((last, p) => (p.handSet && p.entry > last ? p.entry : last), -Infinity);
     let best: PostedPrice | null = null;
     for (const p of begun) {

@@ -221,7 +221,7 @@ export interface Customer {
   readonly attributes?: Readonly<Record<string, string>>;
 }
 
-/** A posted price of an item's pack on a list, in force from a day until the next one begins. */
+/** A posted price of an item's pack on a list, in force from a day until the next one begins, or until its own last day. */
 export interface PostedPrice {
   readonly list: string;
   readonly item: string;
@@ -232,6 +232,8 @@ export interface PostedPrice {
   readonly posting: string;
   /** Order of posting: of two for the same day the later counts. */
   readonly entry: number;
+  /** Its last day; a typed price says its own in `handSet`. */
+  readonly to?: Day | null;
   readonly handSet?: { readonly reason: string; readonly by: string; readonly lastDay?: Day | null } | null;
 }
 

@@ -12,7 +12,7 @@ import { workspaceOn } from '../workspace/state.ts';
 
 const twoPlaces = (d: Dec | null) => (d ? plain(roundHalfUp(d, 2)) : null);
 
-/** What a cost would change before it is kept: of a lockstep group every member, each hand-set price in its way, each list. */
+/** What a cost would change before it is kept: of a lockstep group every member, each typed price in its way, each list. */
 export async function proposeCost(db: Db, body: TypedCostBody, today: string): Promise<CostProposal> {
   const day = body.validFrom > today ? body.validFrom : today;
   const { ws } = await workspaceOn(db, day);

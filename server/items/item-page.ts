@@ -5,6 +5,7 @@ import { wasPrice } from '#core/ledger/was-price.ts';
 import { dec, money, plain } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
 import { Prepared, type Item } from '#core/workspace/index.ts';
+import { heldUntil } from '#core/lists/posted-price.ts';
 import { auditEntries, postingLines, postings } from '../ledger/tables.ts';
 import { askedPrice } from '../lists/asked-price.ts';
 import { priceLists } from '../lists/tables.ts';
@@ -44,7 +45,7 @@ async function postedOf(db: Queries, lists: readonly number[], id: number, day: 
       posting: postingLines.postingId,
       entry: postingLines.id,
       reason: postingLines.handSetReason,
-      lastDay: postingLines.handSetLastDay,
+      lastDay: postingLines.lastDay,
     })
     .from(postingLines)
     .where(and(onLists(lists, id), lte(postingLines.effective, day)));
@@ -54,7 +55,7 @@ async function postedOf(db: Queries, lists: readonly number[], id: number, day: 
     item: String(id),
     pack: String(r.pack),
     posting: String(r.posting),
-    handSet: reason === null ? null : { reason, by: '', lastDay },
+    ...heldUntil(reason === null ? null : { reason, by: '' }, lastDay),
   }));
 }
 

@@ -4,6 +4,7 @@ import { type LockstepGroup, onLeaving } from '#core/lockstep/lockstep.ts';
 import { costOn } from '#core/costs/landed-cost.ts';
 import { type Dec, dec, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { type Day, type Item, type PostedPrice, Prepared } from '#core/workspace/index.ts';
+import { heldUntil, lastDayOf } from '#core/lists/posted-price.ts';
 import { costs } from '../costs/tables.ts';
 import { audit } from '../ledger/audit.ts';
 import { writeLines } from '../ledger/post-prices.ts';
@@ -110,7 +111,7 @@ async function everPosted(tx: Tx, of: readonly string[]): Promise<PostedPrice[]>
     from: l.effective,
     posting: String(l.postingId),
     entry: l.id,
-    handSet: l.handSetReason === null ? null : { reason: l.handSetReason, by: '', lastDay: l.handSetLastDay },
+    ...heldUntil(l.handSetReason === null ? null : { reason: l.handSetReason, by: '' }, l.lastDay),
   }));
 }
 
@@ -130,7 +131,7 @@ function daysOf(ws: Prepared, list: string, keys: readonly string[], today: Day)
     const [item = '', pack = ''] = key.split('/');
     for (const p of ws.postings(list, item, pack)) {
       if (p.from > today) days.add(p.from);
-      const last = p.handSet?.lastDay;
+      const last = lastDayOf(p);
       if (last && last >= today) days.add(dayAfter(last));
     }
   }
@@ -253,7 +254,7 @@ async function post(
         margin: achieved?.ok ? round(achieved.value.margin, 4) : null,
         steps: now ? (stepsOf.get(now.entry) ?? null) : null,
         handSetReason: now?.handSet?.reason ?? null,
-        handSetLastDay: now?.handSet?.lastDay ?? null,
+        lastDay: now && lastDayOf(now),
       };
     }),
   );

@@ -60,7 +60,7 @@ describe('joining a lockstep group', () => {
 });
 
 describe('a cost for one of a lockstep group', () => {
-  it('is proposed for all, with the prices set by hand that would be squeezed, and is the lead’s once it is kept', async () => {
+  it('is proposed for all, with the typed prices that would be squeezed, and is the lead’s once it is kept', async () => {
     const [row] = await rows();
     const hand = { item: row!.item, pack: row!.pack, before: row!.posted, after: '2.70' };
     await admin.post(`/lists/${shop.shop.counter}/postings`, {

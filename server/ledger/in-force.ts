@@ -1,11 +1,11 @@
 /**
  * Which posting lines may be in force on a day, as SQL on `posting_lines l`; of those that are left, the one with the
- * latest `effective`, then the highest `id`, is. A price set by hand ends after its last day, and until then holds against
+ * latest `effective`, then the highest `id`, is. A price with a last day ends after it; a typed one holds until then against
  * what was posted before it. The same rule as `Prepared.postedOn` in the core; a test holds the two together.
  */
 export function mayBeInForce(day: string): string {
   if (!/^\d{4}-\d{2}-\d{2}$/.test(day)) throw new Error(`not a day: ${day}`);
-  const lasts = (of: string) => `(${of}.hand_set_last_day is null or ${of}.hand_set_last_day >= '${day}')`;
+  const lasts = (of: string) => `(${of}.last_day is null or ${of}.last_day >= '${day}')`;
   return `l.effective <= '${day}' and ${lasts('l')} and not exists (
     select 1 from posting_lines held
     where held.list_id = l.list_id and held.item_id = l.item_id and held.pack_id = l.pack_id and held.hand_set_reason is not null

@@ -31,6 +31,8 @@ export async function writeLines(
 function refuseOdd(ws: Prepared, body: PostBody, decimals: number): void {
   const faults: { path: string; message: string }[] = [];
   const seen = new Set<string>();
+  if (body.lastDay && body.lastDay < body.effective)
+    faults.push({ path: 'lastDay', message: `${body.lastDay} lies before the first day, ${body.effective}` });
   for (const [n, line] of body.lines.entries()) {
     const say = (field: string, message: string) => faults.push({ path: `lines[${n}].${field}`, message });
     const item = ws.items.get(line.item);
@@ -136,7 +138,7 @@ function linesOf(ws: Prepared, listId: number, body: PostBody): LineValues[] {
       continue;
     }
     if (!line.handSet && found.ok && found.value.flag === 'floor_above_ceiling') held++;
-    // a release is posted though the price stays: it is no longer set by hand
+    // a release is posted though the price stays: it is no longer typed
     const releases = line.release && posted?.handSet;
     if (same(before, line.after) && !line.handSet && !releases) continue;
     // a price of one who follows the lead of a lockstep group is the lead's, and every member's
@@ -158,7 +160,7 @@ function linesOf(ws: Prepared, listId: number, body: PostBody): LineValues[] {
       cost: achieved.ok ? plain(roundHalfUp(achieved.value.cost, 10)) : null,
       margin: achieved.ok ? round(achieved.value.margin) : null,
       handSetReason: line.handSet?.reason ?? null,
-      handSetLastDay: line.handSet?.lastDay ?? null,
+      lastDay: line.handSet?.lastDay ?? body.lastDay,
     });
   }
   if (changed.length > 0)
@@ -183,6 +185,7 @@ async function write(
       kind: 'post',
       reason: body.reason,
       effective: body.effective,
+      lastDay: body.lastDay,
       asOf: body.asOf,
       postedBy: person.id,
       postedAt: context.now(),

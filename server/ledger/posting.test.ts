@@ -83,7 +83,7 @@ describe('posting', () => {
     expect([answer.status, code(answer)]).toEqual([422, 'day_in_the_past']);
   });
 
-  it('a hand-set price needs its reason, and then survives the recipe', async () => {
+  it('a typed price needs its reason, and then survives the recipe', async () => {
     const { counter, items, packs } = shop.shop;
     const line = { item: items[2], pack: packs[2], before: '3.45', after: '3.10' };
     expect(
@@ -143,7 +143,7 @@ describe('reversing', () => {
     expect((refused.body as { message: string }).message).toContain(
       `one of its prices, changed since by posting ${second}`,
     );
-    const way = (await admin.get(`/postings/${first}/reversal`)).body as Reversal;
+    const way = (await admin.post(`/postings/${first}/reversal`, {})).body as Reversal;
     expect([way.changed, way.inTheWay.map((w) => [w.sku, w.posting]), way.postings.map((p) => p.posting)]).toEqual([
       1,
       [['BL-10', second]],

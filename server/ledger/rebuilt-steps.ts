@@ -40,7 +40,7 @@ export async function stepsOfLine(db: Db, entry: number): Promise<readonly Step[
   const found = computePrice(ws, { list, item, pack, day });
   const { after } = line;
   if (found.ok && found.value.price.eq(dec(after))) return found.value.steps;
-  // released: as the recipe makes it, without the price that was set by hand
+  // released: as the recipe makes it, without the typed price
   if (found.ok && found.value.recipePrice.eq(dec(after))) return found.value.steps.filter((s) => s.kind !== 'hand_set');
   // let fall by a person
   const fallen = computePrice(ws, { list, item, pack, day }, 'allow_fall');

@@ -1,7 +1,7 @@
-import type { Queries } from '../platform/database.ts';
-import { desc, eq, sql } from 'drizzle-orm';
+import { type SQL, desc, eq, sql } from 'drizzle-orm';
 import type { Reversal, ReverseBody } from '#contract/lists.ts';
 import type { Context } from '../platform/context.ts';
+import type { Queries, Tx } from '../platform/database.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { audit } from './audit.ts';
@@ -11,14 +11,23 @@ import { postings } from './tables.ts';
 /** Prices named in an answer; more are counted. */
 const NAMED = 200;
 
+/** Prices of a posting by item and pack; null: all of it. */
+type Chosen = ReverseBody['lines'];
+
+const among = (chosen: Chosen): SQL =>
+  chosen === null
+    ? sql``
+    : sql`and (item_id, pack_id) in (select * from unnest(
+        ${sql.param(chosen.map((c) => Number(c.item)))}::int[], ${sql.param(chosen.map((c) => Number(c.pack)))}::int[]))`;
+
 /**
- * Of a posting, as SQL from `with` on: `standing`, its prices that no reversal has put back yet, and `changed`, those of its
- * list that later postings set and that were not put back themselves. As whole sets, so that a hundred thousand prices are
- * sought once and not one by one.
+ * Of a posting, as SQL from `with` on: `standing`, those of the chosen prices that no reversal has put back yet, and
+ * `changed`, those of its list that later postings set and that were not put back themselves. As whole sets, so that a
+ * hundred thousand prices are sought once and not one by one.
  */
-const found = (id: number, list: number) => sql`
+const found = (id: number, list: number, chosen: Chosen) => sql`
   with standing as materialized (
-    (select item_id, pack_id from posting_lines where posting_id = ${id})
+    (select item_id, pack_id from posting_lines where posting_id = ${id} ${among(chosen)})
     except
     (select back.item_id, back.pack_id from postings r join posting_lines back on back.posting_id = r.id where r.reverses_id = ${id})),
   later as materialized (select h.id from postings h where h.list_id = ${list} and h.kind = 'post' and h.id > ${id}),
@@ -30,14 +39,14 @@ const found = (id: number, list: number) => sql`
   kept as materialized (
     select item_id, pack_id from standing intersect select item_id, pack_id from changed)`;
 
-/** What stood before a line, with what made it and whether it was set by hand: that comes back too. As SQL on `posting_lines mine`. */
-const STOOD_BEFORE = sql`
+/** What was due on a day without a line, with what made it, whether it was typed and until when. As SQL on `posting_lines mine`. */
+const dueWithout = (day: SQL) => sql`
   select * from posting_lines o
-  where o.list_id = mine.list_id and o.item_id = mine.item_id and o.pack_id = mine.pack_id and o.id < mine.id and o.effective <= mine.effective
-    and (o.hand_set_last_day is null or o.hand_set_last_day >= mine.effective)
+  where o.list_id = mine.list_id and o.item_id = mine.item_id and o.pack_id = mine.pack_id and o.id < mine.id and o.effective <= ${day}
+    and (o.last_day is null or o.last_day >= ${day})
     and not exists (select 1 from posting_lines held
       where held.list_id = o.list_id and held.item_id = o.item_id and held.pack_id = o.pack_id and held.hand_set_reason is not null
-        and held.effective <= mine.effective and (held.hand_set_last_day is null or held.hand_set_last_day >= mine.effective)
+        and held.effective <= ${day} and (held.last_day is null or held.last_day >= ${day})
         and held.id > o.id and held.id < mine.id)
   order by o.effective desc, o.id desc limit 1`;
 
@@ -48,17 +57,18 @@ async function findPosting(db: Queries, id: number) {
   return posting;
 }
 
-/** What reversing a posting would come to: how many prices go back, and which do not because of what came after it. */
-export async function reversalOf(db: Queries, id: number): Promise<Reversal> {
+/** What reversing a posting, or some of its prices, would come to: how many go back, and which do not because of what came after. */
+export async function reversalOf(db: Queries, id: number, chosen: Chosen): Promise<Reversal> {
   const { listId } = await findPosting(db, id);
+  const these = found(id, listId, chosen);
   const counts = await db.execute<{ all: number; changed: number }>(sql`
-    ${found(id, listId)}
+    ${these}
     select (select count(*)::int from standing) as all, (select count(*)::int from kept) as changed`);
   const { all, changed } = counts.rows[0]!;
   const free = all - changed;
   if (changed === 0) return { free, changed, inTheWay: [], postings: [] };
   const inTheWay = await db.execute<Reversal['inTheWay'][number]>(sql`
-    ${found(id, listId)}
+    ${these}
     select i.id::text as item, p.id::text as pack, i.sku, i.name, p.name as "packName", l.after as price,
       h.id::text as posting, h.effective::text as effective, h.reason
     from (select distinct on (c.item_id, c.pack_id) c.* from changed c join kept k on k.item_id = c.item_id and k.pack_id = c.pack_id
@@ -67,79 +77,127 @@ export async function reversalOf(db: Queries, id: number): Promise<Reversal> {
       join postings h on h.id = last.posting_id join items i on i.id = last.item_id join packs p on p.id = last.pack_id
     order by h.id desc, l.id limit ${NAMED}`);
   const byPosting = await db.execute<Reversal['postings'][number]>(sql`
-    ${found(id, listId)}
+    ${these}
     select h.id::text as posting, h.reason, count(*)::int as prices
     from changed c join kept k on k.item_id = c.item_id and k.pack_id = c.pack_id join postings h on h.id = c.posting_id
     group by h.id, h.reason order by h.id desc limit ${NAMED}`);
   return { free, changed, inTheWay: inTheWay.rows, postings: byPosting.rows };
 }
 
+/** A reversal that is written, and not yet in the record of changes. */
+export interface WrittenReversal {
+  readonly posting: number;
+  readonly lines: number;
+  /** Tells the record of changes: once nobody may change anything any more. */
+  record(): Promise<void>;
+}
+
+/** Who reverses prices, when, and how. */
+export interface Reverses extends ReverseBody {
+  readonly person: number;
+  readonly at: Date;
+  readonly today: string;
+}
+
 /**
- * Undoes a posting by an opposite one: every price goes back to what it was before. Begins on the posting's own day,
- * or today where that day has gone by, so that days gone by stay as they were. Refused where a later posting has
- * changed one of the prices, unless these are left as they are; what is left can be reversed later.
+ * Writes the opposite of a posting: its prices go back. Begins on the posting's own day, or today
+ * where that day has gone by, so that days gone by stay as they were: with what is due then without it. Refused where a later posting has changed one of the
+ * prices, unless these are left as they are; what is left can be reversed later.
  */
+export async function writeReversal(tx: Tx, id: number, how: Reverses): Promise<WrittenReversal> {
+  const { reason, leaveChanged, lines: chosen, person, at, today } = how;
+  const posting = await findPosting(tx, id);
+  const { free, changed, postings: later } = await reversalOf(tx, id, chosen);
+  if (free + changed === 0) {
+    const [by] = await tx
+      .select({ id: postings.id })
+      .from(postings)
+      .where(eq(postings.reversesId, id))
+      .orderBy(desc(postings.id))
+      .limit(1);
+    throw by
+      ? refused('already_reversed', { id: String(id), by: String(by.id) })
+      : refused('not_found', { what: `In posting ${id} a price`, id: 'as chosen' });
+  }
+  if (free === 0 || (changed > 0 && !leaveChanged))
+    throw refused('cannot_reverse', {
+      id: String(id),
+      prices: changed === 1 ? 'one of its prices' : `${changed} of its prices`,
+      postings: `posting ${later.map((l) => l.posting).join(', ')}`,
+    });
+  const effective = posting.effective > today ? posting.effective : today;
+  const [made] = await tx
+    .insert(postings)
+    .values({
+      listId: posting.listId,
+      kind: 'reverse',
+      reversesId: id,
+      reason,
+      effective,
+      postedBy: person,
+      postedAt: at,
+    })
+    .returning({ id: postings.id });
+  const from = sql`${effective}::date`;
+  const ofList = sql`posting_lines l join back on back.item_id = l.item_id and back.pack_id = l.pack_id where l.list_id = ${posting.listId}`;
+  // From then on, day by day on which anything of the price begins or ends, what is due without the posting: a typed price
+  // that came back would else hold against what was to follow it, and one that ends would leave what was reversed.
+  // Sorted at its end, so everything is found before anything is written.
+  await tx.execute(sql`
+    ${found(id, posting.listId, chosen)},
+    back as materialized (select item_id, pack_id from standing except select item_id, pack_id from kept),
+    days as (
+      select item_id, pack_id, ${from} as day, true as begins from back
+      union all select l.item_id, l.pack_id, l.effective, true from ${ofList} and l.effective > ${from}
+      union all select l.item_id, l.pack_id, l.last_day + 1, false from ${ofList} and l.last_day >= ${from}),
+    due as (
+      select mine.id as mine, mine.item_id, mine.pack_id, d.day, d.begins, was.id as was,
+        case when mine.hand_set_reason is null and was.effective > mine.effective then was.after else mine.after end as stood,
+        was.after, was.cost, was.margin, was.hand_set_reason, was.last_day, coalesce(was.made_by, was.posting_id) as made_by,
+        lag(was.id, 1, -1) over price as was_before
+      from (select item_id, pack_id, day, bool_or(begins) as begins from days group by item_id, pack_id, day) d
+        join posting_lines mine on mine.posting_id = ${id} and mine.item_id = d.item_id and mine.pack_id = d.pack_id
+        left join lateral (${dueWithout(sql`d.day`)}) was on true
+      window price as (partition by mine.id order by d.day))
+    insert into posting_lines (posting_id, list_id, item_id, pack_id, effective, before, after, cost, margin, hand_set_reason, last_day, made_by)
+    select ${made!.id}, ${posting.listId}, item_id, pack_id, day, case when day = ${from} then stood else lag(after) over price end, after,
+      cost, margin, hand_set_reason,
+      case when hand_set_reason is not null or last_day is not null then least(last_day, lead(day) over price - 1) end, made_by
+    from due where begins or was is distinct from was_before
+    window price as (partition by mine order by day)
+    order by mine, day`);
+  const { rows: written } = await tx.execute<{ lines: number }>(
+    sql`select count(*)::int as lines from posting_lines where posting_id = ${made!.id} and effective = ${from}`,
+  );
+  const { lines } = written[0]!;
+  return {
+    posting: made!.id,
+    lines,
+    record: () =>
+      audit(tx, {
+        at,
+        personId: person,
+        action: 'reversed a posting',
+        subject: 'postings',
+        subjectId: String(made!.id),
+        after: { reverses: id, lines, left: changed, reason },
+      }),
+  };
+}
+
+/** Undoes a posting, or some of its prices, by an opposite one. */
 export async function reversePosting(
   context: Context,
   person: SignedIn,
   id: number,
-  { reason, leaveChanged }: ReverseBody,
+  body: ReverseBody,
   today: string,
 ): Promise<{ posting: string; lines: number }> {
   return besideOthers(context.db, async (tx, unmoved) => {
-    const posting = await findPosting(tx, id);
-    const { free, changed, postings: later } = await reversalOf(tx, id);
-    if (free + changed === 0) {
-      const [by] = await tx
-        .select({ id: postings.id })
-        .from(postings)
-        .where(eq(postings.reversesId, id))
-        .orderBy(desc(postings.id))
-        .limit(1);
-      throw refused('already_reversed', { id: String(id), by: String(by?.id) });
-    }
-    if (free === 0 || (changed > 0 && !leaveChanged))
-      throw refused('cannot_reverse', {
-        id: String(id),
-        prices: changed === 1 ? 'one of its prices' : `${changed} of its prices`,
-        postings: `posting ${later.map((l) => l.posting).join(', ')}`,
-      });
-    const effective = posting.effective > today ? posting.effective : today;
-    const at = context.now();
-    const [made] = await tx
-      .insert(postings)
-      .values({
-        listId: posting.listId,
-        kind: 'reverse',
-        reversesId: id,
-        reason,
-        effective,
-        postedBy: person.id,
-        postedAt: at,
-      })
-      .returning({ id: postings.id });
-    // sorted at its end, so everything is found before anything is written
-    const written = await tx.execute(sql`
-      ${found(id, posting.listId)},
-      back as materialized (select item_id, pack_id from standing except select item_id, pack_id from kept)
-      insert into posting_lines (posting_id, list_id, item_id, pack_id, effective, before, after, cost, margin,
-        hand_set_reason, hand_set_last_day, made_by)
-      select ${made!.id}, mine.list_id, mine.item_id, mine.pack_id, ${effective}, mine.after, mine.before, was.cost, was.margin,
-        was.hand_set_reason, was.hand_set_last_day, coalesce(was.made_by, was.posting_id)
-      from back join posting_lines mine on mine.posting_id = ${id} and mine.item_id = back.item_id and mine.pack_id = back.pack_id
-        left join lateral (${STOOD_BEFORE}) was on true
-      order by mine.id`);
-    const lines = written.rowCount ?? 0;
+    const written = await writeReversal(tx, id, { ...body, person: person.id, at: context.now(), today });
     // what was posted meanwhile is no part of what was found
     await unmoved();
-    await audit(tx, {
-      at,
-      personId: person.id,
-      action: 'reversed a posting',
-      subject: 'postings',
-      subjectId: String(made!.id),
-      after: { reverses: id, lines, left: changed, reason },
-    });
-    return { posting: String(made!.id), lines };
+    await written.record();
+    return { posting: String(written.posting), lines: written.lines };
   });
 }

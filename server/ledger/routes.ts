@@ -15,6 +15,10 @@ import { reversalOf, reversePosting } from './reverse-posting.ts';
 
 const PAGE = 200;
 
+/** Prices of a posting; what one is followed by after its last day is no price of its own. */
+const counted = (of: SQL) =>
+  sql<number>`(select count(*)::int from posting_lines l where l.posting_id = ${postings.id} and l.effective = ${postings.effective} and ${of})`;
+
 async function readPostings(db: Queries, where?: SQL): Promise<PostingSummary[]> {
   const rows = await db
     .select({
@@ -24,15 +28,18 @@ async function readPostings(db: Queries, where?: SQL): Promise<PostingSummary[]>
       listName: priceLists.name,
       currency: priceLists.currency,
       effective: postings.effective,
+      lastDay: postings.lastDay,
+      worksheet: postings.worksheetId,
+      ofWorksheet: sql<number>`(select count(distinct o.list_id)::int from postings o where o.worksheet_id = ${postings.worksheetId} and o.kind = 'post')`,
       at: postings.postedAt,
       by: people.name,
       reason: postings.reason,
       reverses: postings.reversesId,
-      lines: sql<number>`(select count(*)::int from posting_lines l where l.posting_id = ${postings.id})`,
-      up: sql<number>`(select count(*)::int from posting_lines l where l.posting_id = ${postings.id} and (l.before is null or l.after > l.before))`,
-      down: sql<number>`(select count(*)::int from posting_lines l where l.posting_id = ${postings.id} and (l.after is null or l.after < l.before))`,
+      lines: counted(sql`true`),
+      up: counted(sql`(l.before is null or l.after > l.before)`),
+      down: counted(sql`(l.after is null or l.after < l.before)`),
       reversedBy: sql<number[]>`array(select r.id from postings r where r.reverses_id = ${postings.id} order by r.id)`,
-      reversedLines: sql<number>`(select count(*)::int from postings r join posting_lines l on l.posting_id = r.id where r.reverses_id = ${postings.id})`,
+      reversedLines: sql<number>`(select count(*)::int from postings r join posting_lines l on l.posting_id = r.id and l.effective = r.effective where r.reverses_id = ${postings.id})`,
     })
     .from(postings)
     .innerJoin(priceLists, eq(priceLists.id, postings.listId))
@@ -40,8 +47,9 @@ async function readPostings(db: Queries, where?: SQL): Promise<PostingSummary[]>
     .where(where)
     .orderBy(desc(postings.id))
     .limit(PAGE);
-  return rows.map((r) => ({
+  return rows.map(({ ofWorksheet, ...r }) => ({
     ...r,
+    worksheet: r.worksheet === null ? null : { id: String(r.worksheet), lists: ofWorksheet },
     id: String(r.id),
     list: String(r.list),
     at: r.at.toISOString(),
@@ -78,6 +86,8 @@ export const ledgerRoutes = [
         before: postingLines.before,
         after: postingLines.after,
         margin: postingLines.margin,
+        from: postingLines.effective,
+        lastDay: postingLines.lastDay,
         handSet: postingLines.handSetReason,
       })
       .from(postingLines)
@@ -94,7 +104,9 @@ export const ledgerRoutes = [
     }));
     return { ...summary, detail: lines };
   }),
-  route(declared.reversal, ({ context, params }) => reversalOf(context.db, recordId('The posting', params['id']))),
+  route(declared.reversal, ({ context, params, body }) =>
+    reversalOf(context.db, recordId('The posting', params['id']), body.lines),
+  ),
   route(declared.reverse, async ({ context, person, params, body }) =>
     reversePosting(context, person, recordId('The posting', params['id']), body, await today(context)),
   ),

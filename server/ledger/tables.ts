@@ -18,6 +18,8 @@ export const postings = pgTable(
     reversesId: integer(),
     reason: text().notNull(),
     effective: date().notNull(),
+    /** The last day of its prices that say none of their own; null: they hold until others begin. */
+    lastDay: date(),
     postedBy: integer()
       .notNull()
       .references(() => people.id),
@@ -53,19 +55,25 @@ export const postingLines = pgTable(
     cost: numeric(),
     margin: numeric(),
     steps: jsonb().$type<readonly Step[]>(),
+    /** Why it was typed; null: it was not. */
     handSetReason: text(),
-    handSetLastDay: date(),
+    /** Null: it holds until another begins. */
+    lastDay: date(),
     /** The posting whose computation a price comes from that a reversal put back; null: its own. */
     madeBy: integer(),
   },
   (t) => [
     index('posting_lines_price').on(t.listId, t.itemId, t.packId, t.effective, t.id),
     index('posting_lines_posting').on(t.postingId),
-    // few are set by hand: who looks for them looks here
+    // few are typed: who looks for them looks here
     index('posting_lines_by_hand')
       .on(t.listId, t.itemId, t.packId, t.id)
       .where(sql`${t.handSetReason} is not null`),
-    unique('posting_lines_once').on(t.postingId, t.itemId, t.packId),
+    // few end by themselves
+    index('posting_lines_ending')
+      .on(t.listId, t.itemId, t.packId)
+      .where(sql`${t.lastDay} is not null`),
+    unique('posting_lines_once').on(t.postingId, t.itemId, t.packId, t.effective),
   ],
 );
 

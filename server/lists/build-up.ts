@@ -45,7 +45,7 @@ export async function buildUpOf(
       reason: postings.reason,
       entry: postingLines.id,
       handSet: postingLines.handSetReason,
-      lastDay: postingLines.handSetLastDay,
+      lastDay: postingLines.lastDay,
     })
     .from(postingLines)
     .innerJoin(postings, eq(postings.id, postingLines.postingId))
@@ -61,11 +61,12 @@ export async function buildUpOf(
       ? {
           price: money(dec(line.after), decimals),
           from: line.effective,
+          lastDay: line.lastDay,
           posting: String(line.posting),
           by: line.by,
           at: line.at.toISOString(),
           reason: line.reason,
-          handSet: line.handSet === null ? null : { reason: line.handSet, lastDay: line.lastDay },
+          handSet: line.handSet === null ? null : { reason: line.handSet },
         }
       : null,
     postedSteps: showCost && line ? await stepsOfLine(db, line.entry) : null,

@@ -3,6 +3,7 @@ import { type PriceQuestion, costOnList, marginAt } from '#core/lists/achieved.t
 import { priceChange } from '#core/lists/price-change.ts';
 import { dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import type { Item, Pack, Prepared, PriceList } from '#core/workspace/index.ts';
+import { lastDayOf } from '#core/lists/posted-price.ts';
 import { turns } from '../platform/turns.ts';
 import type { Loaded } from '../workspace/state.ts';
 import { askedPrice } from './asked-price.ts';
@@ -81,7 +82,7 @@ export class ListRows {
       posted: price,
       postedFrom: posted?.from ?? null,
       handSet: posted?.handSet?.reason ?? null,
-      handSetLastDay: posted?.handSet?.lastDay ?? null,
+      lastDay: posted && lastDayOf(posted),
       ...askedPrice(ws, list, item, pack, day, price),
       ...part,
     };

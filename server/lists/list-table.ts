@@ -10,6 +10,7 @@ import { plusDays } from '#core/numbers/day.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';
 import { describeUplift } from '#core/recipes/uplift.ts';
 import type { Item, Pack, PostedPrice, PriceList } from '#core/workspace/index.ts';
+import { lastDayOf } from '#core/lists/posted-price.ts';
 import { type PackedBy, type PackedTable, Packing } from '../windows/pack.ts';
 import { turns } from '../platform/turns.ts';
 import type { Loaded } from '../workspace/state.ts';
@@ -17,7 +18,7 @@ import { askedPrice } from './asked-price.ts';
 import { bulkOf } from './compute-rows.ts';
 import { ListRows } from './list-rows.ts';
 
-/** How many days before its end a price set by hand is told of. */
+/** How many days before its end a price is told of. */
 const SOON = 7;
 
 /** A row as it is arranged: figures as the doubles nearest to them, NaN where there is none. What is shown is made exactly. */
@@ -25,6 +26,7 @@ interface Figures {
   category: string;
   posted: number;
   from: string;
+  until: string;
   asks: number;
   source: string;
   handSet: string;
@@ -49,6 +51,7 @@ const open = (places: number): readonly PackedBy<Figures>[] => [
   { id: 'category', text: (r) => r.category },
   { id: 'posted', places, figure: (r) => r.posted },
   { id: 'from', text: (r) => r.from },
+  { id: 'until', text: (r) => r.until },
   { id: 'asks', places, figure: (r) => r.asks },
   { id: 'source', text: (r) => r.source },
 ];
@@ -84,7 +87,7 @@ export interface ListTable {
   /** How many rows each look shows. */
   readonly looks: Readonly<Record<Look, number>>;
   readonly summary: { readonly up: number; readonly down: number; readonly unchanged: number };
-  /** Prices set by hand that end soon, and prices that would fall and wait to be decided. */
+  /** Prices that end soon, and prices that would fall and wait to be decided. */
   readonly ending: number;
   readonly falling: number;
 }
@@ -111,6 +114,7 @@ function seenIn(r: ListPriceRow): Seen {
       category: r.category,
       posted: number(r.posted),
       from: r.postedFrom ?? '',
+      until: r.lastDay ?? '',
       asks: number(r.asks),
       source: sourceText(r),
       handSet: r.handSet ?? '',
@@ -193,6 +197,7 @@ class SeenRows {
         category: ws.categories.get(item.category)?.name ?? '',
         posted,
         from: stands?.from ?? '',
+        until: (stands && lastDayOf(stands)) ?? '',
         asks: number(asked.asks),
         source: sourceText(asked),
         handSet: stands?.handSet?.reason ?? '',
@@ -242,6 +247,7 @@ export async function listTable(loaded: Loaded, list: PriceList): Promise<ListTa
   for (const item of ws.workspace.items)
     for (const pack of item.packs) {
       const posted = ws.postedFor(list.id, item, pack.id, day) ?? null;
+      const lastDay = posted && lastDayOf(posted);
       const { figures: f, by, held, falls, ...seen } = await rows.row(item, pack, posted);
       packing.take(f);
       const without = Number.isNaN(f.proposed);
@@ -252,6 +258,7 @@ export async function listTable(loaded: Loaded, list: PriceList): Promise<ListTa
         new: first && !without,
         held,
         hand: f.handSet !== '',
+        ending: lastDay !== null,
         without,
         ...seen,
       };
@@ -262,7 +269,7 @@ export async function listTable(loaded: Loaded, list: PriceList): Promise<ListTa
           looks[name]++;
         }
       if (!without) summary[by === null || by > 0 ? 'up' : by < 0 ? 'down' : 'unchanged']++;
-      if (posted?.handSet?.lastDay && posted.handSet.lastDay <= soon) ending++;
+      if (lastDay && lastDay <= soon) ending++;
       if (falls && !ws.recipeFor(list, ws.followed(item))?.quietFalls) falling++;
       masks.push(mask);
       await turn();

@@ -84,7 +84,7 @@ const goneRow = ({ packs }: ListStanding, of: Arrangeable, place: number): ListP
   posted: null,
   postedFrom: null,
   handSet: null,
-  handSetLastDay: null,
+  lastDay: null,
   ...NOTHING_ASKED,
   ...HIDDEN,
 });
@@ -214,6 +214,7 @@ export async function wouldPost(context: Context, id: string, query: Query, body
   return {
     lines: lines.length,
     typed: lines.filter((l) => l.after !== null).length,
+    untilDay: lines.filter((l) => standing.of.masks[l.place]! & LOOK_BITS.ending).length,
     prices: of.table.rows,
     largest: rows.flatMap((row, n) => {
       const typed = largest[n]!.line.after;

@@ -32,16 +32,16 @@ export const listRoutes = [
   }),
   route(declared.postShown, async ({ context, person, params, query, body }) => {
     seesComputed(person);
-    const { effective, reason, handSet } = body;
+    const { effective, lastDay, reason, typedReason } = body;
     const lines = await shownLines(context, params.id, query, body);
-    if (lines.some((l) => l.typed) && !handSet)
-      throw refused('fields_wrong', {}, { faults: [{ path: 'handSet', message: 'A hand-set price needs a reason' }] });
+    const handSet = { reason: typedReason || reason, lastDay };
     return postPrices(
       context,
       person,
       recordId('The price list', params.id),
       {
         effective,
+        lastDay,
         reason,
         lines: lines.map(({ typed, ...line }) => ({
           ...line,

@@ -41,8 +41,8 @@ function ofList(add: Add, { id, name }: { id: string; name: string }, { looks, f
   const held = some(looks.held, 'price is', 'prices are');
   say('held_prices', looks.held, `${held} held, a floor lies above a ceiling`, 'held');
   say('below_floor', looks.loss, `${some(looks.loss, 'posted price lies', 'posted prices lie')} below cost`, 'loss');
-  const ends = some(ending, 'price set by hand ends', 'prices set by hand end');
-  say('hand_set_ends', ending, `${ends} within a week; what is due then comes into force`, 'hand');
+  const ends = some(ending, 'price ends', 'prices end');
+  say('prices_end', ending, `${ends} within a week; what is due then comes into force`, 'ending');
   say('without_cost', looks.without, `${some(looks.without, 'price cannot', 'prices cannot')} be computed`, 'without');
 }
 

@@ -1,3 +1,4 @@
+import { eq } from 'drizzle-orm';
 import { afterAll, beforeEach, describe, expect, it } from 'vitest';
 import type { BuildUp, PostingDetail } from '#contract/lists.ts';
 import type { Worksheet, WorksheetPrices } from '#contract/worksheets.ts';
@@ -10,7 +11,7 @@ import {
   postedOn,
   signIn,
 } from '../platform/tests/workshop.ts';
-import { postWorksheet } from './post-worksheet.ts';
+import { carryOutOrder } from './carry-out.ts';
 import { worksheets } from './tables.ts';
 
 const shops: Workshop[] = [];
@@ -55,7 +56,7 @@ describe('a worksheet that is posted', () => {
       expect(await postedOn(admin, list, TODAY)).toEqual(
         Object.fromEntries(proposed.map((p) => [`${p.item}/${p.pack}`, p.after])),
       );
-      const [posting] = after.lists.find((l) => l.list === list)!.postings;
+      const posting = after.lists.find((l) => l.list === list)!.postings[0]!.id;
       const detail = (await admin.get(`/postings/${posting}`)).body as PostingDetail;
       expect([detail.reason, detail.lines, detail.effective]).toEqual(['as proposed', 3, TODAY]);
     }
@@ -163,9 +164,16 @@ describe('a worksheet that is posted', () => {
     const made = await propose({ lists: [counter] });
     const answers = await Promise.all([post(made.id, [counter]), post(made.id, [counter])]);
     expect(answers.map((a) => a.status).sort()).toEqual([200, 409]);
-    const order = { reason: 'again', lists: [counter], share: 'changed' as const, asComputed: false, person: 1 };
+    const order = {
+      reason: 'again',
+      lists: [counter],
+      share: 'changed' as const,
+      lastDay: null,
+      asComputed: false,
+      person: 1,
+    };
     await shop.database.db.update(worksheets).set({ state: 'posting', order });
-    await postWorksheet(shop.context, Number(made.id));
+    await carryOutOrder(shop.context, Number(made.id));
     const after = (await admin.get(`/worksheets/${made.id}`)).body as Worksheet;
     expect([after.state, after.trouble, after.lists[0]!.postings.length]).toEqual([
       'draft',
@@ -180,10 +188,75 @@ describe('a worksheet that is posted', () => {
     const before = await buildUp(counter, 0);
     await cost(0, '300.00');
     const made = (await post((await propose({ lists: [counter] })).id, [counter])).body as Worksheet;
-    await admin.post(`/postings/${made.lists[0]!.postings[0]}/reverse`, { reason: 'too early' });
+    await admin.post(`/postings/${made.lists[0]!.postings[0]!.id}/reverse`, { reason: 'too early' });
     const back = await buildUp(counter, 0);
     expect(back.posted!.price).toBe(before.posted!.price);
     expect(back.postedSteps).toEqual(before.postedSteps);
+  });
+
+  it('is reversed in one go on all its lists, keeping what was posted since where that is meant', async () => {
+    const { counter, yards } = shop.shop;
+    await post((await propose()).id, [counter, yards]);
+    const before = [await postedOn(admin, counter, TODAY), await postedOn(admin, yards, TODAY)];
+    await cost(0, '300.00');
+    const second = await propose();
+    await post(second.id, [counter, yards]);
+    const moved = await postedOn(admin, counter, TODAY);
+    expect(moved).not.toEqual(before[0]);
+    // one of its prices is posted anew by a person
+    const [key, price] = Object.entries(moved).find(([k, v]) => before[0]![k] !== v)!;
+    const [item, pack] = key.split('/');
+    const typed = { item, pack, before: price, after: '9.95', handSet: { reason: 'agreed', lastDay: null } };
+    await admin.post(`/lists/${counter}/postings`, { effective: TODAY, reason: 'agreed', lines: [typed] });
+    const reverse = async (more: object) =>
+      (await admin.post(`/worksheets/${second.id}/reversals`, { reason: 'wrong', ...more })).body as Worksheet;
+    const refused = await reverse({});
+    expect([refused.state, refused.trouble]).toEqual(['posted', expect.stringContaining('one of its prices')]);
+    expect(await postedOn(admin, yards, TODAY), 'none goes back where not all may').not.toEqual(before[1]);
+    const after = await reverse({ leaveChanged: true });
+    // what was left can still be reversed later
+    expect([after.state, after.trouble, after.lists.map((l) => l.postings.map((p) => p.stands))]).toEqual([
+      before[0]![key] === null ? 'reversed' : expect.stringMatching(/posted|reversed/),
+      null,
+      expect.arrayContaining([[false]]),
+    ]);
+    expect(await postedOn(admin, yards, TODAY)).toEqual(before[1]);
+    expect(await postedOn(admin, counter, TODAY)).toEqual({ ...before[0], [key]: '9.95' });
+    expect(code(await admin.post(`/worksheets/${(await propose()).id}/reversals`, { reason: 'x' }))).toBe(
+      'nothing_to_reverse',
+    );
+  });
+
+  it('cancelled while it is posted is a draft as before, and nothing of it is in force', async () => {
+    const { counter } = shop.shop;
+    const made = await propose({ lists: [counter] });
+    const order = {
+      reason: 'x',
+      lists: [counter],
+      share: 'changed' as const,
+      lastDay: null,
+      asComputed: false,
+      person: 1,
+    };
+    const key = eq(worksheets.id, Number(made.id));
+    await shop.database.db.update(worksheets).set({ state: 'posting', order, cancelAsked: true }).where(key);
+    await carryOutOrder(shop.context, Number(made.id));
+    const after = (await admin.get(`/worksheets/${made.id}`)).body as Worksheet;
+    expect([after.state, after.trouble, after.underWay, after.lists[0]!.postings]).toEqual(['draft', null, null, []]);
+    // one that waits in the queue is cancelled at once; it can be posted afterwards
+    await shop.database.db.update(worksheets).set({ state: 'posting', order }).where(key);
+    expect(((await admin.post(`/worksheets/${made.id}/cancel`)).body as Worksheet).state).toBe('draft');
+    expect(((await post(made.id, [counter])).body as Worksheet).state).toBe('posted');
+  });
+
+  it('can hold until a day, like any posting', async () => {
+    const { counter } = shop.shop;
+    const made = await propose({ lists: [counter] });
+    expect(code(await post(made.id, [counter], { lastDay: '2026-03-01' }))).toBe('fields_wrong');
+    await post(made.id, [counter], { lastDay: '2026-03-20' });
+    const on = async (day: string) =>
+      Object.values(await postedOn(admin, counter, day)).filter((p) => p !== null).length;
+    expect([await on('2026-03-20'), await on('2026-03-21')]).toEqual([3, 0]);
   });
 
   it('is posted by nobody who may not, and not for a day gone by', async () => {

@@ -1,17 +1,16 @@
-import { type SQL, and, asc, eq, sql } from 'drizzle-orm';
-import type { PostWorksheetBody, PostedShare } from '#contract/worksheets.ts';
+import { type SQL, asc, eq, sql } from 'drizzle-orm';
+import type { PostWorksheetBody, PostedShare, WorksheetState } from '#contract/worksheets.ts';
 import { FLAGS } from '#core/bulk/price-rows.ts';
 import { audit, entryOf, revisionOf } from '../ledger/audit.ts';
-import { besideOthers } from '../ledger/beside.ts';
 import { mayBeInForce } from '../ledger/in-force.ts';
 import { postings } from '../ledger/tables.ts';
 import { priceLists } from '../lists/tables.ts';
 import type { Context } from '../platform/context.ts';
 import type { Queries, Tx } from '../platform/database.ts';
-import { Refused, refused } from '../platform/refused.ts';
+import { refused } from '../platform/refused.ts';
 import { today } from '../workspace/asked-day.ts';
-import { nobodyComputes, onlyOwnPostings } from './store.ts';
-import { worksheetLists, worksheets } from './tables.ts';
+import { onlyOwnPostings } from './store.ts';
+import { type PostOrder, worksheetLists, type worksheets } from './tables.ts';
 
 type Head = typeof worksheets.$inferSelect;
 
@@ -41,6 +40,12 @@ const postable = (worksheet: number, list: number, share: PostedShare) => sql`
 /** What speaks against posting a worksheet that is a draft; refuses it. */
 export async function refuseUnfit(db: Queries, head: Head, body: PostWorksheetBody, now: string): Promise<void> {
   if (head.day < now) throw refused('worksheet_day_gone', { day: head.day });
+  if (body.lastDay && body.lastDay < head.day)
+    throw refused(
+      'fields_wrong',
+      {},
+      { faults: [{ path: 'lastDay', message: `${body.lastDay} lies before the first day, ${head.day}` }] },
+    );
   const lists = await listsOf(db, head.id);
   const nameOf = (id: string) => lists.find((l) => l.list === id)?.name;
   const missing = body.lists.find((id) => !nameOf(id));
@@ -87,43 +92,33 @@ async function left(db: Queries, worksheet: number, list: number): Promise<numbe
   return rows[0]!.n;
 }
 
-/**
- * Carries out what a worksheet was ordered to: posts its prices in one transaction, or leaves everything as it was and says
- * why. Nobody waits for it but at its end, for a moment. Does nothing where another process does it already.
- */
-export async function postWorksheet(context: Pick<Context, 'db' | 'now'>, id: number): Promise<void> {
-  try {
-    await besideOthers(context.db, (tx, unmoved) => carryOut(tx, context, id, unmoved));
-  } catch (error) {
-    const trouble = error instanceof Refused ? error.message : 'the prices could not be written';
-    await context.db
-      .update(worksheets)
-      .set({ state: 'draft', order: null, trouble })
-      .where(and(eq(worksheets.id, id), eq(worksheets.state, 'posting')));
-    if (!(error instanceof Refused)) throw error;
-  }
+/** What it was ordered to is carried out in one transaction, or not at all. */
+export interface Orders {
+  readonly tx: Tx;
+  readonly context: Pick<Context, 'db' | 'now'>;
+  readonly head: Head;
+  /** Tells how many lists are written; refuses to go on where it was cancelled meanwhile. */
+  written(lists: number): Promise<void>;
+  /** From here on nobody may change anything: somebody has not since the work began. */
+  unmoved(): Promise<void>;
 }
 
-async function carryOut(
-  tx: Tx,
-  context: Pick<Context, 'db' | 'now'>,
-  id: number,
-  unmoved: () => Promise<void>,
-): Promise<void> {
-  if (!(await nobodyComputes(tx, id))) return;
-  const [head] = await tx.select().from(worksheets).where(eq(worksheets.id, id));
-  if (head?.state !== 'posting' || !head.order) return;
-  const { order } = head;
+/** Posts the prices of a worksheet that was ordered to be. Returns what it is then. */
+export async function post({ tx, context, head, written, unmoved }: Orders, order: PostOrder): Promise<WorksheetState> {
+  const { id } = head;
   await refuseUnfit(tx, head, order, await today(context as Context));
   const asOf = entryOf(head.revision!);
   const alone = await onlyOwnPostings(tx, head);
   const made: { posting: number; list: string; lines: number }[] = [];
   const lists = await listsOf(tx, id);
-  for (const { list, name } of lists.filter((l) => order.lists.includes(l.list))) {
-    const posted = await postList(tx, context, head, { id: Number(list), name }, { asOf, alone });
+  const asked = lists.filter((l) => order.lists.includes(l.list));
+  for (const [n, { list, name }] of asked.entries()) {
+    await written(n);
+    const posted = await postList(tx, context, head, order, { id: Number(list), name }, { asOf, alone });
     if (posted) made.push(posted);
   }
   if (made.length === 0) throw refused('nothing_to_post');
+  await written(asked.length);
   await unmoved();
   for (const m of made)
     await audit(tx, {
@@ -136,10 +131,7 @@ async function carryOut(
     });
   let rest = 0;
   for (const { list } of lists) rest += await left(tx, id, Number(list));
-  await tx
-    .update(worksheets)
-    .set({ state: rest > 0 ? 'draft' : 'posted', order: null, trouble: null })
-    .where(eq(worksheets.id, id));
+  return rest > 0 ? 'draft' : 'posted';
 }
 
 /** `alone`: nobody else has posted anything since it was computed. */
@@ -147,10 +139,10 @@ async function postList(
   tx: Tx,
   context: Pick<Context, 'now'>,
   head: Head,
+  order: PostOrder,
   list: { id: number; name: string },
   { asOf, alone }: { asOf: number; alone: boolean },
 ) {
-  const order = head.order!;
   const found = postable(head.id, list.id, order.share);
   // what was posted by nobody else since is what it was computed beside
   const moved = sql`select count(*)::int as all, (count(*) filter (where now.after is distinct from w.before))::int as moved
@@ -169,6 +161,7 @@ async function postList(
     kind: 'post' as const,
     reason: order.reason,
     effective: head.day,
+    lastDay: order.lastDay ?? null,
     postedBy: order.person,
     postedAt: context.now(),
     asOf,
@@ -177,8 +170,8 @@ async function postList(
   const [posting] = await tx.insert(postings).values(values).returning({ id: postings.id });
   const written = await tx.execute(sql`
     ${found}
-    insert into posting_lines (posting_id, list_id, item_id, pack_id, effective, before, after, margin)
-    select ${posting!.id}, w.list_id, w.item_id, w.pack_id, ${head.day}, w.before, w.after, w.margin
+    insert into posting_lines (posting_id, list_id, item_id, pack_id, effective, last_day, before, after, margin)
+    select ${posting!.id}, w.list_id, w.item_id, w.pack_id, ${head.day}, ${order.lastDay ?? null}::date, w.before, w.after, w.margin
     from w order by w.item_id, w.pack_id`);
   return { posting: posting!.id, list: list.name, lines: written.rowCount ?? 0 };
 }

@@ -3,10 +3,12 @@ import { and, eq, inArray } from 'drizzle-orm';
 import {
   type PostWorksheetBody,
   type ProposeBody,
+  type ReverseWorksheetBody,
   WORKSHEET_SHOWS,
   WORKSHEET_STATE_NAMES,
   type Worksheet,
   type WorksheetShows,
+  type WorksheetState,
 } from '#contract/worksheets.ts';
 import { audit } from '../ledger/audit.ts';
 import type { Context } from '../platform/context.ts';
@@ -16,9 +18,10 @@ import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { recordId } from '../setup/register.ts';
 import { today } from '../workspace/asked-day.ts';
+import { AS_BEFORE } from './carry-out.ts';
 import { refuseUnfit } from './post-worksheet.ts';
 import { PROPOSALS, WORKSHEET_POSTINGS } from './proposals.ts';
-import { nobodyComputes, proposableLists, readPrices, readWorksheets } from './store.ts';
+import { nobodyComputes, proposableLists, readPrices, readWorksheets, standingPostings } from './store.ts';
 import { worksheetLists, worksheetPrices, worksheets } from './tables.ts';
 import { writeWorksheet } from './write-worksheet.ts';
 
@@ -78,26 +81,64 @@ async function order(
     await refuseUnfit(tx, head, body, now);
     await tx
       .update(worksheets)
-      .set({ state: 'posting', order: { ...body, person: person.id }, trouble: null })
+      .set({ state: 'posting', order: { ...body, person: person.id }, trouble: null, cancelAsked: false })
       .where(eq(worksheets.id, key));
   });
   await context.jobs.enqueue(WORKSHEET_POSTINGS, key);
   return find(context, id);
 }
 
-/** Where nobody computes it, it is cancelled at once; else when the computation looks up next. */
+/** Orders that what was posted of it is reversed: done in the background. */
+async function reverse(
+  context: Context,
+  person: SignedIn,
+  id: string | undefined,
+  body: ReverseWorksheetBody,
+): Promise<Worksheet> {
+  const found = await find(context, id);
+  const key = Number(found.id);
+  await inTransaction(context.db, async (tx) => {
+    const [head] = await tx.select().from(worksheets).where(eq(worksheets.id, key)).for('no key update');
+    const state = head?.state ?? 'cancelled';
+    if (state !== 'draft' && state !== 'posted')
+      throw refused('worksheet_not_posted', { state: WORKSHEET_STATE_NAMES[state] });
+    const lists = (await standingPostings(tx, [key])).filter((p) => p.stands).map((p) => String(p.id));
+    if (lists.length === 0) throw refused('nothing_to_reverse');
+    await tx
+      .update(worksheets)
+      .set({
+        state: 'reversing',
+        order: { ...body, lists, was: state, person: person.id },
+        trouble: null,
+        cancelAsked: false,
+      })
+      .where(eq(worksheets.id, key));
+  });
+  await context.jobs.enqueue(WORKSHEET_POSTINGS, key);
+  return find(context, id);
+}
+
+/** Where nobody is at it, it is cancelled at once; else when whoever is looks up next. What was posted before stays. */
 async function cancel(context: Context, person: SignedIn, id: string | undefined): Promise<Worksheet> {
   const key = Number((await find(context, id)).id);
   await inTransaction(context.db, async (tx) => {
-    const change = (await nobodyComputes(tx, key))
-      ? { state: 'cancelled' as const, cancelAsked: true, done: 0, endedAt: context.now() }
-      : { cancelAsked: true };
-    const [stopped] = await tx
-      .update(worksheets)
-      .set(change)
-      .where(and(eq(worksheets.id, key), inArray(worksheets.state, ['waiting', 'computing'])))
-      .returning({ id: worksheets.id });
-    if (!stopped) return;
+    const free = await nobodyComputes(tx, key);
+    const stop = (
+      states: readonly WorksheetState[],
+      atOnce: Parameters<ReturnType<typeof tx.update<typeof worksheets>>['set']>[0],
+    ) =>
+      tx
+        .update(worksheets)
+        .set(free ? atOnce : { cancelAsked: true })
+        .where(and(eq(worksheets.id, key), inArray(worksheets.state, [...states])))
+        .returning({ id: worksheets.id });
+    const computing = { state: 'cancelled' as const, cancelAsked: true, done: 0, endedAt: context.now() };
+    const ordered = { state: AS_BEFORE, order: null };
+    const stopped = [
+      ...(await stop(['waiting', 'computing'], computing)),
+      ...(await stop(['posting', 'reversing'], ordered)),
+    ];
+    if (stopped.length === 0) return;
     await audit(tx, {
       at: context.now(),
       personId: person.id,
@@ -116,7 +157,9 @@ async function discard(context: Context, person: SignedIn, id: string | undefine
     const [ended] = await tx
       .select({ state: worksheets.state })
       .from(worksheets)
-      .where(and(eq(worksheets.id, key), inArray(worksheets.state, ['draft', 'posted', 'failed', 'cancelled'])))
+      .where(
+        and(eq(worksheets.id, key), inArray(worksheets.state, ['draft', 'posted', 'reversed', 'failed', 'cancelled'])),
+      )
       .for('no key update');
     if (!ended) throw refused('worksheet_under_way', { state: WORKSHEET_STATE_NAMES[found.state] });
     for (const table of [worksheetPrices, worksheetLists]) await tx.delete(table).where(eq(table.worksheetId, key));
@@ -153,6 +196,7 @@ export const worksheetRoutes = [
   }),
   route(declared.propose, ({ context, person, body }) => propose(context, person, body)),
   route(declared.post, ({ context, person, params, body }) => order(context, person, params['id'], body)),
+  route(declared.reverse, ({ context, person, params, body }) => reverse(context, person, params['id'], body)),
   route(declared.cancel, ({ context, person, params }) => cancel(context, person, params['id'])),
   route(declared.discard, async ({ context, person, params }) => {
     await discard(context, person, params['id']);

@@ -68,7 +68,7 @@ describe('prices that post themselves after costs were taken in', () => {
     expect(await told('left_by_itself')).toEqual([]);
     expect(made.lists.map((l) => l.list).sort()).toEqual([counter, yards].sort());
     for (const list of [yards, counter]) {
-      const [posting] = made.lists.find((l) => l.list === list)!.postings;
+      const posting = made.lists.find((l) => l.list === list)!.postings[0]!.id;
       expect((await admin.post(`/postings/${posting}/reverse`, { reason: 'looked again' })).status).toBe(200);
     }
     expect(await postedOn(admin, counter, TODAY)).toEqual(before);
@@ -184,7 +184,7 @@ describe('prices that post themselves after costs were taken in', () => {
       `update self_postings set said_by = ${people['approver']} where supplier_id = ${shop.shop.supplier}`,
     );
     const made = await worksheetOf((await take(NEXT)).worksheet);
-    const [posting] = made.lists[0]!.postings;
+    const posting = made.lists[0]!.postings[0]!.id;
     const detail = (await admin.get(`/postings/${posting}`)).body as PostingDetail;
     expect([made.madeBy, detail.by]).toEqual(['Ada', 'Bo']);
   });

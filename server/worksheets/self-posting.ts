@@ -110,6 +110,7 @@ export async function decideByItself(context: Pick<Context, 'db' | 'now'>, id: n
       reason: head.reason,
       lists: going,
       share: 'changed' as const,
+      lastDay: null,
       asComputed: false,
       // who took the costs in need not be one who may post
       person: said.get(going[0] ?? '')?.by ?? head.madeBy,
@@ -173,7 +174,12 @@ async function decide(db: Db, head: Head, said: ReadonlyMap<string, unknown>, no
     return left();
   }
   try {
-    await refuseUnfit(db, head, { reason: '', lists: going(), share: 'changed', asComputed: false }, now);
+    await refuseUnfit(
+      db,
+      head,
+      { reason: '', lists: going(), share: 'changed', lastDay: null, asComputed: false },
+      now,
+    );
   } catch (error) {
     if (!(error instanceof Refused)) throw error;
     leaveRest(error.message);
@@ -193,6 +199,9 @@ async function whyLeft(db: Queries, head: Head, { list, most }: Decided[number])
       held: count(sql`${p.flag} = ${FLAGS.indexOf('floor_above_ceiling')}`),
       gone: count(sql`${p.after} is null`),
       first: count(sql`${p.before} is null and ${p.after} is not null`),
+      ending: count(sql`${p.after} is distinct from ${p.before} and exists (
+        select 1 from posting_lines l where l.list_id = ${p.listId} and l.item_id = ${p.itemId} and l.pack_id = ${p.packId}
+          and l.effective <= ${head.day} and l.last_day >= ${head.day})`),
       far: count(sql`abs(${p.after} - ${p.before}) * 100 > ${most}::numeric * ${p.before}`),
     })
     .from(p)
@@ -201,6 +210,7 @@ async function whyLeft(db: Queries, head: Head, { list, most }: Decided[number])
   if (n!.held > 0) return `${some(n!.held, 'price has', 'prices have')} a floor above a ceiling`;
   if (n!.gone > 0) return `${some(n!.gone, 'price', 'prices')} could not be computed`;
   if (n!.first > 0) return `${some(n!.first, 'price', 'prices')} would be posted for the first time`;
+  if (n!.ending > 0) return `${some(n!.ending, 'price is', 'prices are')} posted only until a day`;
   if (n!.far > 0) return `${some(n!.far, 'price', 'prices')} would move by more than ${most} %`;
   return null;
 }

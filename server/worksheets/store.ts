@@ -9,7 +9,6 @@ import { priceChange } from '#core/lists/price-change.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';
 import { entryOf, revisionOf } from '../ledger/audit.ts';
 import { bills, costSheets } from '../costs/tables.ts';
-import { postings } from '../ledger/tables.ts';
 import { items, packs } from '../items/tables.ts';
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
@@ -41,19 +40,10 @@ export async function readWorksheets(db: Queries, only?: number): Promise<Worksh
     .innerJoin(priceLists, eq(priceLists.id, worksheetLists.listId))
     .where(only === undefined ? undefined : eq(worksheetLists.worksheetId, only))
     .orderBy(asc(priceLists.rank), asc(priceLists.id));
-  const made = await db
-    .select({ id: postings.id, list: postings.listId, worksheet: postings.worksheetId })
-    .from(postings)
-    .where(
-      and(
-        eq(postings.kind, 'post'),
-        inArray(
-          postings.worksheetId,
-          heads.map((h) => h.worksheet.id),
-        ),
-      ),
-    )
-    .orderBy(asc(postings.id));
+  const made = await standingPostings(
+    db,
+    heads.map((h) => h.worksheet.id),
+  );
   const revision = await revisionOf(db);
   const outdated = new Set<number>();
   for (const { worksheet: w } of heads)
@@ -73,6 +63,7 @@ export async function readWorksheets(db: Queries, only?: number): Promise<Worksh
     costSheet: fileName === null ? null : { id: String(w.costSheetId), fileName },
     bill: billNumber === null ? null : { id: String(w.billId), number: billNumber },
     byItself: w.byItself,
+    underWay: w.order && { lists: w.order.lists.length, written: w.order.written ?? 0 },
     lists: lists
       .filter(({ of }) => of.worksheetId === w.id)
       .map(({ of: { worksheetId: _, listId, explained: __, madeFrom: ___, ...counts }, name, currency, decimals }) => ({
@@ -80,10 +71,28 @@ export async function readWorksheets(db: Queries, only?: number): Promise<Worksh
         name,
         currency,
         decimals: decimals ?? minorUnits(currency),
-        postings: made.filter((m) => m.worksheet === w.id && m.list === listId).map((m) => String(m.id)),
+        postings: made
+          .filter((m) => m.worksheet === w.id && m.list === listId)
+          .map((m) => ({ id: String(m.id), stands: m.stands })),
         ...counts,
       })),
   }));
+}
+
+/** The postings of worksheets, each with whether it stands: any of its prices has not been put back. */
+export async function standingPostings(
+  db: Queries,
+  of: readonly number[],
+): Promise<{ id: number; list: number; worksheet: number; stands: boolean }[]> {
+  if (of.length === 0) return [];
+  const { rows } = await db.execute<{ id: number; list: number; worksheet: number; stands: boolean }>(sql`
+    select h.id, h.list_id as list, h.worksheet_id as worksheet,
+      not exists (select 1 from postings r where r.reverses_id = h.id)
+        or (select count(*) from posting_lines l where l.posting_id = h.id)
+          > (select count(*) from postings r join posting_lines b on b.posting_id = r.id and b.effective = r.effective
+              where r.reverses_id = h.id) as stands
+    from postings h where h.kind = 'post' and h.worksheet_id in ${of} order by h.id`);
+  return rows;
 }
 
 /** Whether nothing but this worksheet's own postings has changed what prices are made from. */
@@ -177,7 +186,7 @@ export async function leftWorksheets(db: Db): Promise<{ id: number; state: strin
   const unfinished = await db
     .select({ id: worksheets.id, state: worksheets.state })
     .from(worksheets)
-    .where(inArray(worksheets.state, ['waiting', 'computing', 'posting']))
+    .where(inArray(worksheets.state, ['waiting', 'computing', 'posting', 'reversing']))
     .orderBy(asc(worksheets.id));
   const left: { id: number; state: string }[] = [];
   for (const one of unfinished) if (await db.transaction((tx) => nobodyComputes(tx, one.id))) left.push(one);

@@ -12,11 +12,20 @@ import {
 } from 'drizzle-orm/pg-core';
 import { bills, costSheets } from '../costs/tables.ts';
 import { priceLists } from '../lists/tables.ts';
-import type { PostWorksheetBody, SelfPosted } from '../../contract/worksheets.ts';
+import { WORKSHEET_STATES } from '../../contract/worksheets.ts';
+import type { PostWorksheetBody, ReverseWorksheetBody, SelfPosted } from '../../contract/worksheets.ts';
 import { people } from '../people/tables.ts';
 import { suppliers } from '../setup/tables.ts';
 
-export type PostOrder = PostWorksheetBody & { person: number };
+interface Ordered {
+  readonly person: number;
+  /** Lists that are written so far. */
+  readonly written?: number;
+}
+export type PostOrder = PostWorksheetBody & Ordered;
+/** `was`: what it is again when it is not reversed after all. */
+export type ReverseOrder = ReverseWorksheetBody &
+  Ordered & { readonly was: 'draft' | 'posted'; readonly lists: readonly string[] };
 
 /** Of PostgreSQL's advisory locks, with a worksheet's id: held while somebody computes it. */
 export const COMPUTING_LOCK = 7303;
@@ -26,9 +35,7 @@ export const worksheets = pgTable('worksheets', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
   reason: text().notNull(),
   day: date().notNull(),
-  state: text({ enum: ['waiting', 'computing', 'draft', 'posting', 'posted', 'failed', 'cancelled'] })
-    .notNull()
-    .default('waiting'),
+  state: text({ enum: WORKSHEET_STATES }).notNull().default('waiting'),
   cancelAsked: boolean().notNull().default(false),
   /** The state of the workspace it was computed from: the highest id of the audit entries. */
   revision: text(),
@@ -49,8 +56,8 @@ export const worksheets = pgTable('worksheets', {
   billId: integer().references(() => bills.id),
   /** Lists whose prices post themselves once they are computed, and what became of that. */
   byItself: jsonb().$type<SelfPosted>(),
-  /** While it is being posted: what of it, why, by whom. */
-  order: jsonb().$type<PostOrder>(),
+  /** While it is being posted or reversed: what of it, why, by whom. */
+  order: jsonb().$type<PostOrder | ReverseOrder>(),
 });
 
 /** Lists whose prices post themselves once costs of a supplier are taken in. */

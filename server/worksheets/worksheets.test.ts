@@ -82,7 +82,7 @@ describe('a worksheet', () => {
     expect((await pricesOf(made.id, counter)).count).toBe(3);
   });
 
-  it('keeps a price that was set by hand, and shows an item without a cost with the reason', async () => {
+  it('keeps a typed price, and shows an item without a cost with the reason', async () => {
     const { counter, category, supplier, items, packs } = shop.shop;
     const line = { item: items[2], pack: packs[2], before: '3.45', after: '3.99' };
     const hand = { ...line, handSet: { reason: 'boat fair', lastDay: '2026-03-20' } };

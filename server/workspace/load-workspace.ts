@@ -1,5 +1,6 @@
 import { mayBeInForce } from '../ledger/in-force.ts';
 import { type SQL, asc, eq, sql } from 'drizzle-orm';
+import { heldUntil } from '#core/lists/posted-price.ts';
 import type { Item, PostedPrice, Recommended, Workspace } from '#core/workspace/index.ts';
 import { emptyWorkspace } from '#core/workspace/sample.ts';
 import { priceListGroups, priceLists } from '../lists/tables.ts';
@@ -71,7 +72,7 @@ async function readLines(
   }>(sql`
     select distinct on (l.list_id, l.item_id, l.pack_id)
       l.list_id as list, l.item_id as item, l.pack_id as pack, l.after as price, l.effective::text as from, l.posting_id as posting, l.id as entry,
-      l.hand_set_reason as reason, l.hand_set_last_day::text as last_day, p.name as by
+      l.hand_set_reason as reason, l.last_day::text as last_day, p.name as by
     from posting_lines l join postings h on h.id = l.posting_id join people p on p.id = h.posted_by
     where ${sql.raw(mayBeInForce(day))} ${which}
     order by l.list_id, l.item_id, l.pack_id, l.effective desc, l.id desc`);
@@ -83,7 +84,7 @@ async function readLines(
     from: same(p.from),
     posting: same(id(p.posting)),
     entry: Number(p.entry),
-    handSet: p.reason === null ? null : { reason: p.reason, by: p.by, lastDay: p.last_day },
+    ...heldUntil(p.reason === null ? null : { reason: p.reason, by: p.by }, p.last_day),
   }));
 }
 

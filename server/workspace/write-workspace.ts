@@ -4,6 +4,7 @@ import { KINDS } from '#contract/records/kinds.ts';
 import { MORE, type WithMore } from '#contract/records/more.ts';
 import { pruned } from '#contract/records/schema.ts';
 import { renumbered } from '#contract/workspace-file/renumber.ts';
+import { lastDayOf } from '#core/lists/posted-price.ts';
 import type { Workspace } from '#core/workspace/types.ts';
 import { costs } from '../costs/tables.ts';
 import { itemColumns, packColumns } from '../items/columns.ts';
@@ -324,7 +325,7 @@ async function writePosted(tx: Tx, ws: Workspace, personId: number, at: Date): P
       effective: p.from,
       after: p.price,
       handSetReason: p.handSet?.reason ?? null,
-      handSetLastDay: p.handSet?.lastDay ?? null,
+      lastDay: lastDayOf(p),
     })),
   );
 }

@@ -60,7 +60,8 @@ export function BuildUpPanel({
                 <Figure value={b.posted.price} places={places} final />
               </div>
               <div className="text-xs text-faint">
-                from {showDay(b.posted.from, form)} by {b.posted.by},{' '}
+                from {showDay(b.posted.from, form)}
+                {b.posted.lastDay ? ` until ${showDay(b.posted.lastDay, form)}` : ''} by {b.posted.by},{' '}
                 <Link className="text-accent underline underline-offset-2" to={`/ledger/${b.posted.posting}`}>
                   posting {b.posted.posting}
                 </Link>
@@ -127,13 +128,13 @@ export function BuildUpPanel({
   );
 }
 
-/** A price that stands by hand: why, until when, and the way to end it. */
+/** A typed price: why, until when, and the way to end it. */
 function HandSet({ buildUp: b }: { buildUp: BuildUp }) {
   const me = useSignedIn();
   const form = useNumberForm();
   const { today } = useDay();
   const [post, { isLoading, error }] = listsApi.usePostMutation();
-  const { reason, lastDay } = b.posted!.handSet!;
+  const { lastDay, handSet } = b.posted!;
   const after = b.computed?.recipePrice;
   const release = async () => {
     try {
@@ -153,8 +154,8 @@ function HandSet({ buildUp: b }: { buildUp: BuildUp }) {
   return (
     <div className="mt-1 border-l-2 border-accent pl-2 text-xs">
       <div>
-        ✎ set by hand: {reason}
-        {lastDay ? `, until ${showDay(lastDay, form)}` : ', until it is released'}
+        ✎ typed: {handSet!.reason}
+        {lastDay ? '' : ', until it is released'}
       </div>
       {after && me.rights.has('post') && b.day >= today ? (
         <button type="button" className="text-accent underline" disabled={isLoading} onClick={() => void release()}>

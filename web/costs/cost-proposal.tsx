@@ -32,7 +32,7 @@ export function useCostProposal(body: TypedCostBody | null): { proposal: CostPro
   return found && found.of === sent ? found : { proposal: null, refused: null };
 }
 
-/** A cost before it is kept: who takes it, which prices set by hand stay, and how many prices on each list it would move. */
+/** A cost before it is kept: who takes it, which typed prices stay, and how many prices on each list it would move. */
 export function ProposedCost({ proposal, after }: { proposal: CostProposal; after: TypedCostBody }) {
   const form = useNumberForm();
   const { group, lead, members, handSet, lists, day } = proposal;
@@ -85,7 +85,7 @@ export function ProposedCost({ proposal, after }: { proposal: CostProposal; afte
       {handSet.length > 0 ? (
         <>
           <p className="mt-3">
-            {counted(handSet.length, 'price')} set by hand {handSet.length === 1 ? 'does' : 'do'} not follow
+            {counted(handSet.length, 'typed price')} {handSet.length === 1 ? 'does' : 'do'} not follow
             {squeezed > 0 ? (
               <span className="text-stop">, {squeezed} would leave less than the recipe makes</span>
             ) : null}

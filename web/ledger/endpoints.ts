@@ -6,7 +6,10 @@ export const ledgerApi = api.injectEndpoints({
   endpoints: (b) => ({
     postings: readsAll(b, ledgerRoutes.postings),
     posting: reads(b, ledgerRoutes.posting, (id: string) => ({ params: { id } })),
-    reversal: reads(b, ledgerRoutes.reversal, (id: string) => ({ params: { id } })),
+    reversal: reads(b, ledgerRoutes.reversal, ({ id, lines }: { id: string } & Pick<ReverseBody, 'lines'>) => ({
+      params: { id },
+      body: { lines },
+    })),
     reverse: changes(b, ledgerRoutes.reverse, ({ id, ...body }: { id: string } & ReverseBody) => ({
       params: { id },
       body,

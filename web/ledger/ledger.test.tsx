@@ -11,6 +11,8 @@ const posting: PostingSummary = {
   listName: 'Counter',
   currency: 'EUR',
   effective: '2026-03-01',
+  lastDay: null,
+  worksheet: null,
   at: '2026-03-01T10:00:00Z',
   by: 'Marit',
   reason: 'new costs',
@@ -31,6 +33,8 @@ const line = (sku: string, before: string | null, after: string | null, changePe
   after,
   changePercent,
   margin: '31.2500',
+  from: '2026-03-01',
+  lastDay: null,
   handSet: null,
 });
 const change: AuditRow = {
@@ -51,7 +55,7 @@ const answers = {
     { ...posting, id: '10', reversedBy: ['9', '8'], reversedLines: 1 },
   ],
   'GET /postings/12': { ...posting, detail: [line('A1', '10.00', '10.30', '3.00'), line('A2', null, '7.95', null)] },
-  'GET /postings/12/reversal': { free: 2, changed: 0, inTheWay: [], postings: [] },
+  'POST /postings/12/reversal': { free: 2, changed: 0, inTheWay: [], postings: [] },
   'GET /audit': [change],
 };
 
@@ -105,7 +109,11 @@ describe('one posting', () => {
     await user.click(reverse);
     await waitFor(() =>
       expect(sent).toEqual([
-        { method: 'POST', path: '/postings/12/reverse', body: { reason: 'wrong sheet', leaveChanged: false } },
+        {
+          method: 'POST',
+          path: '/postings/12/reverse',
+          body: { reason: 'wrong sheet', lines: null, leaveChanged: false },
+        },
       ]),
     );
     expect(await screen.findByRole('alert')).toHaveTextContent('Reverse what came after it first.');
@@ -116,7 +124,7 @@ describe('one posting', () => {
     const user = userEvent.setup();
     const sent = visit('/ledger/12', {
       ...answers,
-      'GET /postings/12/reversal': {
+      'POST /postings/12/reversal': {
         free: 1,
         changed: 1,
         inTheWay: [
@@ -142,7 +150,26 @@ describe('one posting', () => {
     expect(within(dialog).getByText('A2').closest('tr')).toHaveTextContent('A2Item A2each8.4519');
     await user.type(screen.getByLabelText('Why'), 'wrong sheet');
     await user.click(within(dialog).getByRole('button', { name: 'Reverse the other 1 price' }));
-    await waitFor(() => expect(sent[0]!.body).toEqual({ reason: 'wrong sheet', leaveChanged: true }));
+    await waitFor(() => expect(sent[0]!.body).toEqual({ reason: 'wrong sheet', lines: null, leaveChanged: true }));
+  });
+
+  it('only the prices that were chosen are put back', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/ledger/12', { ...answers, 'POST /postings/12/reverse': { posting: '20', lines: 1 } });
+    await screen.findByText('Item A2');
+    expect(screen.queryByRole('button', { name: /chosen/ })).toBeNull();
+    await user.pointer({ keys: '[MouseLeft]', target: screen.getByText('Item A2') });
+    await user.click(await screen.findByRole('button', { name: 'Reverse 1 chosen price …' }));
+    expect(await screen.findByRole('dialog', { name: 'Reverse 1 price of posting 12' })).toBeVisible();
+    await user.type(screen.getByLabelText('Why'), 'too dear');
+    await user.click(within(screen.getByRole('dialog')).getByRole('button', { name: /^Reverse/ }));
+    await waitFor(() =>
+      expect(sent[0]!.body).toEqual({
+        reason: 'too dear',
+        lines: [{ item: 'A2', pack: '1' }],
+        leaveChanged: false,
+      }),
+    );
   });
 
   it('a reversal, and one that was reversed, are not offered to be reversed', async () => {

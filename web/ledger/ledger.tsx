@@ -72,7 +72,10 @@ function Postings() {
                 {p.id}
               </Link>
             </td>
-            <td className="whitespace-nowrap">{showDay(p.effective, form)}</td>
+            <td className="whitespace-nowrap">
+              {showDay(p.effective, form)}
+              {p.lastDay ? ` until ${showDay(p.lastDay, form)}` : ''}
+            </td>
             <td>{p.listName}</td>
             <td className="figure">{p.lines}</td>
             <td className="figure">{p.up}</td>

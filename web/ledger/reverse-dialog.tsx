@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import type { Reversal } from '#contract/lists.ts';
+import type { Reversal, ReverseBody } from '#contract/lists.ts';
 import { ledgerApi } from './endpoints.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
@@ -10,17 +10,25 @@ import { Figure } from '../kit/figure.tsx';
 import { showDay } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
 
-/** Asks why; names what later postings have changed, and offers to reverse all but that. */
-export function ReverseDialog({ id, onClose }: { id: string; onClose: () => void }) {
+/** Asks why; names what later postings have changed, and offers to reverse all but that. `lines`: only these prices of it. */
+export function ReverseDialog({
+  id,
+  lines,
+  onClose,
+}: {
+  id: string;
+  lines: ReverseBody['lines'];
+  onClose: () => void;
+}) {
   const [reason, setReason] = useState('');
-  const { data: found, error: unread } = ledgerApi.useReversalQuery(id, { refetchOnMountOrArgChange: true });
+  const { data: found, error: unread } = ledgerApi.useReversalQuery({ id, lines }, { refetchOnMountOrArgChange: true });
   const [reverse, { isLoading, error }] = ledgerApi.useReverseMutation();
   const navigate = useNavigate();
   const go = async () => {
     try {
-      const done = await reverse({ id, reason, leaveChanged: (found?.changed ?? 0) > 0 }).unwrap();
+      const done = await reverse({ id, reason, lines, leaveChanged: (found?.changed ?? 0) > 0 }).unwrap();
       toast.success(
-        `Posting ${id} is reversed: ${counted(done.lines, 'price is what it was', 'prices are what they were')} before.`,
+        `${lines ? `Of posting ${id}` : `Posting ${id} is reversed:`} ${counted(done.lines, 'price is what it was', 'prices are what they were')} before.`,
       );
       onClose();
       void navigate(`/ledger/${done.posting}`);
@@ -30,7 +38,12 @@ export function ReverseDialog({ id, onClose }: { id: string; onClose: () => void
   };
   const trouble = error ?? unread;
   return (
-    <Dialog open onClose={onClose} title={`Reverse posting ${id}`} wide={(found?.changed ?? 0) > 0}>
+    <Dialog
+      open
+      onClose={onClose}
+      title={lines ? `Reverse ${counted(lines.length, 'price')} of posting ${id}` : `Reverse posting ${id}`}
+      wide={(found?.changed ?? 0) > 0}
+    >
       {trouble ? <Trouble>{problemOf(trouble).message}</Trouble> : null}
       {found ? (
         <>

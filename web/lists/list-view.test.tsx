@@ -31,7 +31,7 @@ const row = (
   bit: [],
   wouldFallTo: null,
   handSet: null,
-  handSetLastDay: null,
+  lastDay: null,
   asks: posted,
   source: posted === null ? null : 'posted',
   from: null,
@@ -66,6 +66,7 @@ const buildUp: BuildUp = {
   posted: {
     price: '10.00',
     from: '2026-01-01',
+    lastDay: null,
     posting: '12',
     by: 'Marit',
     at: '2026-01-01T10:00:00Z',
@@ -153,10 +154,11 @@ describe('a list, posted beside computed', () => {
       arranged: { sort: '', down: false, filters: [], find: '', show: 'all' },
       typed: [],
       effective: '2026-03-09',
+      lastDay: null,
       reason: 'new costs',
+      typedReason: '',
       // whatever has changed since refuses it
       state: '1.2.3/2026-03-09',
-      handSet: null,
     });
   });
 
@@ -178,7 +180,7 @@ describe('a list, posted beside computed', () => {
     expect(within(dialog).getByLabelText('Why (stands in the ledger)')).toHaveValue('new costs');
   });
 
-  it('a price typed over the computed one is set by hand, and asks why', async () => {
+  it('a price typed over the computed one says that it was typed, until when, and why', async () => {
     const user = userEvent.setup();
     const sent = visit('/lists/4', { ...answers, 'POST /lists/4/shown-postings': { posting: '31', lines: 3 } });
     await screen.findByText('Item A2');
@@ -188,13 +190,15 @@ describe('a list, posted beside computed', () => {
     const dialog = await openPosting(user);
     await user.type(within(dialog).getByLabelText('Why (stands in the ledger)'), 'fair');
     const post = within(dialog).getByRole('button', { name: 'Post 3 prices' });
-    expect(post).toBeDisabled();
-    await user.type(within(dialog).getByLabelText(/Why 1 price is set by hand/), 'boat fair');
+    await user.type(within(dialog).getByLabelText('Last day'), '20.3.2026{Tab}');
+    await user.type(within(dialog).getByLabelText(/Why 1 price is typed/), 'boat fair');
     await user.click(post);
     await waitFor(() => expect(sent).toHaveLength(1));
     expect(sent[0]!.body).toMatchObject({
       typed: [{ item: '2', pack: '72', after: '19.50' }],
-      handSet: { reason: 'boat fair', lastDay: null },
+      reason: 'fair',
+      typedReason: 'boat fair',
+      lastDay: '2026-03-20',
     });
   });
 
@@ -241,7 +245,7 @@ describe('a list, posted beside computed', () => {
     await screen.findByText('Item A1');
     const heads = screen.getAllByRole('columnheader').map((h) => h.querySelector('button')?.textContent);
     expect(new Set(heads)).toEqual(
-      new Set(['SKU', 'Item', 'Pack', 'asked, EUR', 'where it is from', 'posted, EUR', 'from']),
+      new Set(['SKU', 'Item', 'Pack', 'asked, EUR', 'where it is from', 'until', 'posted, EUR', 'from']),
     );
     expect(screen.queryByRole('button', { name: /^Post/ })).toBeNull();
   });

@@ -35,7 +35,7 @@ export function PostDialog({
   const { asked, today } = useDay();
   const [effective, setEffective] = useState(asked ?? today);
   const [reason, setReason] = useState('');
-  const [handReason, setHandReason] = useState('');
+  const [typedReason, setTypedReason] = useState('');
   const [lastDay, setLastDay] = useState('');
   // as the list shows it; made again where something was changed meanwhile
   const would = useWouldPost(list.id, asked, toPost, true);
@@ -53,9 +53,10 @@ export function PostDialog({
         day: asked,
         ...toPost,
         effective,
+        lastDay: lastDay || null,
         reason,
+        typedReason,
         state: would?.state ?? '',
-        handSet: typed > 0 ? { reason: handReason, lastDay: lastDay || null } : null,
       }).unwrap();
       onClose(`${counted(done.lines, 'price')} posted on ${name} (posting ${done.posting}).`);
     } catch {
@@ -97,7 +98,7 @@ export function PostDialog({
             , <strong className="figure">{typed}</strong> of them typed
           </>
         ) : null}
-        . It can be reversed.
+        . {lastDay ? 'After the last day, what is due without them comes back. ' : ''}It can be reversed.
       </p>
       <table className="ruled w-full">
         <caption className="pb-1 text-left text-xs text-faint">The largest moves</caption>
@@ -139,9 +140,12 @@ export function PostDialog({
           ))}
         </tbody>
       </table>
-      <div className="mt-4 grid grid-cols-[10rem_1fr] gap-x-5 gap-y-3">
+      <div className="mt-4 grid grid-cols-[11rem_1fr] gap-x-5 gap-y-3">
         <Field label="In force from" group>
           <DateField name="effective" label="In force from" from={today} value={effective} onValue={setEffective} />
+        </Field>
+        <Field label="Last day" hint="empty: until other prices are posted" group>
+          <DateField name="lastDay" label="Last day" from={effective} value={lastDay} onValue={setLastDay} />
         </Field>
         <Field label="Why (stands in the ledger)">
           <Input
@@ -152,32 +156,25 @@ export function PostDialog({
           />
         </Field>
         {typed > 0 ? (
-          <>
-            <Field label="Last day of hand-set prices" hint="empty: until changed" group>
-              <DateField
-                name="lastDay"
-                label="Last day of hand-set prices"
-                from={today}
-                value={lastDay}
-                onValue={setLastDay}
-              />
-            </Field>
-            <Field
-              label={`Why ${counted(typed, 'price is', 'prices are')} set by hand`}
-              hint="A hand-set price survives every recalculation."
-            >
-              <Input name="handReason" value={handReason} onChange={(e) => setHandReason(e.target.value)} />
-            </Field>
-          </>
+          <Field
+            label={`Why ${counted(typed, 'price is', 'prices are')} typed`}
+            hint="A typed price survives every recalculation until its last day, or until it is released. Empty: as above."
+          >
+            <Input name="typedReason" value={typedReason} onChange={(e) => setTypedReason(e.target.value)} />
+          </Field>
         ) : null}
       </div>
+      {(would?.untilDay ?? 0) > 0 ? (
+        <Trouble tone="warn">
+          {counted(would!.untilDay, 'of these takes', 'of these take')} the place of a price that was posted until a
+          day, also after that day.
+        </Trouble>
+      ) : null}
       <div className="mt-5 flex justify-end gap-2">
         <Button onClick={() => onClose(null)}>Cancel</Button>
         <Button
           weight="main"
-          disabled={
-            isLoading || lines === 0 || would?.stale || reason.trim() === '' || (typed > 0 && handReason.trim() === '')
-          }
+          disabled={isLoading || lines === 0 || would?.stale || reason.trim() === ''}
           onClick={() => void go()}
         >
           {isLoading ? 'Posting …' : `Post ${counted(lines, 'price')}`}

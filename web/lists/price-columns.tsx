@@ -66,12 +66,18 @@ export function priceColumns(
     value: (r) => r.postedFrom ?? '',
     draw: (r) => (r.postedFrom ? showDay(r.postedFrom, form) : ''),
   };
+  const until: Column<ListPriceRow> = {
+    id: 'until',
+    title: 'until',
+    width: 98,
+    value: (r) => r.lastDay ?? '',
+    draw: (r) => (r.lastDay ? showDay(r.lastDay, form) : ''),
+  };
   const hand: Column<ListPriceRow> = {
     id: 'handSet',
-    title: 'set by hand',
+    title: 'typed, why',
     width: 190,
-    value: (r) =>
-      r.handSet === null ? '' : r.handSetLastDay ? `${r.handSet}, until ${showDay(r.handSetLastDay, form)}` : r.handSet,
+    value: (r) => r.handSet ?? '',
     draw: (_, v) => (v === '' ? '' : <span className="border-l-2 border-accent pl-1.5">✎ {v}</span>),
   };
   const asks: Column<ListPriceRow> = {
@@ -97,7 +103,7 @@ export function priceColumns(
     value: (r) => sourceWords(r, form),
     draw: (r, v) => <span className={r.source === 'parent' ? 'text-faint' : ''}>{v}</span>,
   };
-  if (!cost) return [...head, asks, source, posted, from];
+  if (!cost) return [...head, asks, source, posted, from, until];
   const proposed: Column<ListPriceRow> = {
     id: 'proposed',
     title: `${priced ? 'computed' : 'typed'}, ${currency}`,
@@ -131,7 +137,7 @@ export function priceColumns(
       : {}),
   };
   // without a recipe a price is typed or inherited: there is nothing to compare it with
-  if (!priced) return [...head, asks, source, posted, proposed, from, hand];
+  if (!priced) return [...head, asks, source, posted, proposed, from, until, hand];
   return [
     ...head,
     posted,
@@ -167,6 +173,7 @@ export function priceColumns(
     asks,
     source,
     from,
+    until,
     hand,
     { id: 'reason', title: 'why no price', width: 260, value: (r) => r.reason ?? '' },
   ];

@@ -23,7 +23,7 @@ const HEADINGS: Record<Waiting['kind'], string> = {
   without_cost: 'Without a price',
   findings: 'Found by the check',
   failing_proofs: 'Proofs that fail',
-  hand_set_ends: 'Set by hand, about to end',
+  prices_end: 'Posted until a day that is near',
   quote_to_approve: 'To approve',
   quote_approved: 'Approved',
 };

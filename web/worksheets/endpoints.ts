@@ -1,5 +1,5 @@
 import { worksheetRoutes } from '#contract/api/worksheets.ts';
-import type { PostWorksheetBody, ProposeBody, WorksheetShows } from '#contract/worksheets.ts';
+import type { PostWorksheetBody, ProposeBody, ReverseWorksheetBody, WorksheetShows } from '#contract/worksheets.ts';
 import { api, changes, reads, readsAll } from '../api.ts';
 
 interface PageAsked {
@@ -22,6 +22,11 @@ export const worksheetsApi = api.injectEndpoints({
       params: { id },
       body,
     })),
+    reverseWorksheet: changes(
+      b,
+      worksheetRoutes.reverse,
+      ({ id, body }: { id: string; body: ReverseWorksheetBody }) => ({ params: { id }, body }),
+    ),
     cancelWorksheet: changes(b, worksheetRoutes.cancel, (id: string) => ({ params: { id } })),
     discardWorksheet: changes(b, worksheetRoutes.discard, (id: string) => ({ params: { id } })),
   }),

@@ -5,6 +5,7 @@ import { problemOf } from '../api.ts';
 import { useDay } from '../frame/day.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Dialog, Field, Input, Select, Trouble } from '../kit/controls.tsx';
+import { DateField } from '../kit/date-field.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { show, showDay } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
@@ -27,6 +28,7 @@ export function PostWorksheetDialog({ worksheet: w, onClose }: { worksheet: Work
   const [reason, setReason] = useState(w.reason);
   const [share, setShare] = useState<PostedShare>('changed');
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const [lastDay, setLastDay] = useState('');
   const [asComputed, setAsComputed] = useState(false);
   const [post, { isLoading, error }] = worksheetsApi.usePostWorksheetMutation();
   const [propose, proposing] = worksheetsApi.useProposeMutation();
@@ -38,7 +40,10 @@ export function PostWorksheetDialog({ worksheet: w, onClose }: { worksheet: Work
   const outdated = w.outdated || problem?.code === 'worksheet_outdated';
   const go = async () => {
     try {
-      await post({ id: w.id, body: { reason, lists: chosen.map((l) => l.list), share, asComputed } }).unwrap();
+      await post({
+        id: w.id,
+        body: { reason, lists: chosen.map((l) => l.list), share, lastDay: lastDay || null, asComputed },
+      }).unwrap();
       onClose();
     } catch {
       /* shown above the form */
@@ -121,7 +126,7 @@ export function PostWorksheetDialog({ worksheet: w, onClose }: { worksheet: Work
             })}
           </tbody>
         </table>
-        <div className="grid grid-cols-[14rem_1fr] gap-x-5">
+        <div className="grid grid-cols-[12rem_12rem_1fr] gap-x-5">
           <Field label="Which prices">
             <Select
               aria-label="Which are posted"
@@ -130,13 +135,18 @@ export function PostWorksheetDialog({ worksheet: w, onClose }: { worksheet: Work
               options={POSTED_SHARES.map((s) => [s, SHARES[s]] as const)}
             />
           </Field>
+          <Field label="Last day" hint="empty: until others are posted" group>
+            <DateField name="lastDay" label="Last day" from={w.day} value={lastDay} onValue={setLastDay} />
+          </Field>
           <Field label="Why (stands in the ledger)">
             <Input name="reason" value={reason} onChange={(e) => setReason(e.target.value)} required />
           </Field>
         </div>
         <p className="text-faint">
-          In force from {showDay(w.day, form)}. A price that a person has to decide is left out. Each list gets a
-          posting of its own and can be reversed; all of them are written, or none.
+          In force from {showDay(w.day, form)}
+          {lastDay ? `; after ${showDay(lastDay, form)} what is due without them comes back` : ''}. A price that a
+          person has to decide is left out. Each list gets a posting of its own; all of them are written, or none, and
+          all can be reversed together or each alone.
         </p>
         <div className="mt-1 flex justify-end gap-2">
           <Button onClick={onClose}>Leave it</Button>

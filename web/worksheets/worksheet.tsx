@@ -16,10 +16,12 @@ import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Dialog, Empty, Select, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
 import { show, showDay, showMoment } from '../kit/number-form.ts';
+import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { ByItself } from './by-itself.tsx';
 import { PostWorksheetDialog } from './post-worksheet-dialog.tsx';
-import { Progress, isUnderWay } from './progress.tsx';
+import { ReverseWorksheetDialog, standingOf } from './reverse-worksheet-dialog.tsx';
+import { Progress, WITH_PRICES, isUnderWay } from './progress.tsx';
 import { LOOK_MS } from './worksheets.tsx';
 
 const SHOWS: Record<WorksheetShows, string> = {
@@ -33,8 +35,10 @@ const SHOWS: Record<WorksheetShows, string> = {
   all: 'all prices',
 };
 
-/** In these it has prices to show. */
-const WITH_PRICES: readonly Worksheet['state'][] = ['draft', 'posting', 'posted'];
+const CANCEL: Partial<Record<Worksheet['state'], string>> = {
+  posting: 'Cancel the posting',
+  reversing: 'Cancel the reversal',
+};
 
 const PAGE = 100;
 
@@ -50,12 +54,14 @@ export function WorksheetView() {
   const [discard, discarding] = worksheetsApi.useDiscardWorksheetMutation();
   const [sure, setSure] = useState(false);
   const [posting, setPosting] = useState(false);
+  const [reversing, setReversing] = useState(false);
   // prices that came into force in the background are read anew wherever they are shown
   const state = data?.state;
   const before = useRef(state);
   const dispatch = useDispatch();
   useEffect(() => {
-    if (before.current === 'posting' && state !== 'posting') dispatch(api.util.invalidateTags(['prices']));
+    const was = before.current;
+    if ((was === 'posting' || was === 'reversing') && state !== was) dispatch(api.util.invalidateTags(['prices']));
     before.current = state;
   }, [state, dispatch]);
   const underWay = data ? isUnderWay(data) : true;
@@ -108,9 +114,14 @@ export function WorksheetView() {
           </>
         }
       >
-        {may && underWay && data.state !== 'posting' ? (
+        {may && underWay ? (
           <Button weight="stop" disabled={cancelling.isLoading} onClick={() => void cancel(id)}>
-            Cancel the computation
+            {CANCEL[data.state] ?? 'Cancel the computation'}
+          </Button>
+        ) : null}
+        {may && (data.state === 'draft' || data.state === 'posted') && standingOf(data).length > 0 ? (
+          <Button weight="stop" onClick={() => setReversing(true)}>
+            Reverse …
           </Button>
         ) : null}
         {may && !underWay ? <Button onClick={() => setSure(true)}>Discard</Button> : null}
@@ -124,7 +135,12 @@ export function WorksheetView() {
         {underWay ? (
           <div className="flex items-center gap-3" role="status">
             <Progress worksheet={data} />
-            {data.total > 0 && data.state !== 'posting' ? (
+            {data.underWay ? (
+              <span className="text-faint">
+                {data.underWay.written} of {counted(data.underWay.lists, 'list')} written; nothing is in force before
+                all are
+              </span>
+            ) : data.total > 0 ? (
               <span className="text-faint">
                 {show(String(data.done), form)} of {show(String(data.total), form)} prices
               </span>
@@ -133,7 +149,8 @@ export function WorksheetView() {
         ) : null}
         {data.state === 'failed' ? <Trouble>The prices could not be computed: {data.trouble}</Trouble> : null}
         {data.state === 'cancelled' ? <Empty>The computation was cancelled; no price was written down.</Empty> : null}
-        {data.state === 'draft' && data.trouble ? <Trouble>It was not posted: {data.trouble}</Trouble> : null}
+        {data.state === 'draft' && data.trouble ? <Trouble>It was left as it was: {data.trouble}</Trouble> : null}
+        {data.state === 'posted' && data.trouble ? <Trouble>It was not reversed: {data.trouble}</Trouble> : null}
         {data.byItself && data.state !== 'failed' ? <ByItself worksheet={data} of={data.byItself} /> : null}
         {data.outdated ? (
           <Trouble tone="warn">
@@ -142,6 +159,7 @@ export function WorksheetView() {
         ) : null}
         {WITH_PRICES.includes(data.state) ? <Proposed worksheet={data} /> : null}
       </div>
+      {reversing ? <ReverseWorksheetDialog worksheet={data} onClose={() => setReversing(false)} /> : null}
       {posting ? <PostWorksheetDialog worksheet={data} onClose={() => setPosting(false)} /> : null}
       {sure ? (
         <Dialog open onClose={() => setSure(false)} title={`Discard worksheet ${id}?`}>
@@ -264,8 +282,13 @@ function Lists({
             {worksheet.lists.some((o) => o.postings.length > 0) ? (
               <td>
                 {l.postings.map((p) => (
-                  <Link key={p} to={`/ledger/${p}`} className="mr-2 text-accent underline underline-offset-2">
-                    posting {p}
+                  <Link
+                    key={p.id}
+                    to={`/ledger/${p.id}`}
+                    className={`mr-2 underline underline-offset-2 ${p.stands ? 'text-accent' : 'text-faint line-through'}`}
+                    title={p.stands ? undefined : 'reversed'}
+                  >
+                    posting {p.id}
                   </Link>
                 ))}
               </td>

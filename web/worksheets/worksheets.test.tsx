@@ -33,6 +33,7 @@ const draft: Worksheet = {
   costSheet: null,
   bill: null,
   byItself: null,
+  underWay: null,
   lists: [counter, { ...counter, list: '5', name: 'Kuwait', currency: 'KWD', decimals: 3, rises: 1, without: 0 }],
 };
 const price = (more: Partial<WorksheetPrice>): WorksheetPrice => ({
@@ -115,7 +116,13 @@ describe('a worksheet', () => {
     await user.type(dialog.getByRole('textbox', { name: /^Why/ }), ' of March');
     await user.click(dialog.getByRole('button', { name: 'Post on 1 list' }));
     await waitFor(() =>
-      expect(sent[0]?.body).toEqual({ reason: 'new costs of March', lists: ['4'], share: 'rises', asComputed: false }),
+      expect(sent[0]?.body).toEqual({
+        reason: 'new costs of March',
+        lists: ['4'],
+        share: 'rises',
+        lastDay: null,
+        asComputed: false,
+      }),
     );
     await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
   });
@@ -147,11 +154,50 @@ describe('a worksheet', () => {
       'GET /worksheets/9': {
         ...draft,
         trouble: '3 prices have been posted by others since.',
-        lists: [{ ...counter, postings: ['31'] }, draft.lists[1]!],
+        lists: [{ ...counter, postings: [{ id: '31', stands: true }] }, draft.lists[1]!],
       },
     });
-    expect(await screen.findByText(/It was not posted: 3 prices/)).toBeInTheDocument();
+    expect(await screen.findByText(/It was left as it was: 3 prices/)).toBeInTheDocument();
     expect(screen.getByRole('link', { name: 'posting 31' })).toHaveAttribute('href', '/ledger/31');
+  });
+
+  it('what it posted goes back on all its lists at once, with a reason', async () => {
+    const user = userEvent.setup();
+    const posted = {
+      ...draft,
+      state: 'posted' as const,
+      lists: [
+        { ...counter, postings: [{ id: '31', stands: true }] },
+        { ...draft.lists[1]!, postings: [{ id: '32', stands: false }] },
+      ],
+    };
+    const sent = visit('/worksheets/9', {
+      ...answers,
+      'GET /worksheets/9': posted,
+      'POST /worksheets/9/reversals': { ...posted, state: 'reversing', underWay: { lists: 1, written: 0 } },
+    });
+    await user.click(await screen.findByRole('button', { name: 'Reverse …' }));
+    const dialog = within(screen.getByRole('dialog'));
+    // the one that is reversed already is no part of it
+    expect(dialog.getAllByRole('listitem').map((l) => l.textContent)).toEqual(['Counter, posting 31']);
+    const go = dialog.getByRole('button', { name: 'Reverse on 1 list' });
+    expect(go).toBeDisabled();
+    await user.type(dialog.getByRole('textbox', { name: /^Why/ }), 'wrong rates');
+    await user.click(go);
+    await waitFor(() => expect(sent[0]?.body).toEqual({ reason: 'wrong rates', leaveChanged: false }));
+  });
+
+  it('can be cancelled while it is posted, and says how far it is', async () => {
+    const user = userEvent.setup();
+    const going = { ...draft, state: 'posting' as const, underWay: { lists: 2, written: 1 } };
+    const sent = visit('/worksheets/9', {
+      ...answers,
+      'GET /worksheets/9': going,
+      'POST /worksheets/9/cancel': draft,
+    });
+    expect(await screen.findByText(/1 of 2 lists written; nothing is in force before all are/)).toBeVisible();
+    await user.click(screen.getByRole('button', { name: 'Cancel the posting' }));
+    await waitFor(() => expect(sent[0]?.path).toBe('/worksheets/9/cancel'));
   });
 
   it('is discarded only after a second look, and the server’s refusal is shown', async () => {

@@ -11,7 +11,7 @@ import { faultWords } from '../kit/faults.tsx';
 import { Button, Dialog, Empty, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
 import { show, showDay, showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
-import { Progress, isUnderWay, sumOf } from './progress.tsx';
+import { Progress, WITH_PRICES, isUnderWay, sumOf } from './progress.tsx';
 
 /** How often a computation is looked at, in milliseconds. */
 export const LOOK_MS = 700;
@@ -73,7 +73,7 @@ function Table({ worksheets }: { worksheets: readonly Worksheet[] }) {
       <tbody>
         {worksheets.map((w) => {
           const sum = sumOf(w.lists);
-          const ready = ['draft', 'posting', 'posted'].includes(w.state);
+          const ready = WITH_PRICES.includes(w.state);
           return (
             <tr key={w.id}>
               <td className="figure">

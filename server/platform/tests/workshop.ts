@@ -37,7 +37,7 @@ import runCheck from '../../findings/run-check.ts';
 import { standingCheck } from '../../findings/standing-check.ts';
 import { metricsOf } from '../metrics.ts';
 import { pdfThread } from '../../quotes/pdf-thread.ts';
-import { postWorksheet } from '../../worksheets/post-worksheet.ts';
+import { carryOutOrder } from '../../worksheets/carry-out.ts';
 import { decideByItself } from '../../worksheets/self-posting.ts';
 import { PROPOSALS, WORKSHEET_POSTINGS } from '../../worksheets/proposals.ts';
 import proposePrices from '../../worksheets/propose-prices.ts';
@@ -79,14 +79,14 @@ export async function openWorkshop() {
     // the work is done before the answer comes
     jobs: {
       enqueue: async (queue, id) => {
-        if (queue === WORKSHEET_POSTINGS) return postWorksheet(context, id);
+        if (queue === WORKSHEET_POSTINGS) return carryOutOrder(context, id);
         if (queue === CONNECTIONS) return fetchCosts(context, id);
         if (queue === COST_INTAKES) {
           const follows = await carryOutIntake(context, id, TODAY);
           return follows === null ? undefined : context.jobs.enqueue(PROPOSALS, follows);
         }
         await proposePrices({ url, worksheet: id, threads: 1 });
-        if (await decideByItself(context, id)) await postWorksheet(context, id);
+        if (await decideByItself(context, id)) await carryOutOrder(context, id);
       },
     },
     log,

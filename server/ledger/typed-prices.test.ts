@@ -42,7 +42,7 @@ const rowOn = async (n: number, day: string) =>
 const faults = (answer: { body: unknown }) =>
   (answer.body as { faults?: { path: string }[] }).faults?.map((f) => f.path);
 
-describe('a price set by hand', () => {
+describe('a typed price', () => {
   it('ends after its last day: the price that was due then is in force, and is what the buyer pays', async () => {
     const due = (await priceOn(0, TODAY))!;
     const hand = { reason: 'boat fair', lastDay: '2026-03-20' };
@@ -59,10 +59,10 @@ describe('a price set by hand', () => {
         .figures.lines[0]!.unitPrice;
     expect([await paid('2026-03-20'), await paid('2026-03-21')]).toEqual(['1.95', due]);
     const today = await waitingFor(admin);
-    expect(today.find((w) => w.kind === 'hand_set_ends')).toBeUndefined();
+    expect(today.find((w) => w.kind === 'prices_end')).toBeUndefined();
     shop.setDay('2026-03-18');
     const soon = await waitingFor(admin);
-    expect(soon.find((w) => w.kind === 'hand_set_ends')).toMatchObject({ count: 1 });
+    expect(soon.find((w) => w.kind === 'prices_end')).toMatchObject({ count: 1 });
     shop.setDay(TODAY);
   });
 
@@ -81,9 +81,9 @@ describe('a price set by hand', () => {
   it('is released: what the recipe makes is posted, and it no longer stands by hand', async () => {
     const { item, pack } = line(1, null, '');
     const seen = (await admin.get(`/lists/${shop.shop.counter}/build-up/${item}/${pack}?day=${TODAY}`)).body as BuildUp;
-    expect(seen.posted!.handSet).toEqual({ reason: 'promised', lastDay: null });
+    expect([seen.posted!.handSet, seen.posted!.lastDay]).toEqual([{ reason: 'promised' }, null]);
     const made = seen.computed!.recipePrice;
-    expect((await post([line(1, '2.49', made)])).status, 'without saying so the hand-set price stands').toBe(409);
+    expect((await post([line(1, '2.49', made)])).status, 'without saying so the typed price stands').toBe(409);
     expect((await post([line(1, '2.49', made, { release: true })])).status).toBe(200);
     const row = await rowOn(1, TODAY);
     expect([row.posted, row.handSet]).toEqual([made, null]);
@@ -123,7 +123,7 @@ it('the database and the core agree which price is in force, on any day', async 
     const [from, hand] = [day(), dice.next() < 0.4];
     const last = hand && dice.next() < 0.6 ? `2026-0${dice.whole(5, 6)}-15` : null;
     await pool.query(
-      `insert into posting_lines (posting_id, list_id, item_id, pack_id, effective, after, hand_set_reason, hand_set_last_day) values ($1,$2,$3,$4,$5,$6,$7,$8)`,
+      `insert into posting_lines (posting_id, list_id, item_id, pack_id, effective, after, hand_set_reason, last_day) values ($1,$2,$3,$4,$5,$6,$7,$8)`,
       [
         id,
         counter,
@@ -143,7 +143,7 @@ it('the database and the core agree which price is in force, on any day', async 
     reason: string | null;
     last: string | null;
   }>(
-    `select after, effective::text, id, hand_set_reason as reason, hand_set_last_day::text as last from posting_lines where pack_id = $1 and list_id = $2`,
+    `select after, effective::text, id, hand_set_reason as reason, last_day::text as last from posting_lines where pack_id = $1 and list_id = $2`,
     [packs[2], counter],
   );
   const posted = all.rows.map((r) => ({

@@ -1,0 +1,2 @@
+ALTER TABLE "postings" ADD COLUMN "last_day" date;--> statement-breakpoint
+CREATE INDEX "posting_lines_ending" ON "posting_lines" USING btree ("list_id","item_id","pack_id") WHERE "posting_lines"."last_day" is not null;
