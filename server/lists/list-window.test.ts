@@ -76,7 +76,7 @@ describe('a list, window by window', () => {
 });
 
 describe('posting what a list shows', () => {
-  it('posts what differs and nothing else, typed prices by hand, and refuses what has moved on', async () => {
+  it('posts what differs and nothing else, typed prices as typed, and refuses what has moved on', async () => {
     const { rows } = await prices();
     const computed = rows.filter((r) => r.proposed !== null);
     const [one, two] = computed as [ListPriceRow, ListPriceRow];
@@ -90,9 +90,8 @@ describe('posting what a list shows', () => {
     expect(seen.largest.find((l) => l.row.item === one.item)).toMatchObject({ after: '99.50', typed: true });
     expect((await would([], { find: one.sku })).lines).toBe(1);
 
-    expect((await post(seen.state, typed)).status).toBe(422);
-    expect((await post('1.1.1/2026-03-09', typed, { handSet: { reason: 'fair', lastDay: null } })).status).toBe(409);
-    const done = await post(seen.state, typed, { handSet: { reason: 'fair', lastDay: null } });
+    expect((await post('1.1.1/2026-03-09', typed)).status).toBe(409);
+    const done = await post(seen.state, typed, { typedReason: 'fair' });
     expect(done.body).toMatchObject({ lines: computed.length });
     const after = (await prices()).rows;
     expect(after.find((r) => r.item === one.item)).toMatchObject({ posted: '99.50', handSet: 'fair' });
