@@ -35,6 +35,33 @@ function byId<T extends { readonly id: string }>(rows: readonly T[]): Map<string
   return new Map(rows.map((r) => [r.id, r]));
 }
 
+/** A look-up with some of its keys looked up anew; one that is not there any more goes. */
+function replaced<T>(
+  base: ReadonlyMap<string, T>,
+  keys: Iterable<string>,
+  now: ReadonlyMap<string, T>,
+): Map<string, T> {
+  const out = new Map(base);
+  for (const key of keys) {
+    const value = now.get(key);
+    if (value === undefined) out.delete(key);
+    else out.set(key, value);
+  }
+  return out;
+}
+
+/** What of a workspace differs from one before it: of a million rows only these are looked up anew. */
+export interface Moved {
+  /** Postings that are no longer in it, and those that are new. */
+  readonly posted?: { readonly gone: readonly PostedPrice[]; readonly now: readonly PostedPrice[] };
+  /** Items that were changed in any way, with their costs; what of them is still sold, as it is now. */
+  readonly items?: {
+    readonly items: ReadonlySet<string>;
+    readonly now: readonly Item[];
+    readonly costs: readonly Cost[];
+  };
+}
+
 function grouped<T>(rows: readonly T[], key: (row: T) => string): Map<string, T[]> {
   const out = new Map<string, T[]>();
   for (const row of rows) {
@@ -82,17 +109,19 @@ export class Prepared {
   private readonly above = new Map<string, readonly string[]>();
   private readonly remembered = new Map<string, Map<string, unknown>>();
 
-  /**
-   * `base`: a state before; look-ups of what is the very same in both are shared. `moved`: the postings of `base` that are
-   * no longer in this one, and those that are new: of a million posted prices only these are looked up anew.
-   */
+  /** `base`: a state before; look-ups of what is the very same in both are shared. `moved`: what of the rest has changed since. */
   constructor(
     readonly workspace: Workspace,
     base?: Prepared,
-    moved?: { readonly gone: readonly PostedPrice[]; readonly now: readonly PostedPrice[] },
+    { posted: moved, items: movedItems }: Moved = {},
   ) {
     const same = (member: 'items' | 'costs' | 'posted') => base?.workspace[member] === workspace[member];
-    this.items = base && same('items') ? base.items : byId(workspace.items);
+    this.items =
+      base && same('items')
+        ? base.items
+        : base && movedItems
+          ? replaced(base.items, movedItems.items, byId(movedItems.now))
+          : byId(workspace.items);
     this.suppliers = byId(workspace.suppliers);
     this.categories = byId(workspace.categories);
     this.recipes = byId(workspace.recipes);
@@ -110,7 +139,16 @@ export class Prepared {
     this.breaksByList = grouped(workspace.breaks, (t) => t.list);
     for (const group of workspace.lockstep)
       for (const id of [group.lead, ...group.members]) this.lockstep.set(id, group);
-    this.costsByItem = base && same('costs') ? base.costsByItem : grouped(workspace.costs, (c) => c.item);
+    this.costsByItem =
+      base && same('costs')
+        ? base.costsByItem
+        : base && movedItems
+          ? replaced(
+              base.costsByItem,
+              movedItems.items,
+              grouped(movedItems.costs, (c) => c.item),
+            )
+          : grouped(workspace.costs, (c) => c.item);
     this.taxes = grouped(workspace.taxes, (t) => `${t.region ?? ''}>${t.taxClass}`);
     this.rates = grouped(workspace.rates, (r) => `${r.from}>${r.to}`);
     if (base && moved) {
@@ -256,6 +294,11 @@ export class Prepared {
   /** What is posted for an item: of those that follow the lead of a lockstep group, what is posted for the lead. */
   postedFor(list: string, item: Item, pack: string, day: Day): PostedPrice | null {
     return this.postedOn(list, this.followed(item).id, this.packOf(item, pack)?.id ?? pack, day);
+  }
+
+  /** Every posting of an item's prices: the very same while none of them changes. */
+  postedOf(item: string): readonly PostedPrice[] | undefined {
+    return this.posted.get(item);
   }
 
   /** Every posting of a price, in no order. */

@@ -2,6 +2,7 @@ import { compareNumbers } from '#contract/filters.ts';
 import { LOOKS, type Look } from '#contract/looks.ts';
 import type { ListPriceRow } from '#contract/lists.ts';
 import { amountsOf } from '#core/bulk/posted-columns.ts';
+import type { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
 import type { BulkList } from '#core/bulk/prepare-list.ts';
 import { type BulkPrices, FLAGS, PERCENT_PLACES, emptyPrices, priceRows } from '#core/bulk/price-rows.ts';
 import { landedOnList, netOnList } from '#core/bulk/row-figures.ts';
@@ -11,11 +12,11 @@ import { GUARD_KINDS } from '#core/recipes/recipe.ts';
 import { describeUplift } from '#core/recipes/uplift.ts';
 import type { Item, Pack, PostedPrice, PriceList } from '#core/workspace/index.ts';
 import { lastDayOf } from '#core/lists/posted-price.ts';
-import { type PackedBy, type PackedTable, Packing } from '../windows/pack.ts';
+import { type PackedBy, type PackedTable, Packing, joined } from '../windows/pack.ts';
 import { turns } from '../platform/turns.ts';
 import type { Loaded } from '../workspace/state.ts';
 import { askedPrice } from './asked-price.ts';
-import { bulkOf } from './compute-rows.ts';
+import { bulkOf, bulkOfItems } from './compute-rows.ts';
 import { ListRows } from './list-rows.ts';
 
 /** How many days before its end a price is told of. */
@@ -79,11 +80,22 @@ export const LOOK_BITS = Object.fromEntries([...LOOK_NAMES, 'postable'].map((nam
   number
 >;
 
-/** A list's prices on a day as columns, in the order of its rows. */
-export interface ListTable {
+/** And the bits of what is counted besides. */
+const COUNTED = ['up', 'down', 'unchanged', 'soon', 'waits'] as const;
+const COUNT_BITS = Object.fromEntries(COUNTED.map((name, n) => [name, 1 << (LOOK_NAMES.length + 1 + n)])) as Record<
+  (typeof COUNTED)[number],
+  number
+>;
+
+/** Rows of a list as columns, and what each is. */
+export interface ListRowTable {
   readonly table: PackedTable;
-  /** What each row is, by the bits of the looks. */
-  readonly masks: Uint16Array;
+  /** What each row is, by the bits of the looks and of what is counted. */
+  readonly masks: Uint32Array;
+}
+
+/** A list's prices on a day as columns, in the order of its rows. */
+export interface ListTable extends ListRowTable {
   /** How many rows each look shows. */
   readonly looks: Readonly<Record<Look, number>>;
   readonly summary: { readonly up: number; readonly down: number; readonly unchanged: number };
@@ -151,14 +163,13 @@ class SeenRows {
   private readonly amounts: Float64Array;
   private readonly at = new Map<string, number>();
   private readonly exact: ListRows;
-  private readonly bulk;
   private readonly guards = new Map<number, string>();
 
   constructor(
     private readonly loaded: Loaded,
     private readonly list: PriceList,
+    private readonly bulk: BulkWorkspace,
   ) {
-    this.bulk = bulkOf(loaded);
     const { columns } = this.bulk;
     const posted = this.bulk.posted(list);
     this.amounts = amountsOf(posted);
@@ -232,19 +243,21 @@ class SeenRows {
   }
 }
 
-/** Gives way to other work while it computes. */
-export async function listTable(loaded: Loaded, list: PriceList): Promise<ListTable> {
+/** The rows of some items of a list, or of all. Gives way to other work while it computes. */
+export async function listRowTable(
+  loaded: Loaded,
+  list: PriceList,
+  items: readonly Item[] = loaded.ws.workspace.items,
+): Promise<ListRowTable> {
   const { ws, day } = loaded;
   const places = ws.decimalsOf(list);
   const packing = new Packing<Figures>([...open(places), ...costly(places)]);
-  const rows = new SeenRows(loaded, list);
+  const all = items === ws.workspace.items;
+  const rows = new SeenRows(loaded, list, all ? bulkOf(loaded) : bulkOfItems(loaded, items));
   const turn = turns();
   const masks: number[] = [];
-  const looks = Object.fromEntries(LOOK_NAMES.map((name) => [name, 0])) as Record<Look, number>;
-  const summary = { up: 0, down: 0, unchanged: 0 };
   const soon = plusDays(day, SOON);
-  let [ending, falling] = [0, 0];
-  for (const item of ws.workspace.items)
+  for (const item of items)
     for (const pack of item.packs) {
       const posted = ws.postedFor(list.id, item, pack.id, day) ?? null;
       const lastDay = posted && lastDayOf(posted);
@@ -263,18 +276,59 @@ export async function listTable(loaded: Loaded, list: PriceList): Promise<ListTa
         ...seen,
       };
       let mask = !without && !held && by !== 0 ? LOOK_BITS.postable : 0;
-      for (const name of LOOK_NAMES)
-        if (is[name]) {
-          mask |= LOOK_BITS[name];
-          looks[name]++;
-        }
-      if (!without) summary[by === null || by > 0 ? 'up' : by < 0 ? 'down' : 'unchanged']++;
-      if (lastDay && lastDay <= soon) ending++;
-      if (falls && !ws.recipeFor(list, ws.followed(item))?.quietFalls) falling++;
+      for (const name of LOOK_NAMES) if (is[name]) mask |= LOOK_BITS[name];
+      if (!without) mask |= COUNT_BITS[by === null || by > 0 ? 'up' : by < 0 ? 'down' : 'unchanged'];
+      if (lastDay && lastDay <= soon) mask |= COUNT_BITS.soon;
+      if (falls && !ws.recipeFor(list, ws.followed(item))?.quietFalls) mask |= COUNT_BITS.waits;
       masks.push(mask);
       await turn();
     }
-  return { table: packing.packed(), masks: Uint16Array.from(masks), looks, summary, ending, falling };
+  return { table: packing.packed(), masks: Uint32Array.from(masks) };
+}
+
+/** With what its rows count up to. */
+export function counted({ table, masks }: ListRowTable): ListTable {
+  const count = (bit: number) => masks.reduce((n, mask) => (mask & bit ? n + 1 : n), 0);
+  const { up, down, unchanged, soon, waits } = COUNT_BITS;
+  return {
+    table,
+    masks,
+    looks: Object.fromEntries(LOOK_NAMES.map((name) => [name, count(LOOK_BITS[name])])) as Record<Look, number>,
+    summary: { up: count(up), down: count(down), unchanged: count(unchanged) },
+    ending: count(soon),
+    falling: count(waits),
+  };
+}
+
+export const listTable = async (loaded: Loaded, list: PriceList): Promise<ListTable> =>
+  counted(await listRowTable(loaded, list));
+
+/** Rows of some items of a list, to be put among those that stay as they are. */
+export interface ListPatch extends ListRowTable {
+  readonly items: Uint32Array;
+}
+
+/** A list's rows in the order of `packs`: those of a patch, and of the rest as they were. */
+export function withPatch(
+  was: { readonly of: ListTable; readonly packs: PackTable },
+  packs: PackTable,
+  patch: ListPatch,
+): ListTable {
+  const anew = new Set(patch.items);
+  const before = new Map<number, number>();
+  was.packs.packs.forEach((pack, place) => before.set(pack, place));
+  let next = 0;
+  // of each row its place in what was, or, counted down from -1, in the patch
+  const from = Int32Array.from(packs.packs, (pack, n) => {
+    if (anew.has(packs.items[n]!)) return -1 - next++;
+    const place = before.get(pack);
+    if (place === undefined) throw new Error(`pack ${pack} is neither new nor known`);
+    return place;
+  });
+  return counted({
+    table: joined(was.of.table, patch.table, from),
+    masks: Uint32Array.from(from, (f) => (f < 0 ? patch.masks[-1 - f]! : was.of.masks[f]!)),
+  });
 }
 
 /** The packs that are sold, in the order in which every list has them. */

@@ -43,6 +43,9 @@ export async function keepHistory(client: pg.Client): Promise<void> {
         alter table public.${table} add column change bigint not null default 0;
         alter table public.${table} alter column change set default history.own_change();
         create trigger versions before update or delete on public.${table} for each row execute function history.keep_version()`);
+  // who looks for what was changed lately finds it
+  for (const table of ['items', 'packs', 'costs'])
+    await client.query(`create index if not exists ${table}_change on public.${table} (change) where change > 0`);
   const late = 'select change from history.later';
   for (const table of VERSIONED)
     await client.query(`
@@ -64,6 +67,7 @@ export async function keepHistory(client: pg.Client): Promise<void> {
 export const letReadHistory = (role: string): string => `
   grant usage on schema history, past to ${role};
   grant select on all tables in schema past to ${role};
+  grant select on history.versions to ${role};
   grant execute on function history.own_change(), history.as_of() to ${role}`;
 
 /** What the transaction writes from here on counts as known from the beginning: a load of what was there before. */

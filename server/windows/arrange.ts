@@ -11,7 +11,7 @@ export interface Arrangeable {
   /** Those whose texts are searched for words. */
   readonly searched: readonly string[];
   /** The rows of each look, by a bit of their mask; a look that is not named is refused. */
-  readonly looks?: { readonly masks: Uint16Array; readonly bits: Readonly<Record<string, number>> };
+  readonly looks?: { readonly masks: Uint16Array | Uint32Array; readonly bits: Readonly<Record<string, number>> };
 }
 
 type Test = (row: number) => boolean;

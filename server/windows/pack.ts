@@ -102,6 +102,57 @@ export class Packing<Row> {
   }
 }
 
+/** The values of two columns in order, each once, and of both the new places of their own. */
+function merged<T>(
+  a: ArrayLike<T>,
+  b: ArrayLike<T>,
+  compare: (x: T, y: T) => number,
+): { readonly values: T[]; readonly placesOfA: Uint32Array; readonly placesOfB: Uint32Array } {
+  const values: T[] = [];
+  const [placesOfA, placesOfB] = [new Uint32Array(a.length + 1), new Uint32Array(b.length + 1)];
+  for (let i = 0, j = 0; i < a.length || j < b.length;) {
+    const by = i === a.length ? 1 : j === b.length ? -1 : compare(a[i]!, b[j]!);
+    values.push(by <= 0 ? a[i]! : b[j]!);
+    if (by <= 0) placesOfA[++i] = values.length;
+    if (by >= 0) placesOfB[++j] = values.length;
+  }
+  return { values, placesOfA, placesOfB };
+}
+
+function joinedColumn(was: PackedColumn, patch: PackedColumn, from: Int32Array): PackedColumn {
+  const codesOf = (distinct: number, placesOfA: Uint32Array, placesOfB: Uint32Array) => {
+    const codes = codesFor(distinct, from.length);
+    for (let n = 0; n < from.length; n++) {
+      const f = from[n]!;
+      codes[n] = f < 0 ? placesOfB[patch.codes[-1 - f]!]! : placesOfA[was.codes[f]!]!;
+    }
+    return codes;
+  };
+  if ('words' in was && 'words' in patch) {
+    const { values, placesOfA, placesOfB } = merged(was.words, patch.words, byWords);
+    return { codes: codesOf(values.length, placesOfA, placesOfB), words: values };
+  }
+  if ('values' in was && 'values' in patch) {
+    const { values, placesOfA, placesOfB } = merged(was.values, patch.values, (x, y) => x - y);
+    return {
+      codes: codesOf(values.length, placesOfA, placesOfB),
+      values: Float64Array.from(values),
+      places: was.places,
+    };
+  }
+  throw new Error('columns of two kinds under one name');
+}
+
+/** A table of rows of another and of a patch to it: `from` names for each row its place there or, counted down from -1, here. */
+export function joined(was: PackedTable, patch: PackedTable, from: Int32Array): PackedTable {
+  return {
+    rows: from.length,
+    columns: Object.fromEntries(
+      Object.entries(was.columns).map(([id, column]) => [id, joinedColumn(column, patch.columns[id]!, from)]),
+    ),
+  };
+}
+
 /** A figure as it is shown in its column: what a part of it is looked for in. */
 export const shownFigure = (value: number, places: number): string => value.toFixed(places);
 

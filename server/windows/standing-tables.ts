@@ -2,7 +2,7 @@ import { setTimeout as after } from 'node:timers/promises';
 import { Piscina } from 'piscina';
 import type { Logger } from 'pino';
 import type { ItemTable } from '../items/item-table.ts';
-import type { ListTable, PackTable } from '../lists/list-table.ts';
+import { type ListTable, type PackTable, withPatch } from '../lists/list-table.ts';
 import { withoutValues } from '../platform/log.ts';
 import { threadOf } from '../platform/place.ts';
 import type { TableDone, TableWork } from './table-thread.ts';
@@ -55,9 +55,10 @@ export interface StandingTables {
 type Run = (asked: TableWork) => Promise<TableDone>;
 
 interface Made {
-  readonly done: TableDone;
-  /** Those of the list's rows. */
-  readonly packs: PackTable | null;
+  readonly state: string;
+  /** Null: there is no such list, or it is no list. */
+  readonly list: ListStanding | null;
+  readonly items: ItemTable | null;
   readonly at: string;
 }
 
@@ -101,17 +102,27 @@ export function standingTables(
   let counting = false;
   let tried = '';
 
-  const made = async (day: string, what: TableWork['what']): Promise<Made> => {
-    const done = await carryOut({ url, day, now: now(), what });
-    if (!done.list) return { done, packs: null, at: now().toISOString() };
+  const packsOf = async (day: string, done: TableDone, known: Made | null): Promise<PackTable | null> => {
     if (!packs.has(done.catalogue)) {
-      const read = await carryOut({ url, day, now: now(), what: 'packs' });
-      packs.set(read.catalogue, read.packs!);
+      const since = known?.state ?? null;
+      const read = await carryOut({ url, day, now: now(), what: 'packs', since });
+      packs.set(read.catalogue, read.packs ?? known!.list!.packs);
       while (packs.size > MOST_PACKS) packs.delete(packs.keys().next().value!);
     }
-    const of = packs.get(done.catalogue);
+    return packs.get(done.catalogue) ?? null;
+  };
+
+  const made = async (day: string, what: TableWork['what'], was: Made | null): Promise<Made> => {
+    // only what was changed since is worked out
+    const known = was?.list ? was : null;
+    const done = await carryOut({ url, day, now: now(), what, since: known?.state ?? null });
+    const of = { state: done.state, items: done.items ?? null, at: now().toISOString() };
+    if (!done.list && !done.patch) return { ...of, list: null };
+    const rows = await packsOf(day, done, known);
     // somebody changed items in between: the list is made of them too
-    return of ? { done, packs: of, at: now().toISOString() } : made(day, what);
+    if (!rows) return made(day, what, was);
+    const list = done.list ?? withPatch({ of: known!.list!, packs: known!.list!.packs }, rows, done.patch!);
+    return { ...of, list: { ...list, packs: rows } };
   };
 
   const make = async (into: Kept, day: string, what: TableWork['what']): Promise<void> => {
@@ -119,9 +130,9 @@ export function standingTables(
     do {
       wanted = into.wanted;
       const began = performance.now();
-      into.made = await made(day, what);
+      into.made = await made(day, what, into.made);
       into.took = performance.now() - began;
-    } while (into.wanted !== wanted && into.made.done.state !== into.wanted);
+    } while (into.wanted !== wanted && into.made.state !== into.wanted);
   };
 
   /** What is known of it, the state that is asked for where that comes soon. */
@@ -136,7 +147,7 @@ export function standingTables(
     kept.delete(key);
     kept.set(key, entry);
     while (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!);
-    if (entry.made?.done.state !== state) {
+    if (entry.made?.state !== state) {
       entry.wanted = state;
       if (!entry.making) {
         entry.making = make(entry, day, what).finally(() => (entry.making = null));
@@ -150,13 +161,12 @@ export function standingTables(
       else await entry.making;
     }
     const found = entry.made!;
-    return { of: found, state: found.done.state, at: found.at, stale: found.done.state !== state };
+    return { of: found, state: found.state, at: found.at, stale: found.state !== state };
   };
 
   const list: StandingTables['list'] = async (id, day, state) => {
     const found = await standing(`list/${id}/${day}`, day, state, { list: id });
-    const table = found.of.done.list;
-    return table ? { ...found, of: { ...table, packs: found.of.packs! } } : null;
+    return found.of.list && { ...found, of: found.of.list };
   };
 
   const countAll = async (lists: readonly string[], day: string, state: string): Promise<void> => {
@@ -165,9 +175,7 @@ export function standingTables(
       const found = new Map<string, ListCounts>();
       for (const id of lists) {
         const { of } = await standing(`list/${id}/${day}`, day, state, { list: id });
-        if (!of.done.list) continue;
-        const { looks, falling: falls, ending } = of.done.list;
-        found.set(id, { looks, falling: falls, ending });
+        if (of.list) found.set(id, { looks: of.list.looks, falling: of.list.falling, ending: of.list.ending });
       }
       failing = (await carryOut({ url, day, now: now(), what: 'proofs' })).failing!;
       counted = { state, at: now().toISOString(), lists: found };
@@ -182,7 +190,7 @@ export function standingTables(
     list,
     items: async (day, state) => {
       const found = await standing(`items/${day}`, day, state, 'items');
-      return { ...found, of: found.of.done.items! };
+      return { ...found, of: found.of.items! };
     },
     counts: (lists, day, state) => {
       // one that failed is not begun again before something changes

@@ -1,10 +1,19 @@
 import { move, transferableSymbol, valueSymbol } from 'piscina';
-import { type PackTable, type ListTable, listTable, packTable } from '../lists/list-table.ts';
+import { reachBetween, samePacks } from '#core/lists/reach.ts';
+import type { PriceList } from '#core/workspace/index.ts';
+import {
+  type ListPatch,
+  type ListTable,
+  type PackTable,
+  listRowTable,
+  listTable,
+  packTable,
+} from '../lists/list-table.ts';
 import { type ItemTable, itemTable } from '../items/item-table.ts';
 import { runKeptProofs } from '../findings/proofs.ts';
 import { type Database, openDatabase } from '../platform/database.ts';
 import { stateOn } from '../workspace/asked-day.ts';
-import { catalogueName, unposted } from '../workspace/state.ts';
+import { type Loaded, catalogueName, stateAtHand, unposted } from '../workspace/state.ts';
 import { buffersOf } from './pack.ts';
 
 /** What is worked out of one state of a day. */
@@ -14,15 +23,19 @@ export interface TableWork {
   readonly now: Date;
   /** A list's prices; the packs that are sold; the items; or how many proofs no longer hold. */
   readonly what: { readonly list: string } | 'packs' | 'items' | 'proofs';
+  /** Of the list or the packs, what is known already: the name of that state. */
+  readonly since?: string | null;
 }
 
 export interface TableDone {
   /** Names the state that it is of, of items without what is posted; and of that state the part that packs come from. */
   readonly state: string;
   readonly catalogue: string;
-  /** Null: there is no such list. */
+  /** Null: there is no such list. A patch: the rows of the state that is known, but for these. */
   readonly list?: ListTable | null;
-  readonly packs?: PackTable;
+  readonly patch?: ListPatch;
+  /** Null: they are those of the state that is known. */
+  readonly packs?: PackTable | null;
   readonly items?: ItemTable;
   readonly failing?: number;
 }
@@ -31,7 +44,7 @@ export interface TableDone {
 let open: { url: string; database: Database } | null = null;
 
 /** Works out one part of what the grids are arranged by. */
-export async function tableWork({ url, day, now, what }: TableWork): Promise<TableDone> {
+export async function tableWork({ url, day, now, what, since = null }: TableWork): Promise<TableDone> {
   if (open?.url !== url) {
     await open?.database.close();
     open = { url, database: openDatabase(url) };
@@ -39,18 +52,35 @@ export async function tableWork({ url, day, now, what }: TableWork): Promise<Tab
   const { db } = open.database;
   const loaded = await stateOn({ db, now: () => now }, day);
   const of = { state: `${loaded.revision}/${day}`, catalogue: `${catalogueName(loaded)}/${day}` };
-  if (what === 'packs') return { ...of, packs: packTable(loaded) };
+  const known = since === null ? null : stateAtHand(db, since);
+  if (what === 'packs') return { ...of, packs: known && samePacks(known.ws, loaded.ws) ? null : packTable(loaded) };
   if (what === 'items') return { ...of, state: unposted(of.state), items: await itemTable(db, loaded) };
   if (what === 'proofs') return { ...of, failing: (await runKeptProofs(db)).filter((p) => !p.holds).length };
   const list = loaded.ws.lists.get(what.list);
-  return { ...of, list: list ? await listTable(loaded, list) : null };
+  if (!list) return { ...of, list: null };
+  return { ...of, ...(known ? await changesOf(list, known, loaded) : { list: await listTable(loaded, list) }) };
+}
+
+/** Beyond so many items a list is worked out as a whole. */
+const MOST_ITEMS = 20_000;
+
+/** What a list has become since a state: worked out for the items that what was changed may reach. */
+async function changesOf(list: PriceList, known: Loaded, loaded: Loaded): Promise<Pick<TableDone, 'list' | 'patch'>> {
+  const reach = reachBetween(known.ws, loaded.ws)(list.id);
+  if (reach === 'all' || reach.size > MOST_ITEMS || !known.ws.lists.has(list.id))
+    return { list: await listTable(loaded, list) };
+  const items = loaded.ws.workspace.items.filter((item) => reach.has(item.id));
+  return {
+    patch: { ...(await listRowTable(loaded, list, items)), items: Uint32Array.from(items, (i) => Number(i.id)) },
+  };
 }
 
 /** The same in a thread: columns are handed over, not copied. */
 export default async function inThread(asked: TableWork): Promise<unknown> {
   const done = await tableWork(asked);
-  const tables = [done.list?.table, done.packs?.table, done.items?.table].flatMap((t) => t ?? []);
-  const rest = [done.list?.masks, done.packs?.items, done.packs?.packs, done.items?.items].flatMap(
+  const { list, patch, packs, items } = done;
+  const tables = [list?.table, patch?.table, packs?.table, items?.table].flatMap((t) => t ?? []);
+  const rest = [list?.masks, patch?.masks, patch?.items, packs?.items, packs?.packs, items?.items].flatMap(
     (a) => a?.buffer ?? [],
   );
   return move({ [transferableSymbol]: [...tables.flatMap(buffersOf), ...rest], [valueSymbol]: done });

@@ -26,6 +26,8 @@ const state = async (day = TODAY) => workspaceOn(shop.database.db, day);
 const same = async (day: string) => {
   const { ws } = await state(day);
   expect(sorted(ws.workspace)).toEqual(sorted(await loadWorkspace(shop.database.db, day)));
+  expect([...ws.items.values()].sort((a, b) => Number(a.id) - Number(b.id))).toEqual(ws.workspace.items);
+  expect([...ws.costsByItem.values()].flat().sort((a, b) => Number(a.id) - Number(b.id))).toEqual(ws.workspace.costs);
   for (const p of ws.workspace.posted)
     expect(ws.postings(p.list, p.item, p.pack)).toEqual(
       ws.workspace.posted.filter((q) => q.list === p.list && q.item === p.item && q.pack === p.pack),

@@ -1,9 +1,9 @@
-import { sql } from 'drizzle-orm';
-import { Prepared, type PostedPrice, type Workspace } from '#core/workspace/index.ts';
+import { Prepared, type Workspace } from '#core/workspace/index.ts';
 import { type Revisions, holdState, revisionText, revisionsOf } from '../ledger/audit.ts';
 import { type Db, type Queries, type Tx, inSnapshot } from '../platform/database.ts';
 import { readAsOf } from '../platform/history.ts';
 import { type CatalogueRows, copyCatalogue, selectCatalogue } from './catalogue-rows.ts';
+import { type NextCatalogue, nextCatalogue, nextPosted } from './difference.ts';
 import { catalogueOf, loadRules, readPosted, readRules } from './load-workspace.ts';
 
 /** What prices of a day are made of, at one moment. */
@@ -93,7 +93,7 @@ export async function workspaceIn(tx: Tx, owner: Db, day: string): Promise<Loade
   return nextState(tx, day, before, () => selectCatalogue(tx, day));
 }
 
-/** The state of a day, made from those at hand: only the layers that have changed since are read. */
+/** The state of a day, made from those at hand: only what has changed since is read. */
 async function nextState(
   db: Queries,
   day: string,
@@ -102,55 +102,19 @@ async function nextState(
 ): Promise<State> {
   const revisions = await revisionsOf(db);
   const latest = [...before].reverse();
-  const rulesOf = latest.find((s) => s.revisions.rules === revisions.rules);
+  const rules = latest.find((s) => s.revisions.rules === revisions.rules)?.ws.workspace ?? (await readRules(db));
   // which items are sold, which costs count and which prices stand hangs on the day too
-  const ofDay = latest.filter((s) => s.day === day);
-  const catalogueFrom = ofDay.find((s) => s.revisions.catalogue === revisions.catalogue);
-  const rules = rulesOf?.ws.workspace ?? (await readRules(db));
-  const { items, costs } = catalogueFrom?.ws.workspace ?? catalogueOf(await readCatalogue());
-  const { posted, moved, from } = await nextPosted(db, day, revisions.posted, ofDay);
-  const workspace: Workspace = { ...rules, items, costs, posted };
-  const ws = new Prepared(workspace, (from ?? catalogueFrom)?.ws, moved);
+  // a state that is ahead of this snapshot knows what is not in it
+  const base = latest.find(
+    (s) => s.day === day && s.revisions.posted <= revisions.posted && s.revisions.catalogue <= revisions.catalogue,
+  );
+  const since = base && { ...base, now: revisions };
+  const catalogue: NextCatalogue = (since && (await nextCatalogue(db, since))) ?? catalogueOf(await readCatalogue());
+  const posted = (since && (await nextPosted(db, since))) ?? { posted: await readPosted(db, day) };
+  const workspace: Workspace = { ...rules, items: catalogue.items, costs: catalogue.costs, posted: posted.posted };
+  const ws = new Prepared(workspace, base?.ws, { items: catalogue.moved, posted: posted.moved });
   return { revision: revisionText(revisions), revisions, day, ws };
 }
 
-interface NextPosted {
-  readonly posted: readonly PostedPrice[];
-  /** The state they were made from, and what differs from it. */
-  readonly from?: State;
-  readonly moved?: { readonly gone: readonly PostedPrice[]; readonly now: readonly PostedPrice[] };
-}
-
-/** Beyond so many changed prices everything is read: one sorted pass is faster than many look-ups. */
-const MOST_CHANGED = 20_000;
-/** What a list holds is told by list, item and pack; a pack is of one item. */
-const keyOf = (p: Pick<PostedPrice, 'list' | 'pack'>) => `${p.list}/${p.pack}`;
-
-/** The prices in force: those at hand, with what was posted since. */
-async function nextPosted(db: Queries, day: string, revision: number, ofDay: readonly State[]): Promise<NextPosted> {
-  const same = ofDay.find((s) => s.revisions.posted === revision);
-  if (same) return { posted: same.ws.workspace.posted, from: same };
-  // a state that is ahead of this snapshot knows postings that are not in it
-  const base = ofDay.find((s) => s.revisions.posted < revision);
-  if (!base) return { posted: await readPosted(db, day) };
-  // by the record of changes: it is in the order in which changes were committed, the numbers of lines need not be
-  const fresh = await db.execute<{ list: number; pack: number }>(sql`
-    select distinct l.list_id as list, l.pack_id as pack from posting_lines l
-    where l.posting_id in (
-      select a.subject_id::int from audit_entries a where a.id > ${base.revisions.posted} and a.subject = 'postings')
-    limit ${MOST_CHANGED + 1}`);
-  if (fresh.rows.length > MOST_CHANGED) return { posted: await readPosted(db, day) };
-  const touched = new Set(fresh.rows.map((r) => `${r.list}/${r.pack}`));
-  if (touched.size === 0) return { posted: base.ws.workspace.posted, from: base };
-  const packs = [...new Set(fresh.rows.map((r) => r.pack))];
-  const now = (await readPosted(db, day, packs)).filter((p) => touched.has(keyOf(p)));
-  const gone: PostedPrice[] = [];
-  // of a million texts that would be put together for a key, few have to be
-  const ofPacks = new Set(packs.map(String));
-  const stay = base.ws.workspace.posted.filter((p) => {
-    const goes = ofPacks.has(p.pack) && touched.has(keyOf(p));
-    if (goes) gone.push(p);
-    return !goes;
-  });
-  return { posted: [...stay, ...now], from: base, moved: { gone, now } };
-}
+/** The state of a day by its name, where it is still at hand. */
+export const stateAtHand = (owner: Db, name: string): Loaded | null => kept.get(owner)?.get(name)?.loaded ?? null;

@@ -1,0 +1,115 @@
+import { sql } from 'drizzle-orm';
+import type { Moved, PostedPrice, Prepared, Workspace } from '#core/workspace/index.ts';
+import type { Revisions } from '../ledger/audit.ts';
+import type { Queries } from '../platform/database.ts';
+import { selectCatalogue } from './catalogue-rows.ts';
+import { catalogueOf, readPosted } from './load-workspace.ts';
+
+/** A state of a day, and the revisions of the one that is made from it. */
+export interface Since {
+  readonly ws: Prepared;
+  readonly day: string;
+  readonly revisions: Revisions;
+  readonly now: Revisions;
+}
+
+/** Beyond so many changed rows everything is read: one sorted pass is faster than many look-ups. */
+const MOST_CHANGED = 20_000;
+
+export interface NextCatalogue extends Pick<Workspace, 'items' | 'costs'> {
+  readonly moved?: Moved['items'];
+}
+
+/** Items and costs: those at hand, with what was changed since. Null: so much was, or by a load, that all is to be read. */
+export async function nextCatalogue(db: Queries, { ws, day, revisions, now }: Since): Promise<NextCatalogue | null> {
+  const { items, costs } = ws.workspace;
+  if (revisions.catalogue === now.catalogue) return { items, costs };
+  // by the record of changes: it is in the order in which changes were committed, their own numbers need not be
+  const { rows: made } = await db.execute<{ change: string }>(sql`
+    select distinct change from audit_entries where id > ${revisions.catalogue} limit ${MOST_CHANGED + 1}`);
+  // a load bears no number
+  if (made.length > MOST_CHANGED || made.some((m) => m.change === '0')) return null;
+  const changes = sql`= any(${sql.param(made.map((m) => m.change))}::bigint[])`;
+  const { rows } = await db.execute<{ id: number }>(sql`
+    select id from items where change > 0 and change ${changes}
+    union select item_id from packs where change > 0 and change ${changes}
+    union select item_id from costs where change > 0 and change ${changes}
+    union select coalesce(body ->> 'item_id', body ->> 'id')::int from history.versions
+      where table_name in ('items', 'packs', 'costs') and until_change ${changes}
+    limit ${MOST_CHANGED + 1}`);
+  if (rows.length > MOST_CHANGED) return null;
+  const found = catalogueOf(
+    await selectCatalogue(
+      db,
+      day,
+      rows.map((r) => r.id),
+    ),
+  );
+  const of = new Set(rows.map((r) => String(r.id)));
+  return {
+    items: merged(
+      items,
+      found.items,
+      ({ id }) => of.has(id),
+      ({ id }) => Number(id),
+    ),
+    costs: merged(
+      costs,
+      found.costs,
+      (c) => of.has(c.item),
+      ({ id }) => Number(id),
+    ),
+    moved: { items: of, now: found.items, costs: found.costs },
+  };
+}
+
+/** Rows in the order of their numbers, with those that go taken out and new ones put in. */
+function merged<T>(
+  rows: readonly T[],
+  now: readonly T[],
+  goes: (row: T) => boolean,
+  numberOf: (row: T) => number,
+): readonly T[] {
+  const out: T[] = [];
+  let next = 0;
+  for (const row of rows) {
+    if (goes(row)) continue;
+    while (next < now.length && numberOf(now[next]!) < numberOf(row)) out.push(now[next++]!);
+    out.push(row);
+  }
+  return [...out, ...now.slice(next)];
+}
+
+interface NextPosted {
+  readonly posted: readonly PostedPrice[];
+  readonly moved?: Moved['posted'];
+}
+
+/** What a list holds is told by list, item and pack; a pack is of one item. */
+const keyOf = (p: Pick<PostedPrice, 'list' | 'pack'>) => `${p.list}/${p.pack}`;
+
+/** The prices in force: those at hand, with what was posted since. Null: so much was that all is to be read. */
+export async function nextPosted(db: Queries, { ws, day, revisions, now }: Since): Promise<NextPosted | null> {
+  const { posted } = ws.workspace;
+  if (revisions.posted === now.posted) return { posted };
+  // by the record of changes: it is in the order in which changes were committed, the numbers of lines need not be
+  const fresh = await db.execute<{ list: number; pack: number }>(sql`
+    select distinct l.list_id as list, l.pack_id as pack from posting_lines l
+    where l.posting_id in (
+      select a.subject_id::int from audit_entries a where a.id > ${revisions.posted} and a.subject = 'postings')
+    limit ${MOST_CHANGED + 1}`);
+  if (fresh.rows.length > MOST_CHANGED) return null;
+  const touched = new Set(fresh.rows.map((r) => `${r.list}/${r.pack}`));
+  if (touched.size === 0) return { posted };
+  const packs = [...new Set(fresh.rows.map((r) => r.pack))];
+  const latest = (await readPosted(db, day, packs)).filter((p) => touched.has(keyOf(p)));
+  const gone: PostedPrice[] = [];
+  // of a million texts that would be put together for a key, few have to be
+  const ofPacks = new Set(packs.map(String));
+  const stay = posted.filter((p) => {
+    const goes = ofPacks.has(p.pack) && touched.has(keyOf(p));
+    if (goes) gone.push(p);
+    return !goes;
+  });
+  return { posted: [...stay, ...latest], moved: { gone, now: latest } };
+}
