@@ -52,8 +52,8 @@ function replaced<T>(
 
 /** What of a workspace differs from one before it: of a million rows only these are looked up anew. */
 export interface Moved {
-  /** Postings that are no longer in it, and those that are new. */
-  readonly posted?: { readonly gone: readonly PostedPrice[]; readonly now: readonly PostedPrice[] };
+  /** By item every posting of its prices as it is now: of those items alone of which one has changed. */
+  readonly posted?: ReadonlyMap<string, readonly PostedPrice[]>;
   /** Items that were changed in any way, with their costs; what of them is still sold, as it is now. */
   readonly items?: {
     readonly items: ReadonlySet<string>;
@@ -151,14 +151,16 @@ export class Prepared {
           : grouped(workspace.costs, (c) => c.item);
     this.taxes = grouped(workspace.taxes, (t) => `${t.region ?? ''}>${t.taxClass}`);
     this.rates = grouped(workspace.rates, (r) => `${r.from}>${r.to}`);
-    if (base && moved) {
-      const posted = new Map(base.posted);
-      const gone = new Set(moved.gone);
-      const now = grouped(moved.now, (p) => p.item);
-      for (const item of new Set([...moved.gone, ...moved.now].map((p) => p.item)))
-        posted.set(item, [...(posted.get(item) ?? []).filter((p) => !gone.has(p)), ...(now.get(item) ?? [])]);
-      this.posted = posted;
-    } else this.posted = base && same('posted') ? base.posted : grouped(workspace.posted, (p) => p.item);
+    // asked for last: where it is kept by item, it would have to be put together
+    if (base && moved) this.posted = moved.size === 0 ? base.posted : replaced(base.posted, moved.keys(), moved);
+    else this.posted = base && same('posted') ? base.posted : grouped(workspace.posted, (p) => p.item);
+  }
+
+  /** Every posting, item by item. */
+  everyPosted(): readonly PostedPrice[] {
+    const out: PostedPrice[] = [];
+    for (const postings of this.posted.values()) for (const p of postings) out.push(p);
+    return out;
   }
 
   /** The same workspace with other recipes: what does not hang on them stays worked out. */

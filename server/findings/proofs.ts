@@ -33,13 +33,18 @@ function withPrices(ws: Prepared, besides: readonly WouldBePosted[]): Prepared {
   if (besides.length === 0) return ws;
   // known after everything that is
   const posted = besides.map((p) => ({ ...p, posting: '', entry: Number.MAX_SAFE_INTEGER }));
-  return new Prepared({ ...ws.workspace, posted: [...ws.workspace.posted, ...posted] });
+  const moved = new Map<string, PostedPrice[]>();
+  for (const p of posted) {
+    const ofItem = moved.get(p.item) ?? [...(ws.postedOf(p.item) ?? [])];
+    moved.set(p.item, [...ofItem, p]);
+  }
+  return new Prepared({ ...ws.workspace, posted: [...ws.workspace.posted, ...posted] }, ws, { posted: moved });
 }
 
 /** Asks proofs together; where one of them cannot be asked any more, each by itself. */
 function ask(ws: Prepared, proofs: readonly Proof[]): readonly ProofResult[] {
   try {
-    const found = answer(new Prepared({ ...ws.workspace, proofs }), { kind: 'proofs' }, { buildUp: false });
+    const found = answer(new Prepared({ ...ws.workspace, proofs }, ws), { kind: 'proofs' }, { buildUp: false });
     return found.ok ? (found['proofs'] as readonly ProofResult[]) : [];
   } catch {
     return proofs.length === 1 ? [] : proofs.flatMap((p) => ask(ws, [p]));

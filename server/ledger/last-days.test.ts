@@ -3,7 +3,7 @@ import type { BuildUp, PostingDetail, Reversal } from '#contract/lists.ts';
 import { plusDays } from '#core/numbers/day.ts';
 import { Dice } from '#core/numbers/dice.ts';
 import { type Person, TODAY, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
-import { readPosted } from '../workspace/load-workspace.ts';
+import { readPostedOf } from '../workspace/load-workspace.ts';
 
 const shops: Workshop[] = [];
 let shop: Workshop;
@@ -20,7 +20,7 @@ const DAYS = Array.from({ length: 60 }, (_, n) => plusDays(TODAY, n));
 async function priceByDay(n: number): Promise<(string | null)[]> {
   const out: (string | null)[] = [];
   for (const day of DAYS) {
-    const posted = await readPosted(shop.database.db, day, [Number(shop.shop.packs[n])]);
+    const posted = await readPostedOf(shop.database.db, day, [Number(shop.shop.items[n])]);
     out.push(posted.find((p) => p.list === shop.shop.counter)?.price ?? null);
   }
   return out;
@@ -140,7 +140,7 @@ describe('reversing', () => {
         const lastDay = dice.next() < 0.6 ? plusDays(effective, dice.whole(0, 20)) : null;
         const typed = dice.next() < 0.5;
         const { counter, items, packs } = shop.shop;
-        const seen = (await readPosted(shop.database.db, effective, [Number(packs[0])])).find(
+        const seen = (await readPostedOf(shop.database.db, effective, [Number(items[0])])).find(
           (p) => p.list === counter,
         );
         // as a worksheet of that day would write it, typed or not

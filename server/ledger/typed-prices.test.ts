@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { BuildUp, ListPriceRow } from '#contract/lists.ts';
 import { Prepared } from '#core/workspace/index.ts';
 import { Dice } from '#core/numbers/dice.ts';
-import { readPosted } from '../workspace/load-workspace.ts';
+import { readPostedOf } from '../workspace/load-workspace.ts';
 import { emptyWorkspace } from '#core/workspace/sample.ts';
 import {
   type Person,
@@ -159,7 +159,7 @@ it('the database and the core agree which price is in force, on any day', async 
   const ws = new Prepared({ ...emptyWorkspace(), posted });
   for (let n = 0; n < 60; n++) {
     const on = day();
-    const found = (await readPosted(shop.database.db, on, [Number(packs[2])])).find((p) => p.list === counter);
+    const found = (await readPostedOf(shop.database.db, on, [Number(items[2])])).find((p) => p.list === counter);
     expect([on, found?.price ?? null]).toEqual([on, ws.postedOn(counter, items[2]!, packs[2]!, on)?.price ?? null]);
   }
 });

@@ -27,10 +27,8 @@ export function audienceOf({ ws, day }: Loaded, id: string, body: WholeList): Li
     regions: body.regions ?? [],
     channels: body.channels ?? [],
   };
-  const then = new Prepared({
-    ...ws.workspace,
-    lists: ws.workspace.lists.map((l) => (l.id === id ? asked : l)),
-  });
+  const lists = ws.workspace.lists.map((l) => (l.id === id ? asked : l));
+  const then = new Prepared({ ...ws.workspace, lists }, ws);
   const customers: string[] = [];
   let first = 0;
   for (const customer of ws.workspace.customers) {

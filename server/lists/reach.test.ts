@@ -3,7 +3,7 @@ import { renumbered } from '#contract/workspace-file/renumber.ts';
 import { reachBetween } from '#core/lists/reach.ts';
 import { Dice } from '#core/numbers/dice.ts';
 import { runs } from '#core/tests/runs.ts';
-import { type Moved, Prepared, type Workspace } from '#core/workspace/index.ts';
+import { type Moved, type PostedPrice, Prepared, type Workspace } from '#core/workspace/index.ts';
 import { RANDOM_DAY, randomWorkspace } from '../../bench/tests/random-workspace.ts';
 import type { PackedTable } from '../windows/pack.ts';
 import { listRowTable, listTable, packTable, withPatch } from './list-table.ts';
@@ -78,12 +78,18 @@ const CHANGES: Readonly<Record<string, Change>> = {
   'a posted price': (w, dice) => {
     const item = dice.pick(w.items);
     const [list, pack] = [dice.pick(w.lists).id, item.packs[0]!.id];
-    const gone = w.posted.filter((p) => p.list === list && p.pack === pack);
-    const now = [{ list, item: item.id, pack, price: price(dice), from: RANDOM_DAY, posting: '9', entry: 999_999 }];
-    return {
-      then: { ...w, posted: [...w.posted.filter((p) => !gone.includes(p)), ...now] },
-      moved: { posted: { gone, now } },
+    const now: PostedPrice = {
+      list,
+      item: item.id,
+      pack,
+      price: price(dice),
+      from: RANDOM_DAY,
+      posting: '9',
+      entry: 999_999,
     };
+    const posted = [...w.posted.filter((p) => p.list !== list || p.pack !== pack), now];
+    const ofIt = posted.filter((p) => p.item === item.id);
+    return { then: { ...w, posted }, moved: { posted: new Map([[item.id, ofIt]]) } };
   },
 };
 
@@ -93,7 +99,8 @@ const plainly = ({ columns }: PackedTable) =>
     Object.entries(columns).map(([id, column]) => [
       id,
       Array.from(column.codes, (code) =>
-        code === 0 ? null : 'words' in column ? column.words[code - 1]! : column.values[code - 1]!,
+        // doubles: the last of their digits hangs on how many rows were worked out together
+        code === 0 ? null : 'words' in column ? column.words[code - 1]! : column.values[code - 1]!.toPrecision(12),
       ),
     ]),
   );
@@ -103,7 +110,7 @@ describe('what a change may reach', () => {
     '%s: rows outside of it are as they were, and the rest put among them is the list worked out anew',
     async (name, change) => {
       let [patched, whole] = [0, 0];
-      for (let seed = 1; seed <= runs(12); seed++) {
+      for (let seed = 1; seed <= runs(40); seed++) {
         const w = renumbered(randomWorkspace(seed, 25));
         const before = new Prepared(w);
         const { then, moved } = change(w, new Dice(seed));

@@ -10,7 +10,7 @@ import { Prepared, type PriceList } from '#core/workspace/index.ts';
 import { copyField } from '../platform/copy.ts';
 import type { Queries } from '../platform/database.ts';
 import type { Becoming } from './becoming.ts';
-import { readPosted } from '../workspace/load-workspace.ts';
+import { readPostedOf } from '../workspace/load-workspace.ts';
 
 /** Rows whose postings are read at a time, and rows between two texts. */
 const READ_ROWS = 10_000;
@@ -34,7 +34,9 @@ export async function* explainRows(
   const { columns } = bulk;
   for (let start = 0; start < open.length; start += READ_ROWS) {
     const some = open.slice(start, start + READ_ROWS).map((o) => ({ ...o, ...columns.rows[o.row]! }));
-    const stands = await readPosted(snapshot, columns.day, [...new Set(some.map((r) => Number(r.pack)))]);
+    // who follows a lead of a lockstep group has what is posted for it
+    const items = some.map((r) => Number(bulk.ws.followed(bulk.ws.items.get(r.item)!).id));
+    const stands = await readPostedOf(snapshot, columns.day, [...new Set(items)]);
     const posted = becoming.over(stands, bulk, some);
     const ws = new Prepared({ ...bulk.ws.workspace, posted });
     for (let at = 0; at < some.length; at += TEXT_ROWS) {

@@ -3,7 +3,7 @@ import type { Moved, PostedPrice, Prepared, Workspace } from '#core/workspace/in
 import type { Revisions } from '../ledger/audit.ts';
 import type { Queries } from '../platform/database.ts';
 import { selectCatalogue } from './catalogue-rows.ts';
-import { catalogueOf, readPosted } from './load-workspace.ts';
+import { catalogueOf, readPostedOf } from './load-workspace.ts';
 
 /** A state of a day, and the revisions of the one that is made from it. */
 export interface Since {
@@ -80,36 +80,22 @@ function merged<T>(
   return [...out, ...now.slice(next)];
 }
 
-interface NextPosted {
-  readonly posted: readonly PostedPrice[];
-  readonly moved?: Moved['posted'];
-}
-
-/** What a list holds is told by list, item and pack; a pack is of one item. */
-const keyOf = (p: Pick<PostedPrice, 'list' | 'pack'>) => `${p.list}/${p.pack}`;
-
-/** The prices in force: those at hand, with what was posted since. Null: so much was that all is to be read. */
-export async function nextPosted(db: Queries, { ws, day, revisions, now }: Since): Promise<NextPosted | null> {
-  const { posted } = ws.workspace;
-  if (revisions.posted === now.posted) return { posted };
+/** What is posted for those items of which a price was posted since. Null: that are so many that all is to be read. */
+export async function movedPosted(db: Queries, { day, revisions, now }: Since): Promise<Moved['posted'] | null> {
+  if (revisions.posted === now.posted) return new Map();
   // by the record of changes: it is in the order in which changes were committed, the numbers of lines need not be
-  const fresh = await db.execute<{ list: number; pack: number }>(sql`
-    select distinct l.list_id as list, l.pack_id as pack from posting_lines l
+  const { rows } = await db.execute<{ item: number }>(sql`
+    select distinct l.item_id as item from posting_lines l
     where l.posting_id in (
       select a.subject_id::int from audit_entries a where a.id > ${revisions.posted} and a.subject = 'postings')
     limit ${MOST_CHANGED + 1}`);
-  if (fresh.rows.length > MOST_CHANGED) return null;
-  const touched = new Set(fresh.rows.map((r) => `${r.list}/${r.pack}`));
-  if (touched.size === 0) return { posted };
-  const packs = [...new Set(fresh.rows.map((r) => r.pack))];
-  const latest = (await readPosted(db, day, packs)).filter((p) => touched.has(keyOf(p)));
-  const gone: PostedPrice[] = [];
-  // of a million texts that would be put together for a key, few have to be
-  const ofPacks = new Set(packs.map(String));
-  const stay = posted.filter((p) => {
-    const goes = ofPacks.has(p.pack) && touched.has(keyOf(p));
-    if (goes) gone.push(p);
-    return !goes;
-  });
-  return { posted: [...stay, ...latest], moved: { gone, now: latest } };
+  if (rows.length > MOST_CHANGED) return null;
+  const moved = new Map<string, PostedPrice[]>(rows.map(({ item }) => [String(item), []]));
+  const found = await readPostedOf(
+    db,
+    day,
+    rows.map((r) => r.item),
+  );
+  for (const p of found) moved.get(p.item)!.push(p);
+  return moved;
 }

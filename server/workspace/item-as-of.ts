@@ -3,7 +3,7 @@ import { type PostedPrice, Prepared } from '#core/workspace/index.ts';
 import type { Queries } from '../platform/database.ts';
 import { readAsOf } from '../platform/history.ts';
 import { selectCatalogue } from './catalogue-rows.ts';
-import { catalogueOf, readPosted, readRules } from './load-workspace.ts';
+import { catalogueOf, readPostedOf, readRules } from './load-workspace.ts';
 
 /**
  * What one item's prices of a day were made from once an entry of the record of changes was written: all rules, but of items
@@ -21,7 +21,7 @@ export async function itemAsOf(
   const needed = [...new Set([item, group?.lead ?? item])].map(Number);
   const catalogue = catalogueOf(await selectCatalogue(snapshot, day, needed));
   const packs = catalogue.items.flatMap((i) => i.packs.map((p) => Number(p.id)));
-  const posted = await readPosted(snapshot, day, packs);
+  const posted = await readPostedOf(snapshot, day, needed);
   const later = await besides(packs);
   const keyOf = (p: PostedPrice) => `${p.list}/${p.pack}`;
   const replaced = new Set(later.map(keyOf));

@@ -30,10 +30,16 @@ export async function loadWorkspace(db: Queries, day: string): Promise<Workspace
   return { ...(await loadRules(db, await selectCatalogue(db, day))), posted: await readPosted(db, day) };
 }
 
-/** The posting of each price that is in force on a day; `only`: of these packs. */
-export async function readPosted(db: Queries, day: string, only?: readonly number[]): Promise<Workspace['posted']> {
+/** The posting of each price of some items that is in force on a day. */
+export async function readPostedOf(db: Queries, day: string, items: readonly number[]): Promise<Workspace['posted']> {
+  // by list and item: so the index of prices finds them among millions
+  const of = sql`and l.list_id in (select id from price_lists) and l.item_id = any(${sql.param(items)}::int[])`;
+  return readLines(db, day, of, sharedTexts());
+}
+
+/** The posting of each price that is in force on a day. */
+export async function readPosted(db: Queries, day: string): Promise<Workspace['posted']> {
   const same = sharedTexts();
-  if (only) return readLines(db, day, sql`and l.pack_id = any(${sql.param(only)}::int[])`, same);
   // list after list: a million rows at once would stand in memory twice
   const lists = await db.select({ id: priceLists.id }).from(priceLists).orderBy(priceLists.id);
   const out: PostedPrice[] = [];

@@ -3,8 +3,8 @@ import { type Revisions, holdState, revisionText, revisionsOf } from '../ledger/
 import { type Db, type Queries, type Tx, inSnapshot } from '../platform/database.ts';
 import { readAsOf } from '../platform/history.ts';
 import { type CatalogueRows, copyCatalogue, selectCatalogue } from './catalogue-rows.ts';
-import { type NextCatalogue, nextCatalogue, nextPosted } from './difference.ts';
-import { catalogueOf, loadRules, readPosted, readRules } from './load-workspace.ts';
+import { type NextCatalogue, movedPosted, nextCatalogue } from './difference.ts';
+import { catalogueOf, readPosted, readRules } from './load-workspace.ts';
 
 /** What prices of a day are made of, at one moment. */
 export interface Loaded {
@@ -30,6 +30,19 @@ export const unposted = (name: string): string => name.replace(/^(\d+\.\d+)\.\d+
 /** A state with what the next one is made from. */
 interface State extends Loaded {
   readonly revisions: Revisions;
+  /** Without items, costs and posted prices. */
+  readonly rules: Workspace;
+}
+
+/** Of a million posted prices few are asked for as one row of all: who asks has it put together. */
+function withPosted(rest: Omit<Workspace, 'posted'>, posted: () => Workspace['posted']): Workspace {
+  let known: Workspace['posted'] | null = null;
+  return {
+    ...rest,
+    get posted() {
+      return (known ??= posted());
+    },
+  };
 }
 
 /** The last few states, so that looking around does not read everything again. */
@@ -52,13 +65,15 @@ export async function workspaceAsOf(owner: Db, day: string, entry: number): Prom
   return keptState(owner, `${AS_OF}${entry}/${day}`, () =>
     inSnapshot(owner.$client, async (client, snapshot) => {
       await readAsOf(client, entry);
+      const rules = await readRules(snapshot);
       const workspace = {
-        ...(await loadRules(snapshot, await copyCatalogue(client, day))),
+        ...rules,
+        ...catalogueOf(await copyCatalogue(client, day)),
         posted: await readPosted(snapshot, day),
       };
       // no later state is made from one of the past
       const revisions = { catalogue: -1, rules: -1, posted: -1 };
-      return { revision: `${AS_OF}${entry}`, revisions, day, ws: new Prepared(workspace) };
+      return { revision: `${AS_OF}${entry}`, revisions, day, rules, ws: new Prepared(workspace) };
     }),
   );
 }
@@ -102,7 +117,7 @@ async function nextState(
 ): Promise<State> {
   const revisions = await revisionsOf(db);
   const latest = [...before].reverse();
-  const rules = latest.find((s) => s.revisions.rules === revisions.rules)?.ws.workspace ?? (await readRules(db));
+  const rules = latest.find((s) => s.revisions.rules === revisions.rules)?.rules ?? (await readRules(db));
   // which items are sold, which costs count and which prices stand hangs on the day too
   // a state that is ahead of this snapshot knows what is not in it
   const base = latest.find(
@@ -110,10 +125,16 @@ async function nextState(
   );
   const since = base && { ...base, now: revisions };
   const catalogue: NextCatalogue = (since && (await nextCatalogue(db, since))) ?? catalogueOf(await readCatalogue());
-  const posted = (since && (await nextPosted(db, since))) ?? { posted: await readPosted(db, day) };
-  const workspace: Workspace = { ...rules, items: catalogue.items, costs: catalogue.costs, posted: posted.posted };
-  const ws = new Prepared(workspace, base?.ws, { items: catalogue.moved, posted: posted.moved });
-  return { revision: revisionText(revisions), revisions, day, ws };
+  const moved = since && (await movedPosted(db, since));
+  const rest = { ...rules, items: catalogue.items, costs: catalogue.costs };
+  const ws: Prepared = moved
+    ? new Prepared(
+        withPosted(rest, () => ws.everyPosted()),
+        base?.ws,
+        { items: catalogue.moved, posted: moved },
+      )
+    : new Prepared({ ...rest, posted: await readPosted(db, day) }, base?.ws, { items: catalogue.moved });
+  return { revision: revisionText(revisions), revisions, day, rules, ws };
 }
 
 /** The state of a day by its name, where it is still at hand. */
