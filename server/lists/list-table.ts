@@ -288,7 +288,11 @@ export async function listRowTable(
 
 /** With what its rows count up to. */
 export function counted({ table, masks }: ListRowTable): ListTable {
-  const count = (bit: number) => masks.reduce((n, mask) => (mask & bit ? n + 1 : n), 0);
+  // few masks are many rows
+  const rows = new Uint32Array(1 << (LOOK_NAMES.length + 1 + COUNTED.length));
+  const known = new Set<number>();
+  for (const mask of masks) if (rows[mask]!++ === 0) known.add(mask);
+  const count = (bit: number) => [...known].reduce((n, mask) => (mask & bit ? n + rows[mask]! : n), 0);
   const { up, down, unchanged, soon, waits } = COUNT_BITS;
   return {
     table,
@@ -314,21 +318,31 @@ export function withPatch(
   packs: PackTable,
   patch: ListPatch,
 ): ListTable {
+  if (patch.items.length === 0 && was.packs === packs) return was.of;
   const anew = new Set(patch.items);
-  const before = new Map<number, number>();
-  was.packs.packs.forEach((pack, place) => before.set(pack, place));
-  let next = 0;
-  // of each row its place in what was, or, counted down from -1, in the patch
-  const from = Int32Array.from(packs.packs, (pack, n) => {
-    if (anew.has(packs.items[n]!)) return -1 - next++;
-    const place = before.get(pack);
-    if (place === undefined) throw new Error(`pack ${pack} is neither new nor known`);
-    return place;
-  });
-  return counted({
-    table: joined(was.of.table, patch.table, from),
-    masks: Uint32Array.from(from, (f) => (f < 0 ? patch.masks[-1 - f]! : was.of.masks[f]!)),
-  });
+  const placeOf = placesIn(was.packs, packs);
+  const rows = packs.packs.length;
+  const [from, masks] = [new Int32Array(rows), new Uint32Array(rows)];
+  for (let n = 0, next = 0; n < rows; n++) {
+    if (anew.has(packs.items[n]!)) {
+      from[n] = -1 - next;
+      masks[n] = patch.masks[next++]!;
+      continue;
+    }
+    const place = placeOf(packs.packs[n]!, n);
+    if (place === undefined) throw new Error(`pack ${packs.packs[n]} is neither new nor known`);
+    from[n] = place;
+    masks[n] = was.of.masks[place]!;
+  }
+  return counted({ table: joined(was.of.table, patch.table, from), masks });
+}
+
+/** Where a pack of one table stood in the one before. */
+function placesIn(before: PackTable, now: PackTable): (pack: number, n: number) => number | undefined {
+  if (before === now) return (_, n) => n;
+  const places = new Map<number, number>();
+  before.packs.forEach((pack, place) => places.set(pack, place));
+  return (pack) => places.get(pack);
 }
 
 /** The packs that are sold, in the order in which every list has them. */

@@ -102,43 +102,76 @@ export class Packing<Row> {
   }
 }
 
-/** The values of two columns in order, each once, and of both the new places of their own. */
-function merged<T>(
-  a: ArrayLike<T>,
-  b: ArrayLike<T>,
-  compare: (x: T, y: T) => number,
-): { readonly values: T[]; readonly placesOfA: Uint32Array; readonly placesOfB: Uint32Array } {
-  const values: T[] = [];
-  const [placesOfA, placesOfB] = [new Uint32Array(a.length + 1), new Uint32Array(b.length + 1)];
-  for (let i = 0, j = 0; i < a.length || j < b.length;) {
-    const by = i === a.length ? 1 : j === b.length ? -1 : compare(a[i]!, b[j]!);
-    values.push(by <= 0 ? a[i]! : b[j]!);
-    if (by <= 0) placesOfA[++i] = values.length;
-    if (by >= 0) placesOfB[++j] = values.length;
+/** Where a value stands among others that are in order, or would: counted from 0. */
+function placeAmong<T>(values: ArrayLike<T>, value: T, compare: (x: T, y: T) => number): number {
+  let [low, high] = [0, values.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (compare(values[middle]!, value) < 0) low = middle + 1;
+    else high = middle;
   }
-  return { values, placesOfA, placesOfB };
+  return low;
+}
+
+/** The codes of the rows of a joined column, and the values that are new in it with the places at which they are put in. */
+function joinedCodes<T>(
+  was: { readonly codes: PackedColumn['codes']; readonly values: ArrayLike<T> },
+  patch: { readonly codes: PackedColumn['codes']; readonly values: ArrayLike<T> },
+  from: Int32Array,
+  compare: (x: T, y: T) => number,
+): { readonly codes: PackedColumn['codes']; readonly added: readonly { readonly at: number; readonly value: T }[] } {
+  const added: { at: number; value: T }[] = [];
+  const places = new Uint32Array(patch.values.length + 1);
+  for (let i = 0; i < patch.values.length; i++) {
+    const value = patch.values[i]!;
+    const at = placeAmong(was.values, value, compare);
+    const known = at < was.values.length && compare(was.values[at]!, value) === 0;
+    places[i + 1] = at + added.length + 1;
+    if (!known) added.push({ at, value });
+  }
+  // what was known moves up by as many as were put in before it
+  const moved = new Uint32Array(was.values.length + 1);
+  for (let i = 0, n = 0; i < was.values.length; i++) {
+    while (n < added.length && added[n]!.at <= i) n++;
+    moved[i + 1] = i + 1 + n;
+  }
+  const codes = codesFor(was.values.length + added.length, from.length);
+  for (let n = 0; n < from.length; n++) {
+    const f = from[n]!;
+    codes[n] = f < 0 ? places[patch.codes[-1 - f]!]! : moved[was.codes[f]!]!;
+  }
+  return { codes, added };
+}
+
+/** Values in order with others put in. */
+function putIn<T>(
+  values: ArrayLike<T>,
+  added: readonly { readonly at: number; readonly value: T }[],
+  put: (n: number, value: T) => void,
+): void {
+  for (let i = 0, n = 0; i < values.length || n < added.length;)
+    if (n < added.length && added[n]!.at === i) put(i + n, added[n++]!.value);
+    else put(i + n, values[i++]!);
 }
 
 function joinedColumn(was: PackedColumn, patch: PackedColumn, from: Int32Array): PackedColumn {
-  const codesOf = (distinct: number, placesOfA: Uint32Array, placesOfB: Uint32Array) => {
-    const codes = codesFor(distinct, from.length);
-    for (let n = 0; n < from.length; n++) {
-      const f = from[n]!;
-      codes[n] = f < 0 ? placesOfB[patch.codes[-1 - f]!]! : placesOfA[was.codes[f]!]!;
-    }
-    return codes;
-  };
   if ('words' in was && 'words' in patch) {
-    const { values, placesOfA, placesOfB } = merged(was.words, patch.words, byWords);
-    return { codes: codesOf(values.length, placesOfA, placesOfB), words: values };
+    const [a, b] = [
+      { codes: was.codes, values: was.words },
+      { codes: patch.codes, values: patch.words },
+    ];
+    const { codes, added } = joinedCodes(a, b, from, byWords);
+    if (added.length === 0) return { codes, words: was.words };
+    const words: string[] = [];
+    putIn(was.words, added, (n, word) => (words[n] = word));
+    return { codes, words };
   }
   if ('values' in was && 'values' in patch) {
-    const { values, placesOfA, placesOfB } = merged(was.values, patch.values, (x, y) => x - y);
-    return {
-      codes: codesOf(values.length, placesOfA, placesOfB),
-      values: Float64Array.from(values),
-      places: was.places,
-    };
+    const { codes, added } = joinedCodes(was, patch, from, (x, y) => x - y);
+    if (added.length === 0) return { codes, values: was.values, places: was.places };
+    const values = new Float64Array(was.values.length + added.length);
+    putIn(was.values, added, (n, value) => (values[n] = value));
+    return { codes, values, places: was.places };
   }
   throw new Error('columns of two kinds under one name');
 }

@@ -1,6 +1,6 @@
 import { move, transferableSymbol, valueSymbol } from 'piscina';
 import { reachBetween, samePacks } from '#core/lists/reach.ts';
-import type { PriceList } from '#core/workspace/index.ts';
+import type { Prepared, PriceList } from '#core/workspace/index.ts';
 import {
   type ListPatch,
   type ListTable,
@@ -64,12 +64,20 @@ export async function tableWork({ url, day, now, what, since = null }: TableWork
 /** Beyond so many items a list is worked out as a whole. */
 const MOST_ITEMS = 20_000;
 
+/** Between two states: of the lists that are worked out one after the other it is the same. */
+let told: { before: Prepared; after: Prepared; reach: ReturnType<typeof reachBetween> } | null = null;
+
+function reachOf(before: Prepared, after: Prepared): ReturnType<typeof reachBetween> {
+  if (told?.before !== before || told.after !== after) told = { before, after, reach: reachBetween(before, after) };
+  return told.reach;
+}
+
 /** What a list has become since a state: worked out for the items that what was changed may reach. */
 async function changesOf(list: PriceList, known: Loaded, loaded: Loaded): Promise<Pick<TableDone, 'list' | 'patch'>> {
-  const reach = reachBetween(known.ws, loaded.ws)(list.id);
+  const reach = reachOf(known.ws, loaded.ws)(list.id);
   if (reach === 'all' || reach.size > MOST_ITEMS || !known.ws.lists.has(list.id))
     return { list: await listTable(loaded, list) };
-  const items = loaded.ws.workspace.items.filter((item) => reach.has(item.id));
+  const items = [...reach].flatMap((id) => loaded.ws.items.get(id) ?? []).sort((a, b) => Number(a.id) - Number(b.id));
   return {
     patch: { ...(await listRowTable(loaded, list, items)), items: Uint32Array.from(items, (i) => Number(i.id)) },
   };
