@@ -41,7 +41,7 @@ export function putPosted(into: PostedColumns, row: number, price: string, handS
 /** Those that a workspace holds. */
 export function postedColumns(ws: Prepared, list: PriceList, columns: ItemColumns): PostedColumns {
   const out = emptyPosted(columns.rows.length);
-  if (ws.workspace.posted.length === 0) return out;
+  if (!ws.hasPosted) return out;
   const { day } = columns;
   columns.rows.forEach(({ item, pack }, i) => {
     const followed = ws.followed(ws.items.get(item)!);

@@ -156,6 +156,10 @@ export class Prepared {
     else this.posted = base && same('posted') ? base.posted : grouped(workspace.posted, (p) => p.item);
   }
 
+  get hasPosted(): boolean {
+    return this.posted.size > 0;
+  }
+
   /** Every posting, item by item. */
   everyPosted(): readonly PostedPrice[] {
     const out: PostedPrice[] = [];

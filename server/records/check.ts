@@ -1,17 +1,30 @@
+import { inArray } from 'drizzle-orm';
 import type { FieldFault } from '#contract/fields.ts';
 import { referenceFaults } from '#contract/workspace-file/references.ts';
 import type { Item, Workspace } from '#core/workspace/index.ts';
 import { items } from '../items/tables.ts';
 import type { Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
-import { loadRules } from '../workspace/load-workspace.ts';
+import { readRules } from '../workspace/load-workspace.ts';
 
-/** The rules with the items by name only: enough to see whether what points somewhere points to something. */
-async function rulesWithItems(tx: Tx): Promise<Workspace> {
-  const rules = await loadRules(tx, { items: [], packs: [], costs: [] });
-  const known = await tx.select({ id: items.id }).from(items);
-  // no item is looked into: these stand for their ids alone
-  return { ...rules, items: known.map((i) => ({ id: String(i.id), packs: [] as Item['packs'] }) as unknown as Item) };
+/** Every text in a record that may be the number of an item. */
+function numbersIn(value: unknown, into = new Set<number>()): Set<number> {
+  if (typeof value === 'string' && /^\d{1,9}$/.test(value)) into.add(Number(value));
+  else if (value !== null && typeof value === 'object') for (const part of Object.values(value)) numbersIn(part, into);
+  return into;
+}
+
+/** What stands at a place such as "$.lists[4].entries[2]". */
+const valueAt = (ws: Workspace, at: string): unknown =>
+  at.match(/[a-z]\w*|\d+/gi)!.reduce<unknown>((value, part) => Reflect.get(Object(value), part), ws);
+
+/** Of a hundred thousand items those that a record may name, by their ids alone: none is looked into. */
+async function itemsNamed(tx: Tx, record: unknown): Promise<Item[]> {
+  const known = await tx
+    .select({ id: items.id })
+    .from(items)
+    .where(inArray(items.id, [...numbersIn(record)]));
+  return known.map((i) => ({ id: String(i.id), packs: [] as Item['packs'] }) as unknown as Item);
 }
 
 /**
@@ -24,7 +37,9 @@ export async function refuseFaults(
   put: (ws: Workspace) => { readonly ws: Workspace; readonly at: string },
   fieldOf: (path: string) => string = (path) => path,
 ): Promise<void> {
-  const { ws, at } = put(await rulesWithItems(tx));
+  const rules = await readRules(tx);
+  const alone = put(rules);
+  const { ws, at } = put({ ...rules, items: await itemsNamed(tx, valueAt(alone.ws, alone.at)) });
   const faults = referenceFaults(ws, at).map((f): FieldFault => {
     const path = f.path.slice(at.length).replace(/^\./, '');
     return { path: fieldOf(path), message: `must be ${f.expected}` };
