@@ -7,6 +7,7 @@ import type { LockstepGroup } from '../lockstep/lockstep.ts';
 import type { BreakTable, Pool } from '../quotes/breaks.ts';
 import type { ProportionalCharge } from '../quotes/charges.ts';
 import type { FloorTerms } from '../quotes/floors.ts';
+import { type Lookup, replaced } from './overlay.ts';
 import { RecipeIndex } from '../recipes/recipe-index.ts';
 import type { Region } from '../regions/region.ts';
 import { type Ladder, prepareLadder } from '../rounding/ladder.ts';
@@ -33,21 +34,6 @@ export type * from './types.ts';
 
 function byId<T extends { readonly id: string }>(rows: readonly T[]): Map<string, T> {
   return new Map(rows.map((r) => [r.id, r]));
-}
-
-/** A look-up with some of its keys looked up anew; one that is not there any more goes. */
-function replaced<T>(
-  base: ReadonlyMap<string, T>,
-  keys: Iterable<string>,
-  now: ReadonlyMap<string, T>,
-): Map<string, T> {
-  const out = new Map(base);
-  for (const key of keys) {
-    const value = now.get(key);
-    if (value === undefined) out.delete(key);
-    else out.set(key, value);
-  }
-  return out;
 }
 
 /** What of a workspace differs from one before it: of a million rows only these are looked up anew. */
@@ -81,7 +67,7 @@ export interface ChosenLadder {
 
 /** A workspace with its look-ups made. Made once, asked often; nothing in it changes. */
 export class Prepared {
-  readonly items: Map<string, Item>;
+  readonly items: Lookup<Item>;
   readonly suppliers: Map<string, Supplier>;
   readonly categories: Map<string, Category>;
   readonly recipes: Map<string, RecipeTerms>;
@@ -95,7 +81,7 @@ export class Prepared {
   readonly reductions: ScopeIndex<Reduction>;
   readonly floors: ScopeIndex<FloorTerms>;
   readonly landedTerms: Map<string, DatedLandedTerms[]>;
-  readonly costsByItem: Map<string, Cost[]>;
+  readonly costsByItem: Lookup<readonly Cost[]>;
   private readonly lockstep = new Map<string, LockstepGroup>();
   private readonly entriesByList = new Map<string, ScopeIndex<ListEntry>>();
   private readonly recipeIndexes = new Map<string, RecipeIndex>();
@@ -103,7 +89,7 @@ export class Prepared {
   private readonly taxes: Map<string, TaxRate[]>;
   private readonly rates: Map<string, Rate[]>;
   /** By item: what is posted for one, of all its packs on all lists, is a short list. */
-  private readonly posted: ReadonlyMap<string, readonly PostedPrice[]>;
+  private readonly posted: Lookup<readonly PostedPrice[]>;
   private readonly defaultLadders = new Map<string, string>();
   private readonly readyLadders = new Map<string, Ladder>();
   private readonly above = new Map<string, readonly string[]>();
@@ -157,7 +143,7 @@ export class Prepared {
   }
 
   get hasPosted(): boolean {
-    return this.posted.size > 0;
+    return !this.posted.values()[Symbol.iterator]().next().done;
   }
 
   /** Every posting, item by item. */
@@ -178,7 +164,7 @@ export class Prepared {
   withCost(cost: Cost): Prepared {
     const costs = (this.costsByItem.get(cost.item) ?? []).map((c) => (c.id === cost.id ? cost : c));
     const kept = [...this.remembered].filter(([what]) => !what.startsWith('landed ') && what !== 'bulk');
-    const costsByItem = new Map(this.costsByItem).set(cost.item, costs);
+    const costsByItem = replaced(this.costsByItem, [cost.item], new Map([[cost.item, costs]]));
     return this.changed({ costsByItem, remembered: new Map(kept) });
   }
 
