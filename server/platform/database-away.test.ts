@@ -7,7 +7,9 @@ import { fileURLToPath } from 'node:url';
 import { sql } from 'drizzle-orm';
 import supertest from 'supertest';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { pino } from 'pino';
 import { inTransaction, isAway, openDatabase } from './database.ts';
+import { startJobs } from './jobs.ts';
 import { buildApp } from './http/app.ts';
 import { type Workshop, openWorkshop, signIn } from './tests/workshop.ts';
 
@@ -47,6 +49,32 @@ describe('a database that goes away', () => {
     await vi.waitFor(async () => expect(await health()).toBe(200), { timeout: 20_000 });
     await database.close();
   });
+
+  it('a job that fails because it is away is done once it is back, and no server ends of it', async () => {
+    const url = run('start');
+    const log = pino({ level: 'silent' });
+    let [begun, away] = [0, false];
+    const work = async () => {
+      begun++;
+      if (!away) return;
+      run('stop');
+      throw new Error('the database is away');
+    };
+    const jobs = await startJobs(url, log, { work });
+    try {
+      await jobs.enqueue('work', 1);
+      await vi.waitFor(() => expect(begun).toBe(1), { timeout: 10_000 });
+      away = true;
+      await jobs.enqueue('work', 2);
+      // how it ended cannot be written down: that is an error nobody waits for
+      await vi.waitFor(() => expect(begun).toBe(2), { timeout: 10_000 });
+      away = false;
+      run('start');
+      await vi.waitFor(() => expect(begun).toBe(3), { timeout: 30_000 });
+    } finally {
+      await jobs.stop();
+    }
+  }, 60_000);
 
   it('a health check does not wait for a database that hangs', async () => {
     const hangs = { ...shop.context, db: { execute: () => new Promise(() => undefined) } as never };

@@ -1,5 +1,8 @@
+import { setTimeout as after } from 'node:timers/promises';
+import pg from 'pg';
 import PgBoss from 'pg-boss';
 import type { Logger } from 'pino';
+import { isAway } from './database.ts';
 import { withoutValues } from './log.ts';
 
 /** Long work, kept in the database until it is done: another server, or this one started again, goes on with it. */
@@ -19,7 +22,8 @@ export async function startJobs(
   log: Logger,
   queues: Readonly<Record<string, Work>>,
 ): Promise<Jobs & { stop(): Promise<void> }> {
-  const boss = new PgBoss({ connectionString: url, schema: 'jobs', max: 3 });
+  const db = patientDatabase(url, log);
+  const boss = new PgBoss({ db, schema: 'jobs' });
   boss.on('error', (error) => log.error({ stack: withoutValues(error) }, 'the queue met an error'));
   await boss.start();
   for (const [name, work] of Object.entries(queues)) {
@@ -40,6 +44,41 @@ export async function startJobs(
   }
   return {
     enqueue: async (queue, id) => void (await boss.send(queue, { id }, { singletonKey: String(id) })),
-    stop: () => boss.stop({ graceful: true, wait: true, timeout: 5000 }),
+    stop: async () => {
+      // jobs end in the database: it is waited for no longer than they are
+      const ended = boss.stop({ graceful: true, wait: true, timeout: STOP_MS });
+      await Promise.race([ended, after(2 * STOP_MS, null, { ref: false })]);
+      await db.close();
+    },
+  };
+}
+
+const STOP_MS = 5_000;
+/** How long it is between two looks for a database that is away, in milliseconds. */
+const AWAY_MS = 500;
+
+/**
+ * The connections of the queue. While the database is away it is waited for: how a job ended is written down where nobody
+ * would hear of a failure, and a server would end of it.
+ */
+function patientDatabase(url: string, log: Logger) {
+  const pool = new pg.Pool({ connectionString: url, max: 3, application_name: 'queue' });
+  pool.on('error', (error) => log.error({ stack: withoutValues(error) }, 'the queue lost a connection'));
+  let closed = false;
+  return {
+    executeSql: async (text: string, values: unknown[]): Promise<{ rows: unknown[] }> => {
+      for (;;)
+        try {
+          return await pool.query(text, values);
+        } catch (error) {
+          if (closed) return { rows: [] };
+          if (!isAway(error)) throw error;
+          await after(AWAY_MS);
+        }
+    },
+    close: async () => {
+      closed = true;
+      await pool.end();
+    },
   };
 }
