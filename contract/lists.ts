@@ -285,7 +285,13 @@ export interface PostingLine {
 }
 
 export interface PostingDetail extends PostingSummary {
-  detail: PostingLine[];
+  /** Some of its prices end by themselves, or begin on a day of their own. */
+  dated: boolean;
+}
+
+/** A stretch of a posting's lines. */
+export interface PostingLines extends Window<PostingLine> {
+  rows: PostingLine[];
 }
 
 export interface AuditRow {

@@ -25,6 +25,7 @@ import type {
   ListPriceRow,
   ListPrices,
   PostingDetail,
+  PostingLines,
   PostingSummary,
   Reversal,
   WouldPost,
@@ -75,6 +76,7 @@ export interface Answers {
   compared_days: ComparedDays;
   posted: { posting: string; lines: number };
   posting: PostingDetail;
+  posting_lines: PostingLines;
   postings: PostingSummary[];
   country_of: { address: string; country: string | null };
   price_check: PriceCheck;

@@ -1,6 +1,8 @@
 import { reversalBody, reverseBody } from '../lists.ts';
+import { WINDOW_QUERY } from '../windows.ts';
 import { TOPICS, get, post } from './declare.ts';
 
+const { day: _, show: __, ...LINES_QUERY } = WINDOW_QUERY;
 const BELOW = { below: 'the id that the page before ended with' } as const;
 
 export const ledgerRoutes = {
@@ -9,7 +11,12 @@ export const ledgerRoutes = {
     query: { ...BELOW, list: 'only those of a list, by its id' },
     reads: ['prices'],
   }),
-  posting: get('/postings/:id', 'A posting with its lines', 'posting', { right: 'read', reads: ['prices'] }),
+  posting: get('/postings/:id', 'A posting', 'posting', { right: 'read', reads: ['prices'] }),
+  lines: get('/postings/:id/lines', 'A stretch of the lines of a posting', 'posting_lines', {
+    right: 'read',
+    query: LINES_QUERY,
+    reads: ['prices'],
+  }),
   reversal: post(
     '/postings/:id/reversal',
     'What reversing a posting, or some of its prices, would come to',

@@ -2,7 +2,15 @@ import { afterAll, beforeEach, describe, expect, it } from 'vitest';
 import type { BuildUp, PostingDetail, Reversal } from '#contract/lists.ts';
 import { plusDays } from '#core/numbers/day.ts';
 import { Dice } from '#core/numbers/dice.ts';
-import { type Person, TODAY, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
+import {
+  type Person,
+  TODAY,
+  type Workshop,
+  linesOf,
+  openWorkshop,
+  postAll,
+  signIn,
+} from '../platform/tests/workshop.ts';
 import { readPostedOf } from '../workspace/load-workspace.ts';
 
 const shops: Workshop[] = [];
@@ -66,7 +74,8 @@ describe('prices posted until a day', () => {
     expect([seen.posted!.lastDay, seen.posted!.handSet]).toEqual([last, null]);
     expect(seen.postedSteps!.length).toBeGreaterThan(1);
     const kept = await detail(posting);
-    expect([kept.lastDay, kept.detail.map((l) => l.lastDay)]).toEqual([last, [last]]);
+    const lines = await linesOf(admin, posting);
+    expect([kept.lastDay, kept.dated, lines.map((l) => l.lastDay)]).toEqual([last, true, [last]]);
   });
 
   it('a last day before the first is refused, by its field', async () => {
@@ -93,7 +102,8 @@ describe('reversing', () => {
     expect(after.slice(0, 2).map(Number), 'days gone by stay').toEqual([7, 7]);
     const written = await detail(reversal.posting);
     // one price goes back; the second line is what follows it
-    expect([written.lines, written.detail.map((l) => [l.from, l.lastDay, Number(l.after)])]).toEqual([
+    const lines = await linesOf(admin, reversal.posting);
+    expect([written.lines, lines.map((l) => [l.from, l.lastDay, Number(l.after)])]).toEqual([
       1,
       [
         [plusDays(TODAY, 2), last, 1.95],

@@ -1,6 +1,14 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { ListPriceRow, PostingDetail } from '#contract/lists.ts';
-import { type Person, TODAY, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
+import type { ListPriceRow } from '#contract/lists.ts';
+import {
+  type Person,
+  TODAY,
+  type Workshop,
+  linesOf,
+  openWorkshop,
+  postAll,
+  signIn,
+} from '../platform/tests/workshop.ts';
 
 let shop: Workshop;
 let admin: Person;
@@ -27,8 +35,7 @@ const typed = (row: ListPriceRow, after: string) => ({
 describe('prices of a lockstep group', () => {
   it('are posted once, for the lead, and stand beside every member', async () => {
     const posting = await postAll(admin, shop.shop.counter);
-    const detail = (await admin.get(`/postings/${posting}`)).body as PostingDetail;
-    expect(detail.detail.map((l) => l.sku)).toEqual(['BL-10']);
+    expect((await linesOf(admin, posting)).map((l) => l.sku)).toEqual(['BL-10']);
     const now = await rows();
     expect(new Set(now.map((r) => r.posted)).size).toBe(1);
     expect(now.map((r) => r.changePercent)).toEqual(['0', '0', '0']);

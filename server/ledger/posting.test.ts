@@ -7,6 +7,7 @@ import {
   TODAY,
   type Person,
   type Workshop,
+  linesOf,
   openWorkshop,
   postAll,
   postedOn,
@@ -34,11 +35,10 @@ describe('posting', () => {
         by: string;
         reason: string;
         lines: number;
-        detail: { before: string | null; after: string; sku: string }[];
       };
     };
     expect([body.by, body.reason, body.lines]).toEqual(['Ada', 'first prices', 3]);
-    expect(body.detail[0]).toMatchObject({ sku: 'BL-10', before: null, after: '2.40' });
+    expect((await linesOf(admin, posting))[0]).toMatchObject({ sku: 'BL-10', before: null, after: '2.40' });
     const why = (await admin.get(`/lists/${counter}/build-up/${items[0]}/${packs[0]}`)).body as {
       postedSteps: { kind: string; after: string }[];
     };

@@ -1,9 +1,10 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { AuditRow, ListPrices, PostingLine, PostingSummary } from '#contract/lists.ts';
+import type { AuditRow, ListPrices, PostingSummary } from '#contract/lists.ts';
 import {
   type Person,
   TODAY,
   type Workshop,
+  linesOf,
   openWorkshop,
   postAll,
   postedOn,
@@ -54,7 +55,7 @@ describe('reading the ledger', () => {
       kind: 'post',
     });
     expect(earlier).toMatchObject({ reason: 'first', lines: 3, up: 3 });
-    const { detail } = (await admin.get(`/postings/${id}`)).body as { detail: PostingLine[] };
+    const detail = await linesOf(admin, id!);
     expect(detail.map((l) => [l.sku, l.before, l.after, l.changePercent])).toEqual([
       ['BL-10', '2.40', '3.35', '39.58'],
       ['BL-12', '2.90', '2.25', '-22.41'],
@@ -72,7 +73,9 @@ describe('reading the ledger', () => {
   it('does not show margins to those who may not see costs, nor the other changes', async () => {
     const reader = await signIn(shop.app, 'reader');
     const [latest] = (await reader.get('/postings')).body as PostingSummary[];
-    const { detail } = (await reader.get(`/postings/${latest!.id}`)).body as { detail: PostingLine[] };
+    const detail = await linesOf(reader, latest!.id);
+    const sorted = await reader.get(`/postings/${latest!.id}/lines?sort=margin`);
+    expect(sorted.status, 'an order tells what it holds').toBe(422);
     expect(detail.map((l) => l.margin)).toEqual([null, null]);
     expect((await reader.get('/audit')).status).toBe(403);
   });

@@ -1,7 +1,5 @@
 import { type SQL, and, desc, eq, lt, sql } from 'drizzle-orm';
-import type { AuditRow, PostingLine, PostingSummary } from '#contract/lists.ts';
-import { items, packs } from '../items/tables.ts';
-import { priceChange } from '#core/lists/price-change.ts';
+import type { AuditRow, PostingSummary } from '#contract/lists.ts';
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Queries } from '../platform/database.ts';
@@ -9,7 +7,8 @@ import { route } from '../platform/http/route.ts';
 import { ledgerRoutes as declared } from '#contract/api/ledger.ts';
 import { refused } from '../platform/refused.ts';
 import { recordId } from '../setup/register.ts';
-import { auditEntries, postingLines, postings } from './tables.ts';
+import { postingWindow } from './posting-window.ts';
+import { auditEntries, postings } from './tables.ts';
 import { today } from '../workspace/asked-day.ts';
 import { reversalOf, reversePosting } from './reverse-posting.ts';
 
@@ -72,38 +71,18 @@ export const ledgerRoutes = [
       ),
     ),
   ),
-  route(declared.posting, async ({ context, person, params }) => {
+  route(declared.posting, async ({ context, params }) => {
     const id = recordId('The posting', params['id']);
     const [summary] = await readPostings(context.db, eq(postings.id, id));
     if (!summary) throw refused('not_found', { what: 'The posting', id: String(id) });
-    const rows = await context.db
-      .select({
-        sku: items.sku,
-        name: items.name,
-        item: items.id,
-        pack: packs.id,
-        packName: packs.name,
-        before: postingLines.before,
-        after: postingLines.after,
-        margin: postingLines.margin,
-        from: postingLines.effective,
-        lastDay: postingLines.lastDay,
-        handSet: postingLines.handSetReason,
-      })
-      .from(postingLines)
-      .innerJoin(items, eq(items.id, postingLines.itemId))
-      .innerJoin(packs, eq(packs.id, postingLines.packId))
-      .where(eq(postingLines.postingId, id))
-      .orderBy(postingLines.id);
-    const lines: PostingLine[] = rows.map((r) => ({
-      ...r,
-      item: String(r.item),
-      pack: String(r.pack),
-      margin: person.rights.has('see_cost') ? r.margin : null,
-      changePercent: priceChange(r.before, r.after),
-    }));
-    return { ...summary, detail: lines };
+    const { rows } = await context.db.execute<{ dated: boolean }>(sql`
+      select exists (select 1 from posting_lines l
+        where l.posting_id = ${id} and (l.last_day is not null or l.effective <> ${summary.effective})) as dated`);
+    return { ...summary, dated: rows[0]!.dated };
   }),
+  route(declared.lines, ({ context, person, params, query }) =>
+    postingWindow(context, recordId('The posting', params.id), query, person.rights.has('see_cost')),
+  ),
   route(declared.reversal, ({ context, params, body }) =>
     reversalOf(context.db, recordId('The posting', params['id']), body.lines),
   ),

@@ -1,11 +1,18 @@
 import { ledgerRoutes } from '#contract/api/ledger.ts';
 import type { ReverseBody } from '#contract/lists.ts';
+import type { WindowQuery } from '#contract/windows.ts';
 import { api, changes, reads, readsAll } from '../api.ts';
+
+export type LinesQuery = Omit<WindowQuery, 'day' | 'show'>;
 
 export const ledgerApi = api.injectEndpoints({
   endpoints: (b) => ({
     postings: readsAll(b, ledgerRoutes.postings),
     posting: reads(b, ledgerRoutes.posting, (id: string) => ({ params: { id } })),
+    postingLines: reads(b, ledgerRoutes.lines, ({ id, query }: { id: string; query: LinesQuery }) => ({
+      params: { id },
+      query,
+    })),
     reversal: reads(b, ledgerRoutes.reversal, ({ id, lines }: { id: string } & Pick<ReverseBody, 'lines'>) => ({
       params: { id },
       body: { lines },

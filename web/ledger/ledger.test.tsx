@@ -2,7 +2,8 @@ import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import type { AuditRow, PostingLine, PostingSummary, Reversal } from '#contract/lists.ts';
-import { Refusal, visit } from '../tests/visit.tsx';
+import { Refusal, type Sent, visit } from '../tests/visit.tsx';
+import { windowOf } from '../tests/windows.ts';
 
 const posting: PostingSummary = {
   id: '12',
@@ -47,6 +48,7 @@ const change: AuditRow = {
   before: { uplift: [{ value: '58' }], version: 1 },
   after: { uplift: [{ value: '60' }], version: 2 },
 };
+const LINES = [line('A1', '10.00', '10.30', '3.00'), line('A2', null, '7.95', null)];
 const answers = {
   'GET /postings': [
     { ...posting, id: '13', kind: 'reverse', reverses: '11', reason: 'wrong sheet' },
@@ -54,7 +56,8 @@ const answers = {
     { ...posting, id: '11', reversedBy: ['13'], reversedLines: 2 },
     { ...posting, id: '10', reversedBy: ['9', '8'], reversedLines: 1 },
   ],
-  'GET /postings/12': { ...posting, detail: [line('A1', '10.00', '10.30', '3.00'), line('A2', null, '7.95', null)] },
+  'GET /postings/12': { ...posting, dated: false },
+  'GET /postings/12/lines': (asked: Sent) => windowOf(LINES, asked),
   'POST /postings/12/reversal': { free: 2, changed: 0, inTheWay: [], postings: [] },
   'GET /audit': [change],
 };
@@ -175,7 +178,7 @@ describe('one posting', () => {
   it('a reversal, and one that was reversed, are not offered to be reversed', async () => {
     visit('/ledger/12', {
       ...answers,
-      'GET /postings/12': { ...posting, reversedBy: ['14'], reversedLines: 2, detail: [] },
+      'GET /postings/12': { ...posting, reversedBy: ['14'], reversedLines: 2, dated: false },
     });
     await screen.findByText(/reversed by/);
     expect(screen.queryByRole('button', { name: 'Reverse …' })).toBeNull();

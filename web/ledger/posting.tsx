@@ -1,13 +1,15 @@
-import { useMemo, useState } from 'react';
+import { type ReactNode, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
-import type { PostingLine } from '#contract/lists.ts';
-import { ledgerApi } from './endpoints.ts';
+import type { PostingDetail, PostingLine, PostingLines } from '#contract/lists.ts';
+import type { Problem } from '#contract/problems.ts';
+import { windowQuery } from '#contract/windows.ts';
+import { type LinesQuery, ledgerApi } from './endpoints.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import type { Column } from '../grid/columns.ts';
 import { GridTools } from '../grid/grid-tools.tsx';
 import { Grid } from '../grid/grid.tsx';
-import { useSheet } from '../grid/use-sheet.ts';
+import { type WindowSource, useWindow } from '../grid/use-window.ts';
 import { Button, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
 import { type NumberForm, showDay, showMoment } from '../kit/number-form.ts';
@@ -74,63 +76,85 @@ const daysOf = (form: NumberForm): Column<PostingLine>[] => [
   },
 ];
 
-/** One posting with all its lines; from here it can be reversed. */
+const useLines = (id: string): WindowSource<{ id: string; query: LinesQuery }, PostingLines> =>
+  useMemo(
+    () => ({
+      endpoint: ledgerApi.endpoints.postingLines,
+      argOf: (arranged, stretch, more) => {
+        const { day: _, show: __, ...query } = windowQuery(null, arranged, stretch, more);
+        return { id, query };
+      },
+      wordsOf: (error) => problemOf(error as Problem).message,
+    }),
+    [id],
+  );
+
+/** One posting with all its lines; from here it can be reversed, whole or for chosen rows. */
 export function PostingView() {
   const { id = '' } = useParams();
-  const me = useSignedIn();
   const form = useNumberForm();
   const { data: p, error } = ledgerApi.usePostingQuery(id);
-  const [asking, setAsking] = useState<'all' | 'chosen' | null>(null);
-  const [chosen, setChosen] = useState<readonly PostingLine[]>(NO_LINES);
-  const dated = p?.detail.some((l) => l.lastDay !== null || l.from !== p.effective) ?? false;
-  const columns = useMemo(
-    () => [...COLUMNS.filter((c) => c.id !== 'margin' || me.rights.has('see_cost')), ...(dated ? daysOf(form) : [])],
-    [me.rights, dated, form],
-  );
-  const state = useSheet({ name: 'posting', columns, rows: p?.detail ?? NO_LINES, keyOf, read: plainNumber });
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
   if (!p) return null;
+  const about = (
+    <>
+      {p.listName}, {p.currency} · in force from {showDay(p.effective, form)}
+      {p.lastDay ? ` until ${showDay(p.lastDay, form)}` : ''} · {p.by}, {showMoment(p.at, form)} · {p.reason}
+      {p.worksheet ? (
+        <>
+          {' '}
+          · of{' '}
+          <Link className="text-accent underline" to={`/worksheets/${p.worksheet.id}`}>
+            worksheet {p.worksheet.id}
+          </Link>
+          {p.worksheet.lists > 1 ? `, with ${counted(p.worksheet.lists - 1, 'other list')}` : ''}
+        </>
+      ) : null}
+      {p.reverses ? (
+        <>
+          {' '}
+          · reverses{' '}
+          <Link className="text-accent underline" to={`/ledger/${p.reverses}`}>
+            {p.reverses}
+          </Link>
+        </>
+      ) : null}
+      {p.reversedBy.length > 0 ? (
+        <>
+          {' '}
+          · {reversedWords(p)}
+          {p.reversedBy.map((by) => (
+            <Link key={by} className="ml-1 text-accent underline" to={`/ledger/${by}`}>
+              {by}
+            </Link>
+          ))}
+        </>
+      ) : null}
+    </>
+  );
+  // another posting is another grid
+  return <Lines key={p.id} posting={p} about={about} />;
+}
+
+function Lines({ posting: p, about }: { posting: PostingDetail; about: ReactNode }) {
+  const me = useSignedIn();
+  const form = useNumberForm();
+  const [asking, setAsking] = useState<'all' | 'chosen' | null>(null);
+  const [chosen, setChosen] = useState<readonly PostingLine[]>(NO_LINES);
+  const columns = useMemo(
+    () => [...COLUMNS.filter((c) => c.id !== 'margin' || me.rights.has('see_cost')), ...(p.dated ? daysOf(form) : [])],
+    [me.rights, p.dated, form],
+  );
+  const { state, busy, window, error } = useWindow({
+    name: 'posting',
+    columns,
+    keyOf,
+    read: plainNumber,
+    source: useLines(p.id),
+  });
   return (
     <>
-      <ViewHead
-        title={`Posting ${p.id}`}
-        about={
-          <>
-            {p.listName}, {p.currency} · in force from {showDay(p.effective, form)}
-            {p.lastDay ? ` until ${showDay(p.lastDay, form)}` : ''} · {p.by}, {showMoment(p.at, form)} · {p.reason}
-            {p.worksheet ? (
-              <>
-                {' '}
-                · of{' '}
-                <Link className="text-accent underline" to={`/worksheets/${p.worksheet.id}`}>
-                  worksheet {p.worksheet.id}
-                </Link>
-                {p.worksheet.lists > 1 ? `, with ${counted(p.worksheet.lists - 1, 'other list')}` : ''}
-              </>
-            ) : null}
-            {p.reverses ? (
-              <>
-                {' '}
-                · reverses{' '}
-                <Link className="text-accent underline" to={`/ledger/${p.reverses}`}>
-                  {p.reverses}
-                </Link>
-              </>
-            ) : null}
-            {p.reversedBy.length > 0 ? (
-              <>
-                {' '}
-                · {reversedWords(p)}
-                {p.reversedBy.map((by) => (
-                  <Link key={by} className="ml-1 text-accent underline" to={`/ledger/${by}`}>
-                    {by}
-                  </Link>
-                ))}
-              </>
-            ) : null}
-          </>
-        }
-      >
+      <ViewHead title={`Posting ${p.id}`} about={about}>
         {me.rights.has('post') && p.kind === 'post' && !whollyReversed(p) ? (
           <>
             {chosen.length > 0 && chosen.length < p.lines ? (
@@ -142,8 +166,13 @@ export function PostingView() {
           </>
         ) : null}
       </ViewHead>
-      <GridTools state={state} columns={columns} what="prices" />
-      <Grid state={state} label={`Prices of posting ${p.id}`} onSelected={setChosen} />
+      {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
+      {window ? (
+        <>
+          <GridTools state={state} columns={columns} what="prices" />
+          <Grid state={state} busy={busy} label={`Prices of posting ${p.id}`} onSelected={setChosen} />
+        </>
+      ) : null}
       {asking ? (
         <ReverseDialog
           id={p.id}

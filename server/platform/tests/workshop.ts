@@ -1,3 +1,4 @@
+import type { PostingLine, PostingLines } from '#contract/lists.ts';
 import type { Server } from 'node:http';
 import pg from 'pg';
 import { pino } from 'pino';
@@ -379,3 +380,7 @@ export async function postedOn(person: Person, list: string, day: string): Promi
   };
   return Object.fromEntries(body.rows.map((r) => [`${r.item}/${r.pack}`, r.posted]));
 }
+
+/** The lines of a posting, as far as they fit into one answer. */
+export const linesOf = async (person: Person, posting: string): Promise<PostingLine[]> =>
+  ((await person.get(`/postings/${posting}/lines?count=2000`)).body as PostingLines).rows;
