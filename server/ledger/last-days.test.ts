@@ -11,7 +11,7 @@ import {
   postAll,
   signIn,
 } from '../platform/tests/workshop.ts';
-import { readPostedOf } from '../workspace/load-workspace.ts';
+import { readPostedOf } from '../workspace/posted-rows.ts';
 
 const shops: Workshop[] = [];
 let shop: Workshop;

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { BuildUp, ListPriceRow } from '#contract/lists.ts';
 import { Prepared } from '#core/workspace/index.ts';
 import { Dice } from '#core/numbers/dice.ts';
-import { readPostedOf } from '../workspace/load-workspace.ts';
+import { readPostedOf } from '../workspace/posted-rows.ts';
 import { emptyWorkspace } from '#core/workspace/sample.ts';
 import {
   type Person,

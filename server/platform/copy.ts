@@ -48,7 +48,8 @@ const DECODED: Readonly<Record<string, (text: string) => unknown>> = {
 
 const UNESCAPED: Readonly<Record<string, string>> = { t: '\t', n: '\n', r: '\r', b: '\b', f: '\f', v: '\v' };
 
-const plainText = (text: string): string =>
+/** A field as it was before COPY wrote it. */
+export const plainText = (text: string): string =>
   text.includes('\\') ? text.replace(/\\(.)/g, (_, c: string) => UNESCAPED[c] ?? c) : text;
 
 /** Columns of a table as its definition types them, by COPY: for tables of a hundred thousand rows and more. */

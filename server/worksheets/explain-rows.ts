@@ -10,7 +10,7 @@ import { Prepared, type PriceList } from '#core/workspace/index.ts';
 import { copyField } from '../platform/copy.ts';
 import type { Queries } from '../platform/database.ts';
 import type { Becoming } from './becoming.ts';
-import { readPostedOf } from '../workspace/load-workspace.ts';
+import { readPostedOf } from '../workspace/posted-rows.ts';
 
 /** Rows whose postings are read at a time, and rows between two texts. */
 const READ_ROWS = 10_000;

@@ -3,7 +3,8 @@ import type { Moved, PostedPrice, Prepared, Workspace } from '#core/workspace/in
 import type { Revisions } from '../ledger/audit.ts';
 import type { Queries } from '../platform/database.ts';
 import { selectCatalogue } from './catalogue-rows.ts';
-import { catalogueOf, readPostedOf } from './load-workspace.ts';
+import { catalogueOf } from './load-workspace.ts';
+import { readPostedOf } from './posted-rows.ts';
 
 /** A state of a day, and the revisions of the one that is made from it. */
 export interface Since {

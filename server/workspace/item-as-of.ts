@@ -3,7 +3,8 @@ import { type PostedPrice, Prepared } from '#core/workspace/index.ts';
 import type { Queries } from '../platform/database.ts';
 import { readAsOf } from '../platform/history.ts';
 import { selectCatalogue } from './catalogue-rows.ts';
-import { catalogueOf, readPostedOf, readRules } from './load-workspace.ts';
+import { catalogueOf, readRules } from './load-workspace.ts';
+import { readPostedOf } from './posted-rows.ts';
 
 /**
  * What one item's prices of a day were made from once an entry of the record of changes was written: all rules, but of items

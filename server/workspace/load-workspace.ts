@@ -1,7 +1,5 @@
-import { mayBeInForce } from '../ledger/in-force.ts';
-import { type SQL, asc, eq, sql } from 'drizzle-orm';
-import { heldUntil } from '#core/lists/posted-price.ts';
-import type { Item, PostedPrice, Recommended, Workspace } from '#core/workspace/index.ts';
+import { asc, eq } from 'drizzle-orm';
+import type { Item, Recommended, Workspace } from '#core/workspace/index.ts';
 import { emptyWorkspace } from '#core/workspace/sample.ts';
 import { priceListGroups, priceLists } from '../lists/tables.ts';
 import type { Queries } from '../platform/database.ts';
@@ -10,6 +8,7 @@ import { readRecipes } from '../recipes/store.ts';
 import { readDeclared } from '../records/load.ts';
 import { readLadders } from '../rounding/store.ts';
 import { type CatalogueRows, selectCatalogue } from './catalogue-rows.ts';
+import { readPosted } from './posted-rows.ts';
 import { readSettings } from '../setup/settings.ts';
 import { categories, customerGroups, customers, exchangeRates, suppliers, taxRates } from '../setup/tables.ts';
 
@@ -28,70 +27,6 @@ function recommended(amount: string | null, currency: string | null, taxIn: bool
 /** Reads everything that prices of one day are made of. Money is selected as text, never through nested rows. */
 export async function loadWorkspace(db: Queries, day: string): Promise<Workspace> {
   return { ...(await loadRules(db, await selectCatalogue(db, day))), posted: await readPosted(db, day) };
-}
-
-/** The posting of each price of some items that is in force on a day. */
-export async function readPostedOf(db: Queries, day: string, items: readonly number[]): Promise<Workspace['posted']> {
-  // by list and item: so the index of prices finds them among millions
-  const of = sql`and l.list_id in (select id from price_lists) and l.item_id = any(${sql.param(items)}::int[])`;
-  return readLines(db, day, of, sharedTexts());
-}
-
-/** The posting of each price that is in force on a day. */
-export async function readPosted(db: Queries, day: string): Promise<Workspace['posted']> {
-  const same = sharedTexts();
-  // list after list: a million rows at once would stand in memory twice
-  const lists = await db.select({ id: priceLists.id }).from(priceLists).orderBy(priceLists.id);
-  const out: PostedPrice[] = [];
-  for (const list of lists)
-    for (const line of await readLines(db, day, sql`and l.list_id = ${list.id}`, same)) out.push(line);
-  return out;
-}
-
-/** One text for all that are the same: of a million prices most texts are. */
-function sharedTexts(): (text: string) => string {
-  const known = new Map<string, string>();
-  return (text) => {
-    const one = known.get(text);
-    if (one === undefined) known.set(text, text);
-    return one ?? text;
-  };
-}
-
-async function readLines(
-  db: Queries,
-  day: string,
-  which: SQL,
-  same: (text: string) => string,
-): Promise<readonly PostedPrice[]> {
-  const posted = await db.execute<{
-    list: number;
-    item: number;
-    pack: number;
-    price: string | null;
-    from: string;
-    posting: number;
-    entry: string;
-    reason: string | null;
-    last_day: string | null;
-    by: string;
-  }>(sql`
-    select distinct on (l.list_id, l.item_id, l.pack_id)
-      l.list_id as list, l.item_id as item, l.pack_id as pack, l.after as price, l.effective::text as from, l.posting_id as posting, l.id as entry,
-      l.hand_set_reason as reason, l.last_day::text as last_day, p.name as by
-    from posting_lines l join postings h on h.id = l.posting_id join people p on p.id = h.posted_by
-    where ${sql.raw(mayBeInForce(day))} ${which}
-    order by l.list_id, l.item_id, l.pack_id, l.effective desc, l.id desc`);
-  return posted.rows.map((p) => ({
-    list: same(id(p.list)),
-    item: same(id(p.item)),
-    pack: same(id(p.pack)),
-    price: p.price === null ? null : same(p.price),
-    from: same(p.from),
-    posting: same(id(p.posting)),
-    entry: Number(p.entry),
-    ...heldUntil(p.reason === null ? null : { reason: p.reason, by: p.by }, p.last_day),
-  }));
 }
 
 /** Items and costs, as the core has them. */

@@ -4,7 +4,8 @@ import { type Db, type Queries, type Tx, inSnapshot } from '../platform/database
 import { readAsOf } from '../platform/history.ts';
 import { type CatalogueRows, copyCatalogue, selectCatalogue } from './catalogue-rows.ts';
 import { type NextCatalogue, movedPosted, nextCatalogue } from './difference.ts';
-import { catalogueOf, readPosted, readRules } from './load-workspace.ts';
+import { catalogueOf, readRules } from './load-workspace.ts';
+import { copyPosted, readPosted } from './posted-rows.ts';
 
 /** What prices of a day are made of, at one moment. */
 export interface Loaded {
@@ -53,7 +54,12 @@ export async function workspaceOn(owner: Db, day: string): Promise<Loaded> {
   const revision = revisionText(await revisionsOf(owner));
   return keptState(owner, `${revision}/${day}`, (before) =>
     // one snapshot, with the revisions that belong to it
-    inSnapshot(owner.$client, (client, snapshot) => nextState(snapshot, day, before, () => copyCatalogue(client, day))),
+    inSnapshot(owner.$client, (client, snapshot) =>
+      nextState(snapshot, day, before, {
+        catalogue: () => copyCatalogue(client, day),
+        posted: () => copyPosted(client, day),
+      }),
+    ),
   );
 }
 
@@ -69,7 +75,7 @@ export async function workspaceAsOf(owner: Db, day: string, entry: number): Prom
       const workspace = {
         ...rules,
         ...catalogueOf(await copyCatalogue(client, day)),
-        posted: await readPosted(snapshot, day),
+        posted: await copyPosted(client, day),
       };
       // no later state is made from one of the past
       const revisions = { catalogue: -1, rules: -1, posted: -1 };
@@ -105,7 +111,10 @@ export async function workspaceIn(tx: Tx, owner: Db, day: string): Promise<Loade
   const known = states?.get(`${revision}/${day}`)?.loaded;
   if (known) return known;
   const before = [...(states?.values() ?? [])].flatMap((s) => s.loaded ?? []);
-  return nextState(tx, day, before, () => selectCatalogue(tx, day));
+  return nextState(tx, day, before, {
+    catalogue: () => selectCatalogue(tx, day),
+    posted: () => readPosted(tx, day),
+  });
 }
 
 /** The state of a day, made from those at hand: only what has changed since is read. */
@@ -113,7 +122,7 @@ async function nextState(
   db: Queries,
   day: string,
   before: readonly State[],
-  readCatalogue: () => Promise<CatalogueRows>,
+  whole: { catalogue(): Promise<CatalogueRows>; posted(): Promise<Workspace['posted']> },
 ): Promise<State> {
   const revisions = await revisionsOf(db);
   const latest = [...before].reverse();
@@ -124,7 +133,7 @@ async function nextState(
     (s) => s.day === day && s.revisions.posted <= revisions.posted && s.revisions.catalogue <= revisions.catalogue,
   );
   const since = base && { ...base, now: revisions };
-  const catalogue: NextCatalogue = (since && (await nextCatalogue(db, since))) ?? catalogueOf(await readCatalogue());
+  const catalogue: NextCatalogue = (since && (await nextCatalogue(db, since))) ?? catalogueOf(await whole.catalogue());
   const moved = since && (await movedPosted(db, since));
   const rest = { ...rules, items: catalogue.items, costs: catalogue.costs };
   const ws: Prepared = moved
@@ -133,7 +142,7 @@ async function nextState(
         base?.ws,
         { items: catalogue.moved, posted: moved },
       )
-    : new Prepared({ ...rest, posted: await readPosted(db, day) }, base?.ws, { items: catalogue.moved });
+    : new Prepared({ ...rest, posted: await whole.posted() }, base?.ws, { items: catalogue.moved });
   return { revision: revisionText(revisions), revisions, day, rules, ws };
 }
 

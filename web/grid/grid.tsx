@@ -25,8 +25,8 @@ interface GridProps<Row> {
   /** What it holds, for those who hear the page. */
   readonly label: string;
   readonly onActive?: (row: Row | null, column: Column<Row> | null) => void;
-  /** The rows that the selection reaches over, whenever it changes. */
-  readonly onSelected?: (rows: readonly Row[]) => void;
+  /** The rows that the selection reaches over, whenever it changes: those that are at hand, and from which to which it reaches. */
+  readonly onSelected?: (rows: readonly Row[], reach: { readonly top: number; readonly bottom: number }) => void;
   /** Enter on a cell that can only be read. */
   readonly onOpen?: (row: Row) => void;
   /** The key of the row that an address names: the selection stands on it. */
@@ -130,9 +130,12 @@ export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = nul
     // what the selection itself reports is no address to go to
     if (row) followed.current = sheet.keyOf(row);
     onActive?.(row, columns[next.active.col] ?? null);
-    if (!onSelected || !row) return;
+    if (!onSelected) return;
     const { top, bottom } = blockOf(next);
-    onSelected(Array.from({ length: bottom - top + 1 }, (_, i) => sheet.rowAt(top + i)).filter((r) => r !== undefined));
+    onSelected(
+      Array.from({ length: bottom - top + 1 }, (_, i) => sheet.rowAt(top + i)).filter((r) => r !== undefined),
+      { top, bottom },
+    );
   };
 
   const typed = useTypedJump(state, selection.active, (row, col) =>

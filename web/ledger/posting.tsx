@@ -1,6 +1,6 @@
 import { type ReactNode, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
-import type { PostingDetail, PostingLine, PostingLines } from '#contract/lists.ts';
+import type { PostingDetail, PostingLine, PostingLines, ReverseBody } from '#contract/lists.ts';
 import type { Problem } from '#contract/problems.ts';
 import { windowQuery } from '#contract/windows.ts';
 import { type LinesQuery, ledgerApi } from './endpoints.ts';
@@ -19,7 +19,6 @@ import { ReverseDialog } from './reverse-dialog.tsx';
 import { reversedWords, whollyReversed } from './reversed.ts';
 
 const keyOf = (l: PostingLine) => `${l.item}-${l.pack}-${l.from}`;
-const NO_LINES: PostingLine[] = [];
 const plainNumber = (t: string) => (/^-?\d+(\.\d+)?$/.test(t) ? t : null);
 
 const COLUMNS: Column<PostingLine>[] = [
@@ -139,8 +138,8 @@ export function PostingView() {
 function Lines({ posting: p, about }: { posting: PostingDetail; about: ReactNode }) {
   const me = useSignedIn();
   const form = useNumberForm();
-  const [asking, setAsking] = useState<'all' | 'chosen' | null>(null);
-  const [chosen, setChosen] = useState<readonly PostingLine[]>(NO_LINES);
+  const [asking, setAsking] = useState<{ lines: ReverseBody['lines'] } | null>(null);
+  const [chosen, setChosen] = useState<{ top: number; bottom: number } | null>(null);
   const columns = useMemo(
     () => [...COLUMNS.filter((c) => c.id !== 'margin' || me.rights.has('see_cost')), ...(p.dated ? daysOf(form) : [])],
     [me.rights, p.dated, form],
@@ -152,15 +151,32 @@ function Lines({ posting: p, about }: { posting: PostingDetail; about: ReactNode
     read: plainNumber,
     source: useLines(p.id),
   });
+  // in another order the same places are other rows
+  const [order, setOrder] = useState(window?.arrangement);
+  if (order !== window?.arrangement) {
+    setOrder(window?.arrangement);
+    setChosen(null);
+  }
+  const count = chosen === null ? 0 : chosen.bottom - chosen.top + 1;
+  // rows that are not at hand are fetched first; a price that has several lines is one
+  const askChosen = ({ top, bottom }: { top: number; bottom: number }) =>
+    state.reach(top, bottom, ({ rowAt }) => {
+      const prices = new Map<string, { item: string; pack: string }>();
+      for (let r = top; r <= bottom; r++) {
+        const { item, pack } = rowAt(r)!;
+        prices.set(`${item}-${pack}`, { item, pack });
+      }
+      setAsking({ lines: [...prices.values()] });
+    });
   return (
     <>
       <ViewHead title={`Posting ${p.id}`} about={about}>
         {me.rights.has('post') && p.kind === 'post' && !whollyReversed(p) ? (
           <>
-            {chosen.length > 0 && chosen.length < p.lines ? (
-              <Button onClick={() => setAsking('chosen')}>Reverse {counted(chosen.length, 'chosen price')} …</Button>
+            {chosen && count < p.lines ? (
+              <Button onClick={() => askChosen(chosen)}>Reverse {counted(count, 'chosen price')} …</Button>
             ) : null}
-            <Button weight="stop" onClick={() => setAsking('all')}>
+            <Button weight="stop" onClick={() => setAsking({ lines: null })}>
               Reverse …
             </Button>
           </>
@@ -170,16 +186,15 @@ function Lines({ posting: p, about }: { posting: PostingDetail; about: ReactNode
       {window ? (
         <>
           <GridTools state={state} columns={columns} what="prices" />
-          <Grid state={state} busy={busy} label={`Prices of posting ${p.id}`} onSelected={setChosen} />
+          <Grid
+            state={state}
+            busy={busy}
+            label={`Prices of posting ${p.id}`}
+            onSelected={(_, reach) => setChosen(reach)}
+          />
         </>
       ) : null}
-      {asking ? (
-        <ReverseDialog
-          id={p.id}
-          lines={asking === 'all' ? null : chosen.map(({ item, pack }) => ({ item, pack }))}
-          onClose={() => setAsking(null)}
-        />
-      ) : null}
+      {asking ? <ReverseDialog id={p.id} lines={asking.lines} onClose={() => setAsking(null)} /> : null}
     </>
   );
 }
