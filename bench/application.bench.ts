@@ -1,14 +1,17 @@
+import { sql } from 'drizzle-orm';
 import { pino } from 'pino';
 import { EVERYTHING, type Arranged, type Stretch, windowQuery } from '#contract/windows.ts';
 import { itemPage } from '#server/items/item-page.ts';
 import { itemWindow } from '#server/items/item-window.ts';
 import { listWindow, wouldPost } from '#server/lists/list-window.ts';
 import { postPrices } from '#server/ledger/post-prices.ts';
+import { audit } from '#server/ledger/audit.ts';
+import { inTransaction } from '#server/platform/database.ts';
 import type { Context } from '#server/platform/context.ts';
 import type { Database } from '#server/platform/database.ts';
 import type { SignedIn } from '#server/platform/http/session.ts';
 import { standingTables } from '#server/windows/standing-tables.ts';
-import { stateOn } from '#server/workspace/asked-day.ts';
+import { stateNameOn, stateOn } from '#server/workspace/asked-day.ts';
 import { withLargeDatabase } from './large-database.ts';
 import { say } from './measure.ts';
 import { orderEverything } from './posted.ts';
@@ -141,8 +144,26 @@ async function run(items: number, database: Database, url: string): Promise<void
     'the list right after it',
     milliseconds(() => ofList({})),
   );
-  const start = performance.now();
-  while ((await ofList({})).stale) await new Promise((done) => setTimeout(done, 50));
-  say(`  ${'until its order is of now again'.padEnd(44)} ${ms(performance.now() - start)}`);
+  const until = async (what: string, right: () => Promise<boolean>) => {
+    const start = performance.now();
+    while (!(await right())) await new Promise((done) => setTimeout(done, 50));
+    say(`  ${what.padEnd(44)} ${ms(performance.now() - start)}`);
+  };
+  const listRight = async () => !(await ofList({})).stale;
+  const allRight = async () => !tables.counts(lists, DAY, await stateNameOn(context, DAY)).stale;
+  await until('until its order is of now again', listRight);
+  await until('and all lists are', allRight);
+  await postOne(TIMES);
+  await until('all lists, after one more price', allRight);
+  const { rows: rowsOf } = await database.pool.query<{ id: number }>(
+    `select min(u.id)::int as id from uplift_rows u join price_lists l on l.recipe_id = u.recipe_id where l.id = $1`,
+    [list],
+  );
+  await inTransaction(database.db, async (tx) => {
+    await tx.execute(sql`update uplift_rows set value = value + 0.5 where id = ${rowsOf[0]!.id}`);
+    await audit(tx, { at: now(), personId: 1, action: 'changed', subject: 'recipes', subjectId: '1' });
+  });
+  await until('a list, after an uplift row of its recipe', listRight);
+  await until('and all lists are', allRight);
   await tables.stop();
 }

@@ -34,7 +34,9 @@ export async function manyClients(
   );
   const statuses = new Map<string, number>();
   const accepted = { prices: 0, reversals: 0, recipes: new Map<string, number>() };
-  const count = (what: string, { status, body }: Answered): boolean => {
+  const took = new Map<string, number[]>();
+  const count = (what: string, { status, body, ms }: Answered): boolean => {
+    took.set(what, [...(took.get(what) ?? []), ms]);
     const code = (body as { code?: string } | null)?.code;
     const key = `${what} ${status}${code ? ` ${code}` : ''}`;
     statuses.set(key, (statuses.get(key) ?? 0) + 1);
@@ -98,6 +100,12 @@ export async function manyClients(
     [list],
   );
   await database.close();
+  const middle = (of: number[]) => Math.round([...of].sort((a, b) => a - b)[Math.floor(of.length / 2)]!);
+  say(
+    [...took]
+      .map(([what, of]) => `${what}: ${middle(of)} ms in the middle, ${Math.round(Math.max(...of))} at most`)
+      .join('; '),
+  );
   say([...statuses].map(([key, n]) => `${n} ${key}`).join(', '));
   if (rows[0]!.post !== accepted.prices)
     throw new Error(`${accepted.prices} prices were accepted, ${rows[0]!.post} are in the ledger`);

@@ -73,6 +73,8 @@ export class OwnServer {
 export interface Answered {
   readonly status: number;
   readonly body: unknown;
+  /** How long it took, in milliseconds. */
+  readonly ms: number;
 }
 
 /** Somebody who is signed in at a server. */
@@ -92,6 +94,7 @@ export class Client {
   }
 
   async ask(method: string, address: string, body?: unknown): Promise<Answered> {
+    const began = performance.now();
     const response = await fetch(`${this.server.address}/api${address}`, {
       method,
       headers: { 'content-type': 'application/json', cookie: this.cookie, 'x-session-token': this.token },
@@ -100,6 +103,7 @@ export class Client {
     const cookie = response.headers.get('set-cookie')?.split(';')[0];
     if (cookie) this.cookie = cookie;
     const text = await response.text();
-    return { status: response.status, body: text === '' ? null : (JSON.parse(text) as unknown) };
+    const answer: unknown = text === '' ? null : JSON.parse(text);
+    return { status: response.status, body: answer, ms: performance.now() - began };
   }
 }
