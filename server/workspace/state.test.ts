@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Dice } from '#core/numbers/dice.ts';
 import type { Workspace } from '#core/workspace/types.ts';
 import { runs } from '#core/tests/runs.ts';
-import { inTransaction } from '../platform/database.ts';
+import { inTransaction, openDatabase } from '../platform/database.ts';
 import { acts } from '../platform/tests/acts.ts';
 import { type Person, TODAY, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
 import { loadWorkspace } from './load-workspace.ts';
@@ -44,6 +44,33 @@ describe('the state that is made from the one before', () => {
       await same(dice.pick([TODAY, TODAY, '2026-03-05', '2026-03-12']));
     }
     await same(TODAY);
+  });
+
+  it('is read once, however many changes are asked about while it is: the rest are differences', async () => {
+    // nothing is at hand in a connection of its own
+    const own = openDatabase(shop.url);
+    try {
+      const whole: string[] = [];
+      const states = [];
+      own.pool.on('connect', (client) => {
+        const ask = client.query.bind(client) as (...args: unknown[]) => unknown;
+        client.query = ((...args: unknown[]) => {
+          const text = (args[0] as { text?: string })?.text ?? String(args[0]);
+          if (/^copy \(select .* from items /s.test(text)) whole.push(text);
+          return ask(...args);
+        }) as typeof client.query;
+      });
+      for (let n = 0; n < 6; n++) {
+        states.push(workspaceOn(own.db, TODAY));
+        await ACTS[3]!(new Dice(n));
+      }
+      const last = (await Promise.all(states)).at(-1)!;
+      expect(last.ws.workspace.items).toHaveLength(shop.shop.items.length);
+      expect((await workspaceOn(own.db, TODAY)).ws.workspace.items).toEqual((await state()).ws.workspace.items);
+      expect(whole).toHaveLength(1);
+    } finally {
+      await own.close();
+    }
   });
 
   it('is the same object while only quotes, people and worksheets change', async () => {

@@ -84,12 +84,25 @@ export async function workspaceAsOf(owner: Db, day: string, entry: number): Prom
   );
 }
 
+const dayOf = (key: string): string => key.slice(key.lastIndexOf('/'));
+
 function keptState(owner: Db, key: string, read: (before: readonly State[]) => Promise<State>): Promise<State> {
   const states = kept.get(owner) ?? new Map<string, { loading: Promise<State>; loaded: State | null }>();
   kept.set(owner, states);
   const known = states.get(key);
   if (known) return known.loading;
-  const loading = read([...states.values()].flatMap((s) => s.loaded ?? []));
+  // while the first state of a day is being read, those who ask for the next ones do not read everything too: they wait for
+  // the one before theirs and take what differs
+  const sameDay = key.startsWith(AS_OF)
+    ? []
+    : [...states].filter(([k]) => k.endsWith(dayOf(key)) && !k.startsWith(AS_OF));
+  const last = sameDay.at(-1)?.[1].loading.catch(() => null) ?? null;
+  const atHand = () => [...states.values()].flatMap((s) => s.loaded ?? []);
+  const loading = (async () => {
+    const before = await last;
+    // it may have been let go of meanwhile
+    return read(before ? [...atHand(), before] : atHand());
+  })();
   const state = { loading, loaded: null as State | null };
   states.set(key, state);
   while (states.size > MOST_KEPT) states.delete(states.keys().next().value!);
