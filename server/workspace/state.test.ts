@@ -52,18 +52,23 @@ describe('the state that is made from the one before', () => {
     try {
       const whole: string[] = [];
       const states = [];
+      let release: () => void = () => undefined;
+      let held: Promise<void> | null = new Promise((done) => (release = done));
       own.pool.on('connect', (client) => {
         const ask = client.query.bind(client) as (...args: unknown[]) => unknown;
         client.query = ((...args: unknown[]) => {
           const text = (args[0] as { text?: string })?.text ?? String(args[0]);
           if (/^copy \(select .* from items /s.test(text)) whole.push(text);
-          return ask(...args);
+          const waits = text.startsWith('begin transaction isolation') ? held : null;
+          if (waits) held = null;
+          return waits ? waits.then(() => ask(...args)) : ask(...args);
         }) as typeof client.query;
       });
       for (let n = 0; n < 6; n++) {
         states.push(workspaceOn(own.db, TODAY));
         await ACTS[3]!(new Dice(n));
       }
+      release();
       const last = (await Promise.all(states)).at(-1)!;
       expect(last.ws.workspace.items).toHaveLength(shop.shop.items.length);
       expect((await workspaceOn(own.db, TODAY)).ws.workspace.items).toEqual((await state()).ws.workspace.items);
