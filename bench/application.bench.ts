@@ -155,12 +155,11 @@ async function run(items: number, database: Database, url: string): Promise<void
   await until('and all lists are', allRight);
   await postOne(TIMES);
   await until('all lists, after one more price', allRight);
-  const { rows: rowsOf } = await database.pool.query<{ id: number }>(
-    `select min(u.id)::int as id from uplift_rows u join price_lists l on l.recipe_id = u.recipe_id where l.id = $1`,
-    [list],
-  );
   await inTransaction(database.db, async (tx) => {
-    await tx.execute(sql`update uplift_rows set value = value + 0.5 where id = ${rowsOf[0]!.id}`);
+    await tx.execute(sql`
+      update uplift_rows u set value = value + 0.5 from price_lists l
+      where l.id = ${list} and u.recipe_id = l.recipe_id
+        and u.position = (select min(o.position) from uplift_rows o where o.recipe_id = u.recipe_id)`);
     await audit(tx, { at: now(), personId: 1, action: 'changed', subject: 'recipes', subjectId: '1' });
   });
   await until('a list, after an uplift row of its recipe', listRight);

@@ -50,8 +50,8 @@ export function ReverseDialog({
           {found.changed > 0 ? <InTheWay found={found} /> : null}
           {found.free > 0 ? (
             <p className="my-3">
-              {counted(found.free, 'price goes back to what it was', 'prices go back to what they were')} before it, by
-              a posting of their own. Both stay in the ledger.
+              {counted(found.free, 'price goes', 'prices go')} back to what is due without it, by another posting. Both
+              stay in the ledger.
             </p>
           ) : null}
         </>

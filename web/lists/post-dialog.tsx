@@ -140,7 +140,7 @@ export function PostDialog({
           ))}
         </tbody>
       </table>
-      <div className="mt-4 grid grid-cols-[11rem_1fr] gap-x-5 gap-y-3">
+      <div className="mt-4 grid grid-cols-[9rem_13rem_1fr] gap-x-5 gap-y-3">
         <Field label="In force from" group>
           <DateField name="effective" label="In force from" from={today} value={effective} onValue={setEffective} />
         </Field>
@@ -156,12 +156,14 @@ export function PostDialog({
           />
         </Field>
         {typed > 0 ? (
-          <Field
-            label={`Why ${counted(typed, 'price is', 'prices are')} typed`}
-            hint="A typed price survives every recalculation until its last day, or until it is released. Empty: as above."
-          >
-            <Input name="typedReason" value={typedReason} onChange={(e) => setTypedReason(e.target.value)} />
-          </Field>
+          <div className="col-span-full">
+            <Field
+              label={`Why ${counted(typed, 'price is', 'prices are')} typed`}
+              hint="A typed price survives every recalculation until its last day, or until it is released. Empty: as above."
+            >
+              <Input name="typedReason" value={typedReason} onChange={(e) => setTypedReason(e.target.value)} />
+            </Field>
+          </div>
         ) : null}
       </div>
       {(would?.untilDay ?? 0) > 0 ? (

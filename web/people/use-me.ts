@@ -1,3 +1,4 @@
+import { useMemo } from 'react';
 import type { Right, SessionInfo } from '#contract/people.ts';
 import { peopleApi } from './endpoints.ts';
 import { problemOf } from '../api.ts';
@@ -12,9 +13,13 @@ export interface Me {
 
 export function useMe(): { me: Me | null; loading: boolean; problem: string | null } {
   const { data, isLoading, error } = peopleApi.useSessionQuery();
-  const person = data?.person;
+  // the same while nothing of it changes: columns and questions are made from it
+  const me = useMemo((): Me | null => {
+    const person = data?.person;
+    return data && person ? { ...person, rights: new Set(person.rights), workspace: data.workspace } : null;
+  }, [data]);
   return {
-    me: data && person ? { ...person, rights: new Set(person.rights), workspace: data.workspace } : null,
+    me,
     loading: isLoading,
     problem: error && !data ? problemOf(error).message : null,
   };
