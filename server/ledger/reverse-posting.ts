@@ -100,9 +100,9 @@ export interface Reverses extends ReverseBody {
 }
 
 /**
- * Writes the opposite of a posting: its prices go back. Begins on the posting's own day, or today
- * where that day has gone by, so that days gone by stay as they were: with what is due then without it. Refused where a later posting has changed one of the
- * prices, unless these are left as they are; what is left can be reversed later.
+ * Writes the opposite of a posting: from its own day on, or from today where that day has gone by, its prices are what is due
+ * without it; days gone by stay as they were. Refused where a later posting has changed one of the prices, unless these are
+ * left as they are; what is left can be reversed later.
  */
 export async function writeReversal(tx: Tx, id: number, how: Reverses): Promise<WrittenReversal> {
   const { reason, leaveChanged, lines: chosen, person, at, today } = how;

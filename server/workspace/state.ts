@@ -141,9 +141,13 @@ async function nextState(
   const latest = [...before].reverse();
   const rules = latest.find((s) => s.revisions.rules === revisions.rules)?.rules ?? (await readRules(db));
   // which items are sold, which costs count and which prices stand hangs on the day too
-  // a state that is ahead of this snapshot knows what is not in it
+  // a state that is ahead of this snapshot knows what is not in it; one of the past has other rows
   const base = latest.find(
-    (s) => s.day === day && s.revisions.posted <= revisions.posted && s.revisions.catalogue <= revisions.catalogue,
+    (s) =>
+      s.day === day &&
+      s.revisions.catalogue >= 0 &&
+      s.revisions.posted <= revisions.posted &&
+      s.revisions.catalogue <= revisions.catalogue,
   );
   const since = base && { ...base, now: revisions };
   const catalogue: NextCatalogue = (since && (await nextCatalogue(db, since))) ?? catalogueOf(await whole.catalogue());
