@@ -32,7 +32,8 @@ const SEARCHED = ['sku', 'name', 'pack', 'hand'];
 /** The lines of a posting as columns, in the order in which they were written. */
 interface PostingTable {
   readonly table: PackedTable;
-  readonly ids: Uint32Array;
+  /** Numbers of lines outgrow 32 bits. */
+  readonly ids: Float64Array;
   readonly items: Uint32Array;
   readonly packs: Uint32Array;
   /** Under which names of items it was packed. */
@@ -85,7 +86,7 @@ async function packed(db: Db, posting: number, state: string, at: string): Promi
   }
   return {
     table: packing.packed(),
-    ids: Uint32Array.from(keys, (k) => k.id),
+    ids: Float64Array.from(keys, (k) => k.id),
     items: Uint32Array.from(keys, (k) => k.item),
     packs: Uint32Array.from(keys, (k) => k.pack),
     state,
