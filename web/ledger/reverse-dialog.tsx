@@ -28,7 +28,7 @@ export function ReverseDialog({
     try {
       const done = await reverse({ id, reason, lines, leaveChanged: (found?.changed ?? 0) > 0 }).unwrap();
       toast.success(
-        `${lines ? `Of posting ${id}` : `Posting ${id} is reversed:`} ${counted(done.lines, 'price is what it was', 'prices are what they were')} before.`,
+        `${lines ? `Of posting ${id}:` : `Posting ${id} is reversed:`} ${counted(done.lines, 'price is what it was', 'prices are what they were')} before.`,
       );
       onClose();
       void navigate(`/ledger/${done.posting}`);
