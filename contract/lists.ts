@@ -285,7 +285,7 @@ export interface PostingLine {
 }
 
 export interface PostingDetail extends PostingSummary {
-  /** Some of its prices end by themselves, or begin on a day of their own. */
+  /** Some of its prices begin or end on a day of their own. */
   dated: boolean;
 }
 

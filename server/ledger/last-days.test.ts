@@ -75,7 +75,8 @@ describe('prices posted until a day', () => {
     expect(seen.postedSteps!.length).toBeGreaterThan(1);
     const kept = await detail(posting);
     const lines = await linesOf(admin, posting);
-    expect([kept.lastDay, kept.dated, lines.map((l) => l.lastDay)]).toEqual([last, true, [last]]);
+    // the head says it for all of them
+    expect([kept.lastDay, kept.dated, lines.map((l) => l.lastDay)]).toEqual([last, false, [last]]);
   });
 
   it('a last day before the first is refused, by its field', async () => {
@@ -103,8 +104,9 @@ describe('reversing', () => {
     const written = await detail(reversal.posting);
     // one price goes back; the second line is what follows it
     const lines = await linesOf(admin, reversal.posting);
-    expect([written.lines, lines.map((l) => [l.from, l.lastDay, Number(l.after)])]).toEqual([
+    expect([written.lines, written.dated, lines.map((l) => [l.from, l.lastDay, Number(l.after)])]).toEqual([
       1,
+      true,
       [
         [plusDays(TODAY, 2), last, 1.95],
         [plusDays(TODAY, 11), null, Number(due)],
@@ -115,12 +117,7 @@ describe('reversing', () => {
 
   it('a price that was overtaken before today is not brought back over what overtook it', async () => {
     const later = await post([line(0, null, '9.00')], { effective: plusDays(TODAY, 3) });
-    const earlier = await post(
-      [line(0, null, '8.00', { handSet: null, after: '8.00' })].map((l) => ({
-        ...l,
-        handSet: { reason: 'x', lastDay: plusDays(TODAY, 1) },
-      })),
-    );
+    const earlier = await post([line(0, null, '8.00', { handSet: { reason: 'x', lastDay: plusDays(TODAY, 1) } })]);
     shop.setDay(plusDays(TODAY, 4));
     expect((await reverse(earlier)).status).toBe(200);
     expect((await priceByDay(0))[5]).toBe('9.00');

@@ -5,6 +5,7 @@ import { people } from '../people/tables.ts';
 import type { Queries } from '../platform/database.ts';
 import { route } from '../platform/http/route.ts';
 import { ledgerRoutes as declared } from '#contract/api/ledger.ts';
+import { worksheets } from '../worksheets/tables.ts';
 import { refused } from '../platform/refused.ts';
 import { recordId } from '../setup/register.ts';
 import { postingWindow } from './posting-window.ts';
@@ -28,7 +29,8 @@ async function readPostings(db: Queries, where?: SQL): Promise<PostingSummary[]>
       currency: priceLists.currency,
       effective: postings.effective,
       lastDay: postings.lastDay,
-      worksheet: postings.worksheetId,
+      // it may have been discarded since
+      worksheet: worksheets.id,
       ofWorksheet: sql<number>`(select count(distinct o.list_id)::int from postings o where o.worksheet_id = ${postings.worksheetId} and o.kind = 'post')`,
       at: postings.postedAt,
       by: people.name,
@@ -43,6 +45,7 @@ async function readPostings(db: Queries, where?: SQL): Promise<PostingSummary[]>
     .from(postings)
     .innerJoin(priceLists, eq(priceLists.id, postings.listId))
     .innerJoin(people, eq(people.id, postings.postedBy))
+    .leftJoin(worksheets, eq(worksheets.id, postings.worksheetId))
     .where(where)
     .orderBy(desc(postings.id))
     .limit(PAGE);
@@ -76,8 +79,8 @@ export const ledgerRoutes = [
     const [summary] = await readPostings(context.db, eq(postings.id, id));
     if (!summary) throw refused('not_found', { what: 'The posting', id: String(id) });
     const { rows } = await context.db.execute<{ dated: boolean }>(sql`
-      select exists (select 1 from posting_lines l
-        where l.posting_id = ${id} and (l.last_day is not null or l.effective <> ${summary.effective})) as dated`);
+      select exists (select 1 from posting_lines l join postings h on h.id = l.posting_id
+        where h.id = ${id} and (l.last_day is distinct from h.last_day or l.effective <> h.effective)) as dated`);
     return { ...summary, dated: rows[0]!.dated };
   }),
   route(declared.lines, ({ context, person, params, query }) =>

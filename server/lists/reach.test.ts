@@ -54,7 +54,31 @@ const CHANGES: Readonly<Record<string, Change>> = {
   'a category': (w, dice) => ({
     then: { ...w, categories: at(w.categories, any(w.categories, dice), (c) => ({ ...c, name: `${c.name} anew` })) },
   }),
-  'a floor': (w) => ({ then: { ...w, floors: [], customers: [], breaks: [] } }),
+  'what quotes alone are made of': (w) => ({
+    then: {
+      ...w,
+      listChoice: 'lowest',
+      customers: [{ id: '1', name: 'Anna', groups: ['1'] }],
+      floors: [{ id: '1', version: 1, name: 'half', kind: 'margin', value: '50', outcome: 'lift', active: true }],
+      reductions: [
+        { id: '1', version: 1, name: 'half', group: '1', scope: {}, kind: 'percent_off', value: '50' },
+        { id: '2', version: 1, name: 'half', customer: '1', scope: {}, kind: 'percent_off', value: '50' },
+      ],
+      breaks: w.lists.map((l, n) => ({
+        id: String(n + 1),
+        version: 1,
+        name: 'from one on',
+        list: l.id,
+        way: 'whole' as const,
+        count: 'line' as const,
+        rows: [{ from: '1', kind: 'percent_off' as const, value: '50' }],
+      })),
+      pools: [{ id: '1', version: 1, name: 'all', items: [{}] }],
+      rules: [],
+      charges: [],
+      proofs: [],
+    },
+  }),
   'the weight of an item': (w, dice) => {
     const n = any(w.items, dice);
     const weightKg = `0.${dice.whole(10, 99)}`;

@@ -64,12 +64,16 @@ export async function tableWork({ url, day, now, what, since = null }: TableWork
 /** Beyond so many items a list is worked out as a whole. */
 const MOST_ITEMS = 20_000;
 
-/** Between two states: of the lists that are worked out one after the other it is the same. */
-let told: { before: Prepared; after: Prepared; reach: ReturnType<typeof reachBetween> } | null = null;
+type Reaches = ReturnType<typeof reachBetween>;
+/** By the state after and the one before: of the lists that are worked out one after the other it is the same. */
+const told = new WeakMap<Prepared, WeakMap<Prepared, Reaches>>();
 
-function reachOf(before: Prepared, after: Prepared): ReturnType<typeof reachBetween> {
-  if (told?.before !== before || told.after !== after) told = { before, after, reach: reachBetween(before, after) };
-  return told.reach;
+function reachOf(before: Prepared, after: Prepared): Reaches {
+  const since = told.get(after) ?? new WeakMap<Prepared, Reaches>();
+  told.set(after, since);
+  const known = since.get(before) ?? reachBetween(before, after);
+  since.set(before, known);
+  return known;
 }
 
 /** What a list has become since a state: worked out for the items that what was changed may reach. */

@@ -8,7 +8,7 @@ import { Refused, refused } from '../platform/refused.ts';
 import { today } from '../workspace/asked-day.ts';
 import { type Orders, post } from './post-worksheet.ts';
 import { nobodyComputes, standingPostings } from './store.ts';
-import { type PostOrder, type ReverseOrder, worksheets } from './tables.ts';
+import { type ReverseOrder, isReversal, worksheets } from './tables.ts';
 
 /** Somebody cancelled what was under way. */
 class Cancelled extends Error {}
@@ -49,19 +49,17 @@ async function carryOut(
     head,
     unmoved,
     // told beside the transaction, so that others see it
-    written: async (lists) => {
+    written: async (postings) => {
       const [going] = await context.db
         .update(worksheets)
-        .set({ order: sql`jsonb_set("order", '{written}', to_jsonb(${lists}::int))` })
+        .set({ order: sql`jsonb_set("order", '{written}', to_jsonb(${postings}::int))` })
         .where(and(eq(worksheets.id, id), eq(worksheets.state, head.state), eq(worksheets.cancelAsked, false)))
         .returning({ id: worksheets.id });
       if (!going) throw new Cancelled();
     },
   };
-  const state =
-    head.state === 'posting'
-      ? await post(orders, head.order as PostOrder)
-      : await reverse(orders, head.order as ReverseOrder);
+  const { order } = head;
+  const state = isReversal(order) ? await reverse(orders, order) : await post(orders, order);
   // who cancels from here on is too late: this row is held
   const [ended] = await tx
     .update(worksheets)

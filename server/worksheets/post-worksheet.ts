@@ -97,8 +97,8 @@ export interface Orders {
   readonly tx: Tx;
   readonly context: Pick<Context, 'db' | 'now'>;
   readonly head: Head;
-  /** Tells how many lists are written; refuses to go on where it was cancelled meanwhile. */
-  written(lists: number): Promise<void>;
+  /** Tells how many postings are written; refuses to go on where it was cancelled meanwhile. */
+  written(postings: number): Promise<void>;
   /** From here on nobody may change anything: somebody has not since the work began. */
   unmoved(): Promise<void>;
 }

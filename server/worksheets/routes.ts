@@ -8,9 +8,8 @@ import {
   WORKSHEET_STATE_NAMES,
   type Worksheet,
   type WorksheetShows,
-  type WorksheetState,
 } from '#contract/worksheets.ts';
-import { audit } from '../ledger/audit.ts';
+import { audit, holdState } from '../ledger/audit.ts';
 import type { Context } from '../platform/context.ts';
 import { route } from '../platform/http/route.ts';
 import { worksheetRoutes as declared } from '#contract/api/worksheets.ts';
@@ -102,13 +101,13 @@ async function reverse(
     const state = head?.state ?? 'cancelled';
     if (state !== 'draft' && state !== 'posted')
       throw refused('worksheet_not_posted', { state: WORKSHEET_STATE_NAMES[state] });
-    const lists = (await standingPostings(tx, [key])).filter((p) => p.stands).map((p) => String(p.id));
-    if (lists.length === 0) throw refused('nothing_to_reverse');
+    const standing = (await standingPostings(tx, [key])).filter((p) => p.stands);
+    if (standing.length === 0) throw refused('nothing_to_reverse');
     await tx
       .update(worksheets)
       .set({
         state: 'reversing',
-        order: { ...body, lists, was: state, person: person.id },
+        order: { ...body, postings: standing.length, was: state, person: person.id },
         trouble: null,
         cancelAsked: false,
       })
@@ -122,27 +121,25 @@ async function reverse(
 async function cancel(context: Context, person: SignedIn, id: string | undefined): Promise<Worksheet> {
   const key = Number((await find(context, id)).id);
   await inTransaction(context.db, async (tx) => {
+    // in the order in which who posts takes them: the state, then the worksheet
+    await holdState(tx);
     const free = await nobodyComputes(tx, key);
-    const stop = (
-      states: readonly WorksheetState[],
-      atOnce: Parameters<ReturnType<typeof tx.update<typeof worksheets>>['set']>[0],
-    ) =>
-      tx
-        .update(worksheets)
-        .set(free ? atOnce : { cancelAsked: true })
-        .where(and(eq(worksheets.id, key), inArray(worksheets.state, [...states])))
-        .returning({ id: worksheets.id });
-    const computing = { state: 'cancelled' as const, cancelAsked: true, done: 0, endedAt: context.now() };
-    const ordered = { state: AS_BEFORE, order: null };
-    const stopped = [
-      ...(await stop(['waiting', 'computing'], computing)),
-      ...(await stop(['posting', 'reversing'], ordered)),
-    ];
-    if (stopped.length === 0) return;
+    const own = eq(worksheets.id, key);
+    const stopped = await tx
+      .update(worksheets)
+      .set(free ? { state: 'cancelled', cancelAsked: true, done: 0, endedAt: context.now() } : { cancelAsked: true })
+      .where(and(own, inArray(worksheets.state, ['waiting', 'computing'])))
+      .returning({ id: worksheets.id });
+    const unordered = await tx
+      .update(worksheets)
+      .set(free ? { state: AS_BEFORE, order: null } : { cancelAsked: true })
+      .where(and(own, inArray(worksheets.state, ['posting', 'reversing'])))
+      .returning({ id: worksheets.id });
+    if (stopped.length + unordered.length === 0) return;
     await audit(tx, {
       at: context.now(),
       personId: person.id,
-      action: 'cancelled a worksheet',
+      action: stopped.length > 0 ? 'cancelled a worksheet' : 'cancelled what was ordered of a worksheet',
       subject: SUBJECT,
       subjectId: String(key),
     });

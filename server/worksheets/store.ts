@@ -13,7 +13,7 @@ import { items, packs } from '../items/tables.ts';
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Db, Queries, Tx } from '../platform/database.ts';
-import { COMPUTING_LOCK, worksheetLists, worksheetPrices, worksheets } from './tables.ts';
+import { COMPUTING_LOCK, isReversal, worksheetLists, worksheetPrices, worksheets } from './tables.ts';
 
 /** The latest worksheets first. */
 const MOST = 100;
@@ -63,7 +63,10 @@ export async function readWorksheets(db: Queries, only?: number): Promise<Worksh
     costSheet: fileName === null ? null : { id: String(w.costSheetId), fileName },
     bill: billNumber === null ? null : { id: String(w.billId), number: billNumber },
     byItself: w.byItself,
-    underWay: w.order && { lists: w.order.lists.length, written: w.order.written ?? 0 },
+    underWay: w.order && {
+      postings: isReversal(w.order) ? w.order.postings : w.order.lists.length,
+      written: w.order.written ?? 0,
+    },
     lists: lists
       .filter(({ of }) => of.worksheetId === w.id)
       .map(({ of: { worksheetId: _, listId, explained: __, madeFrom: ___, ...counts }, name, currency, decimals }) => ({

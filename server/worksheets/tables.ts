@@ -19,13 +19,14 @@ import { suppliers } from '../setup/tables.ts';
 
 interface Ordered {
   readonly person: number;
-  /** Lists that are written so far. */
+  /** Postings that are written so far. */
   readonly written?: number;
 }
 export type PostOrder = PostWorksheetBody & Ordered;
-/** `was`: what it is again when it is not reversed after all. */
+/** `was`: what it is again when it is not reversed after all; `postings`: how many are to be. */
 export type ReverseOrder = ReverseWorksheetBody &
-  Ordered & { readonly was: 'draft' | 'posted'; readonly lists: readonly string[] };
+  Ordered & { readonly was: 'draft' | 'posted'; readonly postings: number };
+export const isReversal = (order: PostOrder | ReverseOrder): order is ReverseOrder => 'was' in order;
 
 /** Of PostgreSQL's advisory locks, with a worksheet's id: held while somebody computes it. */
 export const COMPUTING_LOCK = 7303;

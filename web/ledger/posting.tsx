@@ -141,7 +141,10 @@ function Lines({ posting: p, about }: { posting: PostingDetail; about: ReactNode
   const [asking, setAsking] = useState<{ lines: ReverseBody['lines'] } | null>(null);
   const [chosen, setChosen] = useState<{ top: number; bottom: number } | null>(null);
   const columns = useMemo(
-    () => [...COLUMNS.filter((c) => c.id !== 'margin' || me.rights.has('see_cost')), ...(p.dated ? daysOf(form) : [])],
+    () =>
+      COLUMNS.filter((c) => c.id !== 'margin' || me.rights.has('see_cost')).flatMap((c) =>
+        p.dated && c.id === 'hand' ? [...daysOf(form), c] : [c],
+      ),
     [me.rights, p.dated, form],
   );
   const { state, busy, window, error } = useWindow({

@@ -87,9 +87,10 @@ function ListBody({ head, look }: { head: ListPrices; look: Look }) {
   const at = params.get('at');
 
   const { currency, decimals, recipe } = head.list;
+  const ending = head.looks.ending > 0;
   const columns = useMemo(() => {
     const typedOf = (r: ListPriceRow) => byHand.get(keyOf(r))?.after;
-    const all = priceColumns({ currency, decimals, priced: recipe !== null }, form, cost, mayPost);
+    const all = priceColumns({ currency, decimals, priced: recipe !== null, ending }, form, cost, mayPost);
     return all.map((c) =>
       c.id === 'proposed'
         ? { ...c, value: (r: ListPriceRow) => typedOf(r) ?? r.proposed ?? '' }
@@ -99,7 +100,7 @@ function ListBody({ head, look }: { head: ListPrices; look: Look }) {
             ? { ...c, value: (r: ListPriceRow) => marginOfRow(r, typedOf(r)) ?? '' }
             : c,
     );
-  }, [currency, decimals, recipe, form, cost, mayPost, byHand]);
+  }, [currency, decimals, recipe, ending, form, cost, mayPost, byHand]);
   const onEdits = useCallback(
     async (edits: readonly Edit[]) => {
       setByHand((now) => withEdits(now, edits));

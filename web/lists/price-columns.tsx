@@ -25,9 +25,9 @@ export function sourceWords(r: AskedPrice, form: NumberForm): string {
   return words.join('');
 }
 
-/** The columns of a list's prices: what is posted, computed and asked, and what led there. */
+/** The columns of a list's prices: what is posted, computed and asked, and what led there. `ending`: some are posted until a day. */
 export function priceColumns(
-  { currency, decimals, priced }: { currency: string; decimals: number; priced: boolean },
+  { currency, decimals, priced, ending }: { currency: string; decimals: number; priced: boolean; ending: boolean },
   form: NumberForm,
   cost: boolean,
   editable: boolean,
@@ -66,13 +66,17 @@ export function priceColumns(
     value: (r) => r.postedFrom ?? '',
     draw: (r) => (r.postedFrom ? showDay(r.postedFrom, form) : ''),
   };
-  const until: Column<ListPriceRow> = {
-    id: 'until',
-    title: 'until',
-    width: 98,
-    value: (r) => r.lastDay ?? '',
-    draw: (r) => (r.lastDay ? showDay(r.lastDay, form) : ''),
-  };
+  const until: Column<ListPriceRow>[] = ending
+    ? [
+        {
+          id: 'until',
+          title: 'until',
+          width: 98,
+          value: (r) => r.lastDay ?? '',
+          draw: (r) => (r.lastDay ? showDay(r.lastDay, form) : ''),
+        },
+      ]
+    : [];
   const hand: Column<ListPriceRow> = {
     id: 'handSet',
     title: 'typed, why',
@@ -103,7 +107,7 @@ export function priceColumns(
     value: (r) => sourceWords(r, form),
     draw: (r, v) => <span className={r.source === 'parent' ? 'text-faint' : ''}>{v}</span>,
   };
-  if (!cost) return [...head, asks, source, posted, from, until];
+  if (!cost) return [...head, asks, source, posted, ...until, from];
   const proposed: Column<ListPriceRow> = {
     id: 'proposed',
     title: `${priced ? 'computed' : 'typed'}, ${currency}`,
@@ -137,10 +141,11 @@ export function priceColumns(
       : {}),
   };
   // without a recipe a price is typed or inherited: there is nothing to compare it with
-  if (!priced) return [...head, asks, source, posted, proposed, from, until, hand];
+  if (!priced) return [...head, asks, source, posted, ...until, proposed, from, hand];
   return [
     ...head,
     posted,
+    ...until,
     proposed,
     {
       id: 'change',
@@ -173,7 +178,6 @@ export function priceColumns(
     asks,
     source,
     from,
-    until,
     hand,
     { id: 'reason', title: 'why no price', width: 260, value: (r) => r.reason ?? '' },
   ];

@@ -14,7 +14,7 @@ export function sumOf(lists: readonly WorksheetList[]): Pick<WorksheetList, 'ris
 
 /** The state in words; while it is computed, posted or reversed, how far that is. */
 export function Progress({ worksheet: w }: { worksheet: Worksheet }) {
-  const [done, all] = w.underWay ? [w.underWay.written, w.underWay.lists] : [w.done, w.total];
+  const [done, all] = w.underWay ? [w.underWay.written, w.underWay.postings] : [w.done, w.total];
   if (w.state !== 'computing' && !w.underWay)
     return <span className={w.state === 'failed' ? 'text-stop' : ''}>{WORKSHEET_STATE_NAMES[w.state]}</span>;
   const percent = all === 0 ? 0 : Math.floor((done / all) * 100);

@@ -34,8 +34,8 @@ export function ReverseWorksheetDialog({ worksheet: w, onClose }: { worksheet: W
           </Trouble>
         ) : null}
         <p>
-          Prices on {counted(standing.length, 'list')} go back to what is due without it: all of them, or none. Every
-          posting stays in the ledger, beside the one that undoes it.
+          The prices of {counted(standing.length, 'posting')} go back to what is due without it: all of them, or none.
+          Every posting stays in the ledger, beside the one that undoes it.
         </p>
         <ul className="max-h-40 list-inside list-disc overflow-auto text-faint">
           {standing.map((p) => (
@@ -59,7 +59,7 @@ export function ReverseWorksheetDialog({ worksheet: w, onClose }: { worksheet: W
         <div className="mt-1 flex justify-end gap-2">
           <Button onClick={onClose}>Leave it</Button>
           <Button type="submit" weight="stop" disabled={isLoading || reason.trim() === ''}>
-            {isLoading ? 'Reversing …' : `Reverse on ${counted(standing.length, 'list')}`}
+            {isLoading ? 'Reversing …' : `Reverse ${counted(standing.length, 'posting')}`}
           </Button>
         </div>
       </form>

@@ -5,6 +5,7 @@ import { toast } from 'sonner';
 import { FLAG_TEXT } from '#contract/lists.ts';
 import {
   WORKSHEET_SHOWS,
+  WORKSHEET_STATE_NAMES,
   type Worksheet,
   type WorksheetList,
   type WorksheetPrice,
@@ -39,6 +40,9 @@ const CANCEL: Partial<Record<Worksheet['state'], string>> = {
   posting: 'Cancel the posting',
   reversing: 'Cancel the reversal',
 };
+
+/** Of these the head says that it is no draft any more. */
+const SAID: readonly Worksheet['state'][] = ['posted', 'reversed'];
 
 const PAGE = 100;
 
@@ -90,7 +94,8 @@ export function WorksheetView() {
         title={`Worksheet ${data.id}: ${data.reason}`}
         about={
           <>
-            proposed by {data.madeBy}, {showMoment(data.madeAt, form)}, for {showDay(data.day, form)}
+            {SAID.includes(data.state) ? `${WORKSHEET_STATE_NAMES[data.state]} · ` : ''}proposed by {data.madeBy},{' '}
+            {showMoment(data.madeAt, form)}, for {showDay(data.day, form)}
             {data.costSheet ? (
               <>
                 , of the items of{' '}
@@ -137,8 +142,8 @@ export function WorksheetView() {
             <Progress worksheet={data} />
             {data.underWay ? (
               <span className="text-faint">
-                {data.underWay.written} of {counted(data.underWay.lists, 'list')} written; nothing is in force before
-                all are
+                {data.underWay.written} of {counted(data.underWay.postings, 'posting')} written; nothing is in force
+                before all are
               </span>
             ) : data.total > 0 ? (
               <span className="text-faint">

@@ -174,13 +174,13 @@ describe('a worksheet', () => {
     const sent = visit('/worksheets/9', {
       ...answers,
       'GET /worksheets/9': posted,
-      'POST /worksheets/9/reversals': { ...posted, state: 'reversing', underWay: { lists: 1, written: 0 } },
+      'POST /worksheets/9/reversals': { ...posted, state: 'reversing', underWay: { postings: 1, written: 0 } },
     });
     await user.click(await screen.findByRole('button', { name: 'Reverse …' }));
     const dialog = within(screen.getByRole('dialog'));
     // the one that is reversed already is no part of it
     expect(dialog.getAllByRole('listitem').map((l) => l.textContent)).toEqual(['Counter, posting 31']);
-    const go = dialog.getByRole('button', { name: 'Reverse on 1 list' });
+    const go = dialog.getByRole('button', { name: 'Reverse 1 posting' });
     expect(go).toBeDisabled();
     await user.type(dialog.getByRole('textbox', { name: /^Why/ }), 'wrong rates');
     await user.click(go);
@@ -189,13 +189,13 @@ describe('a worksheet', () => {
 
   it('can be cancelled while it is posted, and says how far it is', async () => {
     const user = userEvent.setup();
-    const going = { ...draft, state: 'posting' as const, underWay: { lists: 2, written: 1 } };
+    const going = { ...draft, state: 'posting' as const, underWay: { postings: 2, written: 1 } };
     const sent = visit('/worksheets/9', {
       ...answers,
       'GET /worksheets/9': going,
       'POST /worksheets/9/cancel': draft,
     });
-    expect(await screen.findByText(/1 of 2 lists written; nothing is in force before all are/)).toBeVisible();
+    expect(await screen.findByText(/1 of 2 postings written; nothing is in force before all are/)).toBeVisible();
     await user.click(screen.getByRole('button', { name: 'Cancel the posting' }));
     await waitFor(() => expect(sent[0]?.path).toBe('/worksheets/9/cancel'));
   });
