@@ -290,7 +290,7 @@ function Lists({
                   <Link
                     key={p.id}
                     to={`/ledger/${p.id}`}
-                    className={`mr-2 underline underline-offset-2 ${p.stands ? 'text-accent' : 'text-faint line-through'}`}
+                    className={`mr-2 ${p.stands ? 'text-accent underline underline-offset-2' : 'text-faint line-through'}`}
                     title={p.stands ? undefined : 'reversed'}
                   >
                     posting {p.id}
