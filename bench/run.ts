@@ -5,6 +5,7 @@ import { benchExplained } from './explained.bench.ts';
 import { benchWorkers } from './workers.bench.ts';
 import { benchPipeline } from './pipeline.bench.ts';
 import { benchIntake } from './intake.bench.ts';
+import { benchPriceChecks } from './price-checks.bench.ts';
 import { benchPosting } from './posting.bench.ts';
 
 // Ratios within one run; figures per second are of this machine only. A name as argument runs that part alone.
@@ -17,6 +18,7 @@ const parts: Readonly<Record<string, () => void | Promise<void>>> = {
   posting: benchPosting,
   intake: benchIntake,
   application: benchApplication,
+  'price-checks': benchPriceChecks,
 };
 const asked = process.argv.slice(2);
 for (const [name, run] of Object.entries(parts)) if (asked.length === 0 || asked.includes(name)) await run();

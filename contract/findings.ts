@@ -1,7 +1,7 @@
-import { mixed, object } from 'yup';
+import { array, mixed, object } from 'yup';
 import type { ListMoves } from './lists.ts';
 import type { FindingCode } from '#core/checks/finding.ts';
-import { idText, optional, text } from './fields.ts';
+import { dayText, idText, optional, text } from './fields.ts';
 
 /** A place that a finding is about. */
 export interface FindingPlace {
@@ -44,6 +44,10 @@ export const UNCHECKED: readonly string[] = ['people', 'settings'];
 export const changeBody = object({
   register: text().required().max(40),
   id: optional(idText()),
+  /** The day to come on which the change would begin; absent: at once. */
+  day: optional(dayText()),
+  /** The changes to come that the form began with. */
+  upon: array(idText().required()).max(50).default([]),
   body: mixed<Record<string, unknown>>().required(),
 }).noUnknown();
 

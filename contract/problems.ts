@@ -25,6 +25,19 @@ export const PROBLEMS = {
   },
   taken: { status: 409, text: '{what} exists already: {value}.' },
   names_nothing: { status: 422, text: 'It names something that does not exist, or no longer does: choose again.' },
+  not_removed: { status: 422, text: '{what} cannot be removed.' },
+  to_come_hindered: {
+    status: 409,
+    text: 'A change that is planned for {day} could then not be carried out: {why}. Drop it first, or plan it anew.',
+  },
+  to_come_waits: {
+    status: 409,
+    text: 'A change of {what} is planned for {day}: drop that first.',
+  },
+  to_come_moved_on: {
+    status: 409,
+    text: '{what} has other changes to come than you saw. Look at them again; nothing of yours is lost.',
+  },
   in_use: { status: 409, text: '{what} is still used by {by}.' },
   too_large: { status: 413, text: 'The file is larger than {limit}. Split it and bring in the parts.' },
   body_unreadable: { status: 400, text: 'What was sent cannot be read.' },

@@ -16,6 +16,8 @@ export interface Waiting {
     | 'failing_proofs'
     | 'prices_end'
     | 'quote_approved'
+    | 'to_come'
+    | 'to_come_failed'
     | 'without_cost'
     | 'without_price';
   text: string;

@@ -38,6 +38,10 @@ export const WINDOW_QUERY = {
   jump: 'JSON: a place that is asked for, {"to": "edge" or "starts", "column": "name", "row": 12, "down": true, "text": "gal"}',
 } as const;
 
+const { day: _, show: __, ...lines } = WINDOW_QUERY;
+/** The same of rows that hang on no day and have no looks. */
+export const LINES_QUERY = lines;
+
 /** A place in the order that only the whole of it knows. */
 export const jumpBody = object({
   /** The edge of a stretch of filled or empty cells, or the next row whose cell begins with a text. */

@@ -1,6 +1,7 @@
 import { array, boolean, type InferType, object, string } from 'yup';
 import { dayText, idText, optional, positiveText, text } from './fields.ts';
-import type { PriceFlag } from './lists.ts';
+import { FLAG_TEXT, type PriceFlag } from './lists.ts';
+import type { Window } from './windows.ts';
 
 export const WORKSHEET_STATES = [
   'waiting',
@@ -160,9 +161,18 @@ export interface WorksheetPrice {
   reason: string | null;
 }
 
-/** A page of a list's proposed prices, by item. */
-export interface WorksheetPrices {
+/** What there is to say of a proposed price. */
+export const remarkOf = (p: WorksheetPrice): string =>
+  [
+    p.reason,
+    p.guards.join(', '),
+    p.flag && p.flag !== 'bit' ? FLAG_TEXT[p.flag] : null,
+    p.wouldFallTo ? `would fall to ${p.wouldFallTo}` : null,
+  ]
+    .filter((t) => t !== null && t !== '')
+    .join('; ');
+
+/** A stretch of a list's proposed prices. */
+export interface WorksheetPrices extends Window<WorksheetPrice> {
   rows: WorksheetPrice[];
-  /** How many prices are shown in all. */
-  count: number;
 }

@@ -135,7 +135,7 @@ async function post(
   only: ReadonlySet<string> | null,
 ): Promise<number> {
   let made = 0;
-  const rules = await loadRules(demo.tx, await selectCatalogue(demo.tx, day));
+  const rules = await loadRules(demo.tx, day, await selectCatalogue(demo.tx, day));
   for (const listId of lists) {
     const ws = new Prepared({ ...rules, posted: await readPosted(demo.tx, day) });
     const list = ws.lists.get(String(listId))!;

@@ -25,6 +25,7 @@ import { changedBreak } from './changed-break.ts';
 import { demoBills } from './bills.ts';
 import { loadDeclared, loadDescribed, loadRegions } from './declared.ts';
 import { loadRecipesAndLists } from './recipes-and-lists.ts';
+import { plannedChanges } from './planned.ts';
 import { demoProofs } from './proofs.ts';
 import { demoChanges, demoQuotes } from './quotes.ts';
 import { receiveWaitingSheet, turnedDownSheet } from './arrivals.ts';
@@ -49,6 +50,7 @@ export async function loadDemo(
     return { items: demo.item.size, postings: postingCount, person: demo.person };
   });
   await changedBreak(db, today, person);
+  await plannedChanges(db, today, person);
   const quotes = await db.transaction(async (tx) => {
     await fromTheBeginning(tx);
     const made = await demoQuotes(tx, today, person);

@@ -37,6 +37,8 @@ const VIEWS: readonly [path: string, text: string | RegExp][] = [
   ['/setup/suppliers', 'Kelwick'],
   ['/account', 'Access keys'],
   ['/api-description?of=postPriceCheck', 'What is answered'],
+  ['/changes-to-come', 'Kelwick raises its freight'],
+  ['/recipes/5', 'agreed with the staff'],
   ['/workspace-file', 'Hold a file against what is here'],
 ];
 

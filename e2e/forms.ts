@@ -8,6 +8,8 @@ interface Asked {
   channel?: string;
   item: Picked;
   quantity?: string;
+  /** Another day than today. */
+  day?: string;
 }
 
 /** The forms under Setup and the price check, as one person goes through them. */
@@ -31,7 +33,7 @@ export function formsOf(person: () => Visitor) {
   /** What a price check says one would pay, and the page. */
   const check = async (q: Asked): Promise<{ price: string; text: string }> => {
     const who = person();
-    await who.go('/price-check');
+    await who.go(q.day ? `/price-check?day=${q.day}` : '/price-check');
     if (q.customer) await who.pick('Customer', ...q.customer);
     if (q.group) await who.pick('Group', ...q.group);
     if (q.country) await who.pick('Country', ...q.country);

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { plusDays } from '#core/numbers/day.ts';
 import { Visitor, startApplication } from './application.ts';
 import { formsOf } from './forms.ts';
 
@@ -181,6 +182,39 @@ it('Costs: a lockstep group is made and joined; the check says before it is kept
     item: ['TS-12-BL', 'Three-strand rope 12 mm, black'],
   });
   expect(member.price).toBe(lead.price);
+});
+
+it('Rules: what is decided for a day to come changes nothing today, counts on its day, stands in the list and can be dropped', async () => {
+  const day = plusDays(await today(), 30);
+  const asked = {
+    customer: ['saltholm', 'Saltholm Boatyard'] as [string, string],
+    item: ['AN-PL-33', 'Anchor, plough, 33 kg'] as [string, string],
+  };
+  await fresh('reductions', 'reduction');
+  await marit.fill('Name', 'Yard of the year');
+  await marit.pick('For the customer', 'saltholm', 'Saltholm Boatyard');
+  await tie('item', 'On', ...asked.item);
+  await marit.fill('Value', '1');
+  await keep();
+  const before = await check(asked);
+  await marit.go('/setup/reductions');
+  await marit.click('button', 'change Yard of the year');
+  await marit.fill('Value', '40');
+  await marit.click('radio', 'from a day to come');
+  await marit.fill('First day in force', day, '[role="textbox"]');
+  await marit.fill('Why', 'they won the race');
+  await marit.press('Enter');
+  await marit.reads('Until then nothing changes.');
+  await marit.reads('changes on');
+  expect((await check(asked)).price).toBe(before.price);
+  expect(Number((await check({ ...asked, day })).price)).toBeLessThan(Number(before.price));
+  await marit.go('/changes-to-come');
+  expect(await marit.reads('they won the race')).toMatch(/Yard of the year\s+Value: 1 → 40/);
+  const drop = await marit.page.$('button[aria-label^="Drop the change of Yard of the year"]');
+  await drop!.click();
+  await marit.reads('Dropped. The ledger keeps what was planned.');
+  expect((await check({ ...asked, day })).price).toBe((await check(asked)).price);
+  expect(marit.troubles).toEqual([]);
 });
 
 it('Quotes: a rule set of two rules and a charge act on a line, and say so', async () => {

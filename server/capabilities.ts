@@ -292,6 +292,12 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
       ['/setup/:register?', '/recipes/:id?', '/ladders/:id?'],
     ),
     c(
+      'A change of rules planned for a day to come: prices of that day hold it, it is carried out by itself, what was posted under it stays explained',
+      ['workspace/to-come.ts'],
+      ['get /changes-to-come', 'post /changes-to-come', 'delete /changes-to-come/:id'],
+      ['/changes-to-come', '/setup/:register?', '/recipes/:id?', '/ladders/:id?'],
+    ),
+    c(
       'The workspace as a file: out, compared, and into an empty database',
       ['evaluator/answer.ts'],
       ['get /workspace-file', 'post /workspace-file/difference'],

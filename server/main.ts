@@ -20,6 +20,7 @@ import { carryOutOrder } from './worksheets/carry-out.ts';
 import { PROPOSALS, WORKSHEET_POSTINGS, proposalThread } from './worksheets/proposals.ts';
 import { RATES, fetchRates, queueRates } from './rates/fetch-rates.ts';
 import { undecided } from './worksheets/self-posting.ts';
+import { carryOutAllDue } from './to-come/routes.ts';
 import { standingTables } from './windows/standing-tables.ts';
 import { leftWorksheets } from './worksheets/store.ts';
 import { today } from './workspace/asked-day.ts';
@@ -125,8 +126,8 @@ const LAST_ANSWERS = 30_000;
 /** How often it is looked which suppliers are asked again, in milliseconds. */
 const LOOK_MS = 60_000;
 const lookAround = () =>
-  Promise.all([queueDue(context), queueRates(context)]).catch((error: unknown) =>
-    log.error({ stack: withoutValues(error) }, 'connections were not looked at'),
+  Promise.all([queueDue(context), queueRates(context), carryOutAllDue(context)]).catch((error: unknown) =>
+    log.error({ stack: withoutValues(error) }, 'what is due was not looked at'),
   );
 void lookAround();
 const looking = setInterval(() => void lookAround(), LOOK_MS);

@@ -15,13 +15,17 @@ import { ladderRegister } from './rounding/register.ts';
 import { groupRoutes } from './setup/copy-group.ts';
 import { registerRoutes } from './setup/register.ts';
 import { registers } from './setup/registers.ts';
+import { toComeRoutes } from './to-come/routes.ts';
 import { todayRoutes } from './today/routes.ts';
 import { workspaceRoutes } from './workspace/routes.ts';
 import { worksheetRoutes } from './worksheets/routes.ts';
 
 const asked: readonly Route[] = [
+  // asked most often: found first
+  ...quoteRoutes,
   ...ownRoutes,
   ...todayRoutes,
+  ...toComeRoutes,
   ...itemRoutes,
   ...costRoutes,
   ...connectionRoutes,
@@ -32,7 +36,6 @@ const asked: readonly Route[] = [
   ...findingRoutes,
   ...workspaceRoutes,
   ...groupRoutes,
-  ...quoteRoutes,
   ...recipeRoutes,
   ...registerRoutes(recipeRegister),
   ...registerRoutes(ladderRegister),

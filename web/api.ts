@@ -126,13 +126,15 @@ export const reads = <const D extends Declared, A>(b: Builder, d: D, parts: (arg
 /** The same where nothing is asked but the address. */
 export const readsAll = <const D extends Declared>(b: Builder, d: D) => reads<D, void>(b, d, () => ({}));
 
+/** Somebody else was faster. */
+const FASTER: readonly string[] = ['changed_meanwhile', 'to_come_moved_on'];
+
 /** An endpoint that changes something at a declared address. */
 export const changes = <const D extends Declared, A>(b: Builder, d: D, parts: (arg: A) => Parts<ParamsOf<D['path']>>) =>
   b.mutation<AnswerOf<D>, A>({
     query: (arg) => askOf(d, parts(arg)),
     // where somebody was faster, theirs is read at once
-    invalidatesTags: (_, error) =>
-      error && (error as Problem).code !== 'changed_meanwhile' ? [] : [...(d.changes ?? [])],
+    invalidatesTags: (_, error) => (error && !FASTER.includes((error as Problem).code) ? [] : [...(d.changes ?? [])]),
   });
 
 /** What an error says, whatever threw it. */

@@ -25,6 +25,7 @@ import { Quotes } from './quotes/quotes.tsx';
 import { Recipes } from './recipes/recipes.tsx';
 import { Ladders } from './rounding/ladders.tsx';
 import { Setup } from './setup/setup.tsx';
+import { ChangesToCome } from './to-come/changes-to-come.tsx';
 import { WorkspaceFile } from './setup/workspace-file.tsx';
 import { Today } from './today/today.tsx';
 import { WorksheetView } from './worksheets/worksheet.tsx';
@@ -69,6 +70,7 @@ export function App() {
         <Route path="/ledger/:id" element={<PostingView />} />
         <Route path="/setup/:register?" element={<Setup />} />
         <Route path="/account" element={<OwnAccount />} />
+        <Route path="/changes-to-come" element={<ChangesToCome />} />
         <Route path="/workspace-file" element={<WorkspaceFile />} />
         <Route path="/api-description" element={<ApiPage />} />
         <Route path="*" element={<p className="p-6">There is nothing at this address.</p>} />

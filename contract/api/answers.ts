@@ -33,6 +33,7 @@ import type {
 import type { AccessKey, FreshKey, OwnSession } from '../people.ts';
 import type { PriceCheck, QuoteSummary, QuoteTried, QuoteView } from '../quotes.ts';
 import type { Found, Today } from '../today.ts';
+import type { ChangeToCome } from '../to-come.ts';
 import type { Worksheet, WorksheetPrices } from '../worksheets.ts';
 
 /** A record of a register: its fields stand in the register's declaration. */
@@ -84,6 +85,8 @@ export interface Answers {
   quote: QuoteView;
   quote_tried: QuoteTried;
   quotes: QuoteSummary[];
+  changes_to_come: ChangeToCome[];
+  change_to_come: ChangeToCome;
   record: KeptRecord;
   records: KeptRecord[];
   removed: { removed: boolean };

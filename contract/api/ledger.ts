@@ -1,8 +1,7 @@
 import { reversalBody, reverseBody } from '../lists.ts';
-import { WINDOW_QUERY } from '../windows.ts';
+import { LINES_QUERY } from '../windows.ts';
 import { TOPICS, get, post } from './declare.ts';
 
-const { day: _, show: __, ...LINES_QUERY } = WINDOW_QUERY;
 const BELOW = { below: 'the id that the page before ended with' } as const;
 
 export const ledgerRoutes = {

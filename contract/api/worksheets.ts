@@ -1,4 +1,5 @@
 import { postWorksheetBody, proposeBody, reverseWorksheetBody } from '../worksheets.ts';
+import { LINES_QUERY } from '../windows.ts';
 import { get, post, remove } from './declare.ts';
 
 export const worksheetRoutes = {
@@ -7,12 +8,9 @@ export const worksheetRoutes = {
     right: 'see_cost',
     reads: ['worksheets'],
   }),
-  prices: get('/worksheets/:id/lists/:list/prices', 'A page of the prices proposed for a list', 'worksheet_prices', {
+  prices: get('/worksheets/:id/lists/:list/prices', 'A stretch of the prices proposed for a list', 'worksheet_prices', {
     right: 'see_cost',
-    query: {
-      shows: 'which: changed, rises, falls, first, guarded, held, without or all',
-      from: 'how many are passed over',
-    },
+    query: { ...LINES_QUERY, show: 'which: changed, rises, falls, first, guarded, held, without or all' },
   }),
   propose: post('/worksheets', 'Has prices proposed in the background', 'worksheet', {
     right: 'post',

@@ -111,7 +111,7 @@ class References {
     );
     this.lists();
     w.customers.forEach((c, i) => this.all('groups', c.groups, `$.customers[${i}].groups`));
-    w.posted.forEach((p, i) => {
+    [...w.posted].forEach((p, i) => {
       this.refers('lists', p.list, `$.posted[${i}].list`);
       this.refers('items', p.item, `$.posted[${i}].item`);
       if (this.packs.has(p.item) && !this.packs.get(p.item)!.has(p.pack))

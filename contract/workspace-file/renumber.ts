@@ -87,7 +87,8 @@ export function renumbered(ws: Workspace): Workspace {
   const packsFine = packIds.every(isNumber) && new Set(packIds).size === packIds.length;
   const packNumbers = new Map(packs.map((key, i) => [key, packsFine ? packIds[i]! : String(i + 1)]));
   // a posting is of one list: one that names several becomes several
-  const postings = [...new Set(ws.posted.map((p) => own(p.list, p.posting)))];
+  const posted = [...ws.posted];
+  const postings = [...new Set(posted.map((p) => own(p.list, p.posting)))];
   const postingIds = postings.map((key) => key.split('\u0000')[1]!);
   const postingsFine = postingIds.every(isNumber) && new Set(postingIds).size === postingIds.length;
   const postingNumbers = new Map(postings.map((key, i) => [key, postingsFine ? postingIds[i]! : String(i + 1)]));
@@ -125,11 +126,11 @@ export function renumbered(ws: Workspace): Workspace {
       id: sharedNumbers.get(own(`entries of ${l.id}`, e.id))!,
     })),
   }));
-  const entries = ws.posted.map((p) => p.entry);
+  const entries = posted.map((p) => p.entry);
   const entriesFine = new Set(entries).size === entries.length && entries.every((e) => e >= 1 && e <= MOST);
   const inOrder = [...entries.keys()].sort((a, b) => entries[a]! - entries[b]!);
   const places = new Map(inOrder.map((at, i) => [at, i + 1]));
-  out['posted'] = ws.posted.map((p, at) => ({
+  out['posted'] = posted.map((p, at) => ({
     ...(walk(p) as object),
     pack: packNumbers.get(own(p.item, p.pack)) ?? p.pack,
     posting: postingNumbers.get(own(p.list, p.posting))!,

@@ -63,7 +63,8 @@ function faultsOfTheRest(misfit: unknown, known: readonly FileFault[]): FileFaul
 
 /** Writes a workspace as the file of the present version; reading it again gives the same workspace. */
 export function writeWorkspace(workspace: Workspace): string {
-  return `${JSON.stringify({ format: FORMAT, version: VERSION, ...workspace }, null, 1)}\n`;
+  const posted = [...workspace.posted];
+  return `${JSON.stringify({ format: FORMAT, version: VERSION, ...workspace, posted }, null, 1)}\n`;
 }
 
 /** Reads a questions file: a list of questions. docs/evaluator.md. */

@@ -46,7 +46,7 @@ function changedItems(before: Prepared, after: Prepared): Set<string> {
     if (
       before.items.get(id) !== after.items.get(id) ||
       before.costsByItem.get(id) !== after.costsByItem.get(id) ||
-      before.postedOf(id) !== after.postedOf(id)
+      !before.samePosted(after, id)
     )
       out.add(id);
   };

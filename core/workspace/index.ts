@@ -7,7 +7,8 @@ import type { LockstepGroup } from '../lockstep/lockstep.ts';
 import type { BreakTable, Pool } from '../quotes/breaks.ts';
 import type { ProportionalCharge } from '../quotes/charges.ts';
 import type { FloorTerms } from '../quotes/floors.ts';
-import { type Lookup, replaced } from './overlay.ts';
+import { type Lookup, replaced, sourceOf } from './overlay.ts';
+import { PostedRows, PostedStore } from './posted-store.ts';
 import { RecipeIndex } from '../recipes/recipe-index.ts';
 import type { Region } from '../regions/region.ts';
 import { type Ladder, prepareLadder } from '../rounding/ladder.ts';
@@ -38,8 +39,8 @@ function byId<T extends { readonly id: string }>(rows: readonly T[]): Map<string
 
 /** What of a workspace differs from one before it: of a million rows only these are looked up anew. */
 export interface Moved {
-  /** By item every posting of its prices as it is now: of those items alone of which one has changed. */
-  readonly posted?: ReadonlyMap<string, readonly PostedPrice[]>;
+  /** By item every posting of its prices as it is now: of those items alone of which one has changed; or all, as a store. */
+  readonly posted?: ReadonlyMap<string, readonly PostedPrice[]> | PostedStore;
   /** Items that were changed in any way, with their costs; what of them is still sold, as it is now. */
   readonly items?: {
     readonly items: ReadonlySet<string>;
@@ -48,7 +49,7 @@ export interface Moved {
   };
 }
 
-function grouped<T>(rows: readonly T[], key: (row: T) => string): Map<string, T[]> {
+function grouped<T>(rows: Iterable<T>, key: (row: T) => string): Map<string, T[]> {
   const out = new Map<string, T[]>();
   for (const row of rows) {
     const k = key(row);
@@ -138,19 +139,20 @@ export class Prepared {
     this.taxes = grouped(workspace.taxes, (t) => `${t.region ?? ''}>${t.taxClass}`);
     this.rates = grouped(workspace.rates, (r) => `${r.from}>${r.to}`);
     // asked for last: where it is kept by item, it would have to be put together
-    if (base && moved) this.posted = moved.size === 0 ? base.posted : replaced(base.posted, moved.keys(), moved);
+    if (moved instanceof PostedStore) this.posted = moved;
+    else if (base && moved) this.posted = moved.size === 0 ? base.posted : replaced(base.posted, moved.keys(), moved);
+    else if (workspace.posted instanceof PostedStore) this.posted = workspace.posted;
+    else if (workspace.posted instanceof PostedRows) this.posted = workspace.posted.by;
     else this.posted = base && same('posted') ? base.posted : grouped(workspace.posted, (p) => p.item);
   }
 
   get hasPosted(): boolean {
-    return !this.posted.values()[Symbol.iterator]().next().done;
+    return !this.posted.keys()[Symbol.iterator]().next().done;
   }
 
   /** Every posting, item by item. */
-  everyPosted(): readonly PostedPrice[] {
-    const out: PostedPrice[] = [];
-    for (const postings of this.posted.values()) for (const p of postings) out.push(p);
-    return out;
+  get everyPosted(): Iterable<PostedPrice> {
+    return new PostedRows(this.posted);
   }
 
   /** The same workspace with other recipes: what does not hang on them stays worked out. */
@@ -288,14 +290,21 @@ export class Prepared {
     return this.postedOn(list, this.followed(item).id, this.packOf(item, pack)?.id ?? pack, day);
   }
 
-  /** Every posting of an item's prices: the very same while none of them changes. */
+  /** Every posting of an item's prices. */
   postedOf(item: string): readonly PostedPrice[] | undefined {
     return this.posted.get(item);
   }
 
+  /** Whether the very same is posted for an item in two states that share what neither has changed. */
+  samePosted(other: Prepared, item: string): boolean {
+    return this.posted === other.posted || sourceOf(this.posted, item) === sourceOf(other.posted, item);
+  }
+
   /** Every posting of a price, in no order. */
   postings(list: string, item: string, pack: string): readonly PostedPrice[] {
-    return (this.posted.get(item) ?? []).filter((p) => p.list === list && p.pack === pack);
+    const found = sourceOf(this.posted, item);
+    if (found instanceof PostedStore) return found.of(list, item, pack);
+    return ((found ?? []) as readonly PostedPrice[]).filter((p) => p.list === list && p.pack === pack);
   }
 
   decimalsOf(list: PriceList): number {

@@ -3,12 +3,15 @@ export interface Lookup<T> {
   get(id: string): T | undefined;
   has(id: string): boolean;
   values(): Iterable<T>;
+  keys(): Iterable<string>;
+  /** The same with some ids looked up anew, where that is made without asking for every other. */
+  with?(changed: ReadonlyMap<string, T | undefined>): Lookup<T>;
 }
 
 /** A look-up with some of its ids looked up anew, over one that stays as it is: of a hundred thousand rows few are copied. */
 class Overlay<T> implements Lookup<T> {
   constructor(
-    readonly base: ReadonlyMap<string, T>,
+    readonly base: Lookup<T>,
     /** Undefined: it is not there any more. */
     readonly changed: ReadonlyMap<string, T | undefined>,
   ) {}
@@ -18,31 +21,47 @@ class Overlay<T> implements Lookup<T> {
   }
 
   has(id: string): boolean {
-    return this.get(id) !== undefined;
+    return this.changed.has(id) ? this.changed.get(id) !== undefined : this.base.has(id);
+  }
+
+  *keys(): Iterable<string> {
+    for (const id of this.base.keys()) if (!this.changed.has(id)) yield id;
+    for (const [id, value] of this.changed) if (value !== undefined) yield id;
   }
 
   *values(): Iterable<T> {
-    for (const [id, value] of this.base) if (!this.changed.has(id)) yield value;
-    for (const value of this.changed.values()) if (value !== undefined) yield value;
+    for (const id of this.keys()) yield this.get(id)!;
+  }
+
+  /** Without what lies below. */
+  whole(): Lookup<T> {
+    if (this.base.with) return this.base.with(this.changed);
+    const out = new Map(this.base as Map<string, T>);
+    for (const [id, value] of this.changed)
+      if (value === undefined) out.delete(id);
+      else out.set(id, value);
+    return out;
   }
 }
 
-/** With so many ids changed it is copied after all: every look-up asks twice. */
+/** With so many ids changed it is put together after all: every look-up asks twice. */
 const MOST_CHANGED = 4_000;
 
 /** A look-up as it is once some ids are looked up anew; `now` has those that are still there. */
-export function replaced<T>(
-  was: ReadonlyMap<string, T> | Lookup<T>,
-  ids: Iterable<string>,
-  now: ReadonlyMap<string, T>,
-): Lookup<T> {
-  const [base, before] = was instanceof Overlay ? [was.base, was.changed] : [was as ReadonlyMap<string, T>, new Map()];
-  const changed = new Map<string, T | undefined>(before);
+export function replaced<T>(was: Lookup<T>, ids: Iterable<string>, now: ReadonlyMap<string, T>): Lookup<T> {
+  const [base, before] = was instanceof Overlay ? [was.base as Lookup<T>, was.changed] : [was, new Map<string, T>()];
+  const changed = new Map<string, T | undefined>(before as ReadonlyMap<string, T | undefined>);
   for (const id of ids) changed.set(id, now.get(id));
-  if (changed.size <= MOST_CHANGED) return new Overlay(base, changed);
-  const out = new Map(base);
-  for (const [id, value] of changed)
-    if (value === undefined) out.delete(id);
-    else out.set(id, value);
-  return out;
+  const next = new Overlay(base, changed);
+  return changed.size <= MOST_CHANGED ? next : next.whole();
+}
+
+/**
+ * Where an id is looked up: in what was changed, by its value; else in what lies below. A look-up that makes values anew
+ * whenever it is asked stands for all of its own.
+ */
+export function sourceOf<T>(of: Lookup<T>, id: string): T | Lookup<T> | undefined {
+  if (of instanceof Overlay)
+    return of.changed.has(id) ? (of.changed.get(id) as T | undefined) : sourceOf(of.base as Lookup<T>, id);
+  return of.with ? of : of.get(id);
 }

@@ -262,7 +262,7 @@ export interface Workspace {
   readonly lists: readonly PriceList[];
   readonly groups: readonly CustomerGroup[];
   readonly customers: readonly Customer[];
-  readonly posted: readonly PostedPrice[];
+  readonly posted: Iterable<PostedPrice>;
   readonly breaks: readonly BreakTable[];
   readonly floors: readonly FloorTerms[];
   readonly regions: readonly Region[];

@@ -8,7 +8,7 @@ import { type Queries, type Tx, inTransaction } from '../platform/database.ts';
 import { route } from '../platform/http/route.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
-import { recordId } from '../setup/register.ts';
+import { recordId } from '../setup/one-record.ts';
 import { suppliers } from '../setup/tables.ts';
 import { CONNECTIONS, fetchCosts } from './fetch-costs.ts';
 import { SupplierTrouble } from './supplier-client.ts';

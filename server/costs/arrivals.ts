@@ -161,7 +161,7 @@ export async function examine(db: Queries, sheet: Sheet, today: string) {
   const asRead = readRows(table, sheet.match, supplier!.currency, sheet.corrections);
   const codes = await codeBook(db, sheet.supplierId);
   const read = { ...asRead, rows: asRead.rows.map((r) => codes.settled(r)) };
-  const ws = new Prepared(await loadRules(db, await selectCatalogue(db, '9999-12-31')));
+  const ws = new Prepared(await loadRules(db, today, await selectCatalogue(db, '9999-12-31')));
   const decided = Object.entries(sheet.corrections).map(([row, c]) => [Number(row), c!] as const);
   const compared = compareRows(ws, read.rows, codes, {
     supplier: String(sheet.supplierId),

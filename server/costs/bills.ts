@@ -13,7 +13,8 @@ import { type Queries, type Tx, inTransaction } from '../platform/database.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { suppliers } from '../setup/tables.ts';
-import { catalogueOf, readRules } from '../workspace/load-workspace.ts';
+import { catalogueOf } from '../workspace/load-workspace.ts';
+import { rulesOn } from '../to-come/rules-on.ts';
 import { PROPOSALS } from '../worksheets/proposals.ts';
 import { followByItself } from '../worksheets/self-posting.ts';
 import { CodeBook, compareRows } from './compare-sheet.ts';
@@ -149,7 +150,10 @@ async function changesOf(db: Queries, bill: Bill): Promise<CostChange[]> {
     .where(and(inArray(costs.itemId, ids), not(costs.takenBack)))
     .orderBy(costs.id);
   // of the catalogue only the items of the bill
-  const ws = new Prepared({ ...(await readRules(db)), ...catalogueOf({ items: known, packs: [], costs: theirs }) });
+  const ws = new Prepared({
+    ...(await rulesOn(db, bill.day)),
+    ...catalogueOf({ items: known, packs: [], costs: theirs }),
+  });
   const found = compareRows(ws, rows, codes, { supplier: String(bill.supplierId), today: bill.day, addNew: false });
   const perUnit = (c: CostChange) => dec(c.after.amount).div(c.after.packUnits);
   return found.map((c, i) => {

@@ -1,3 +1,4 @@
+import { standBack } from '../platform/stand-back.ts';
 import type { Falls } from '#contract/falls.ts';
 import type { Problem } from '#contract/problems.ts';
 import type { SheetEffect, SupplierChoices } from '#contract/costs.ts';
@@ -18,6 +19,8 @@ import { isXml } from '../ubl/xml.ts';
 import { UnreadableSheet } from './unreadable.ts';
 import { type Received, type Receiving, isPacked, keepSheet } from './receive-sheet.ts';
 import { type Page, readPages } from './workbook.ts';
+
+standBack(10);
 
 export type CostWork =
   | { readonly what: 'receive'; readonly url: string; readonly asked: Receiving }

@@ -10,7 +10,7 @@ import { costRoutes as declared } from '#contract/api/costs.ts';
 import { refused } from '../platform/refused.ts';
 import { readDeclared } from '../records/load.ts';
 import { proposeCost } from './propose-cost.ts';
-import { recordId } from '../setup/register.ts';
+import { recordId } from '../setup/one-record.ts';
 import { suppliers } from '../setup/tables.ts';
 import { setSelfPosting } from '../worksheets/self-posting.ts';
 import { today } from '../workspace/asked-day.ts';

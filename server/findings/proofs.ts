@@ -38,7 +38,17 @@ function withPrices(ws: Prepared, besides: readonly WouldBePosted[]): Prepared {
     const ofItem = moved.get(p.item) ?? [...(ws.postedOf(p.item) ?? [])];
     moved.set(p.item, [...ofItem, p]);
   }
-  return new Prepared({ ...ws.workspace, posted: [...ws.workspace.posted, ...posted] }, ws, { posted: moved });
+  const then: Prepared = new Prepared(
+    {
+      ...ws.workspace,
+      get posted() {
+        return then.everyPosted;
+      },
+    },
+    ws,
+    { posted: moved },
+  );
+  return then;
 }
 
 /** Asks proofs together; where one of them cannot be asked any more, each by itself. */

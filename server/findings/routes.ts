@@ -8,11 +8,12 @@ import { RIGHT_NAMES } from '#contract/people.ts';
 import { type Asked, route, validated } from '../platform/http/route.ts';
 import { recipeRegister } from '../recipes/register.ts';
 import { ladderRegister } from '../rounding/register.ts';
-import { type Register, recordId } from '../setup/register.ts';
+import { recordId } from '../setup/one-record.ts';
+import type { Register } from '../setup/register.ts';
 import { registers } from '../setup/registers.ts';
 import { today } from '../workspace/asked-day.ts';
 import { runKeptProofs } from './proofs.ts';
-import { type Otherwise, rulesWith } from './what-if.ts';
+import { type Otherwise, rulesFrom, rulesWith } from './what-if.ts';
 
 /** Kinds of records that the check looks at; people and settings are none of its business. */
 const CHECKED: readonly Register<never>[] = [
@@ -32,8 +33,13 @@ async function otherwiseOf({ context, person, body }: ChangeAsked): Promise<Othe
     throw refused('right_missing', { right: RIGHT_NAMES[register.changeRight] });
   const sent = (await validated(register.body, body.body)) as never;
   const id = body.id === null ? null : recordId(register.title, body.id);
-  return rulesWith(context.db, register, id, sent);
+  return body.day && id !== null
+    ? rulesFrom(context.db, register, id, sent, { day: body.day, upon: body.upon })
+    : rulesWith(context.db, register, id, sent, await today(context));
 }
+
+/** The day that is asked about: today, or the one on which the change would begin. */
+const dayOf = async ({ context, body }: ChangeAsked): Promise<string> => body.day ?? (await today(context));
 
 /** Whoever types on asks again: nobody waits for the answer to what was typed before. */
 function whileListening(response: ChangeAsked['response']): AbortSignal {
@@ -47,10 +53,10 @@ export const findingRoutes = [
   route(declared.proofs, ({ context }) => runKeptProofs(context.db)),
   route(declared.ofChange, async (asked) => {
     const otherwise = await otherwiseOf(asked);
-    return asked.context.check.ofChange(otherwise, await today(asked.context), whileListening(asked.response));
+    return asked.context.check.ofChange(otherwise, await dayOf(asked), whileListening(asked.response));
   }),
   route(declared.movesOfChange, async (asked) => {
     const otherwise = await otherwiseOf(asked);
-    return asked.context.check.movesOfChange(otherwise, await today(asked.context), whileListening(asked.response));
+    return asked.context.check.movesOfChange(otherwise, await dayOf(asked), whileListening(asked.response));
   }),
 ];

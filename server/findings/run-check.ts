@@ -1,3 +1,4 @@
+import { standBack } from '../platform/stand-back.ts';
 import type { FindingsOfChange, MovesOfChange, ShownFinding } from '#contract/findings.ts';
 import { ruleMoves } from '#core/bulk/price-moves.ts';
 import { checkWorkspace } from '#core/checks/check.ts';
@@ -8,6 +9,8 @@ import { type Database, openDatabase } from '../platform/database.ts';
 import { type Loaded, workspaceOn } from '../workspace/state.ts';
 import { shown } from './places.ts';
 import type { Otherwise } from './what-if.ts';
+
+standBack(10);
 
 export interface CheckAsked {
   readonly url: string;

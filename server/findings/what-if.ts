@@ -1,12 +1,13 @@
 import { eq } from 'drizzle-orm';
+import { withMoves } from '#core/workspace/to-come.ts';
 import type { Item, Workspace } from '#core/workspace/types.ts';
 import { items, packs } from '../items/tables.ts';
-import type { Db, Tx } from '../platform/database.ts';
+import { type Db, type Tx, withoutTrace } from '../platform/database.ts';
 import type { Register } from '../setup/register.ts';
-import { catalogueOf, readRules } from '../workspace/load-workspace.ts';
-
-/** Ends a transaction that only looked. */
-class OnlyLooked extends Error {}
+import { movesOf } from '../to-come/moves.ts';
+import { rulesOn } from '../to-come/rules-on.ts';
+import { baseOf, changeIn, waitingOf } from '../to-come/waiting.ts';
+import { catalogueOf } from '../workspace/load-workspace.ts';
 
 /** What would be otherwise: the rules, and where it is an item that is changed, that item. */
 export interface Otherwise {
@@ -21,29 +22,40 @@ async function itemIn(tx: Tx, id: number): Promise<Item> {
 }
 
 /**
- * The rules as they would be with a record kept as it was sent, by the way that keeps it; nothing of it stays. Refused as
- * keeping it would be. Holds who else changes rules only for the moment of writing it: what grows with the catalogue is not
- * read here.
+ * The rules of a day as they would be with a record kept as it was sent, by the way that keeps it; nothing of it stays.
+ * Refused as keeping it would be. Holds who else changes rules only for the moment of writing it: what grows with the
+ * catalogue is not read here.
  */
-export async function rulesWith<B extends object>(
+export function rulesWith<B extends object>(
   db: Db,
   register: Register<B>,
   id: number | null,
   body: B,
+  day: string,
 ): Promise<Otherwise> {
-  let found: Otherwise | null = null;
-  try {
-    await db.transaction(async (tx) => {
-      await register.check?.(tx, body, id);
-      const meant = id === null ? body : ((await register.forMoves?.(tx, id, body)) ?? body);
-      const [before] = id === null ? [] : await register.read(tx, id);
-      const written = await register.write(tx, id, meant, (before?.version ?? 0) + 1);
-      found = { rules: await readRules(tx), item: register.name === 'items' ? await itemIn(tx, written) : null };
-      throw new OnlyLooked();
-    });
-  } catch (error) {
-    if (!(error instanceof OnlyLooked)) throw error;
-  }
-  if (!found) throw new Error('nothing was read');
-  return found;
+  return withoutTrace(db, async (tx) => {
+    await register.check?.(tx, body, id);
+    const meant = id === null ? body : ((await register.forMoves?.(tx, id, body)) ?? body);
+    const [before] = id === null ? [] : await register.read(tx, id);
+    const written = await register.write(tx, id, meant, (before?.version ?? 0) + 1);
+    return { rules: await rulesOn(tx, day), item: register.name === 'items' ? await itemIn(tx, written) : null };
+  });
+}
+
+/** The same for a change that begins on a day to come, on what else begins by then. */
+export function rulesFrom(
+  db: Db,
+  register: Register<never>,
+  id: number,
+  body: Readonly<Record<string, unknown>>,
+  { day, upon }: { day: string; upon: readonly string[] },
+): Promise<Otherwise> {
+  return withoutTrace(db, async (tx) => {
+    const rules = await rulesOn(tx, day);
+    const waiting = await waitingOf(tx, register.name, id);
+    const change = changeIn(register, body, await baseOf(tx, register, id, waiting, upon));
+    const before = waiting.filter((w) => w.day <= day).map((w) => w.change);
+    const made = await movesOf(tx, register, id, [...before, change]);
+    return { rules: withMoves(rules, made.at(-1)!), item: null };
+  });
 }

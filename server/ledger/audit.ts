@@ -1,5 +1,6 @@
 import { eq, max, sql } from 'drizzle-orm';
 import type { Queries, Tx } from '../platform/database.ts';
+import { isPool, prepared } from '../platform/prepared.ts';
 import { auditEntries, layers } from './tables.ts';
 
 export interface Audit {
@@ -62,9 +63,11 @@ export async function holdState(tx: Tx): Promise<void> {
 
 export type Revisions = Readonly<Record<Layer, number>>;
 
+const allLayers = prepared((db) => db.select().from(layers).prepare('layers'));
+
 /** The state of each part of what prices are made from. Quotes, sessions, people and worksheets raise none. */
 export async function revisionsOf(db: Queries): Promise<Revisions> {
-  const rows = await db.select().from(layers);
+  const rows = isPool(db) ? await allLayers(db) : await db.select().from(layers);
   const of = (name: Layer) => rows.find((r) => r.name === name)?.revision ?? 0;
   return { catalogue: of('catalogue'), rules: of('rules'), posted: of('posted') };
 }

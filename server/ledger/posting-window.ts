@@ -4,9 +4,9 @@ import { priceChange } from '#core/lists/price-change.ts';
 import { items, packs } from '../items/tables.ts';
 import type { Context } from '../platform/context.ts';
 import type { Db } from '../platform/database.ts';
-import { turns } from '../platform/turns.ts';
 import type { Arrangeable } from '../windows/arrange.ts';
-import { type PackedBy, type PackedTable, Packing } from '../windows/pack.ts';
+import { type KeptRows, LastLookedAt, packedRows } from '../windows/kept-rows.ts';
+import type { PackedBy } from '../windows/pack.ts';
 import { askedWindow, headOf, placeOfIds } from '../windows/window.ts';
 import { revisionsOf } from './audit.ts';
 import { postingLines } from './tables.ts';
@@ -29,17 +29,8 @@ const OPEN: readonly PackedBy<Row>[] = [
 const MARGIN: PackedBy<Row> = { id: 'margin', places: 2, figure: (l) => figure(l.margin) };
 const SEARCHED = ['sku', 'name', 'pack', 'hand'];
 
-/** The lines of a posting as columns, in the order in which they were written. */
-interface PostingTable {
-  readonly table: PackedTable;
-  /** Numbers of lines outgrow 32 bits. */
-  readonly ids: Float64Array;
-  readonly items: Uint32Array;
-  readonly packs: Uint32Array;
-  /** Under which names of items it was packed. */
-  readonly state: string;
-  readonly at: string;
-}
+/** The lines of a posting as columns; numbers of lines outgrow 32 bits. */
+type PostingTable = KeptRows & { readonly ids: Float64Array };
 
 async function read(db: Db, where: SQL | undefined, limit?: number): Promise<Row[]> {
   const query = db
@@ -66,50 +57,24 @@ async function read(db: Db, where: SQL | undefined, limit?: number): Promise<Row
   return rows.map((r) => ({ ...r, item: String(r.item), pack: String(r.pack) }));
 }
 
-/** Lines are read so many at a time, so that others have their turn. */
+/** Lines are read so many at a time. */
 const SOME = 2_000;
 
-async function packed(db: Db, posting: number, state: string, at: string): Promise<PostingTable> {
-  const packing = new Packing<Row>([...OPEN, MARGIN]);
-  const turn = turns();
-  const keys: { id: number; item: number; pack: number }[] = [];
-  for (let last = 0; ;) {
-    const of = and(eq(postingLines.postingId, posting), gt(postingLines.id, last));
-    const some = await read(db, of, SOME);
-    for (const row of some) {
-      packing.take(row);
-      keys.push({ id: row.id, item: Number(row.item), pack: Number(row.pack) });
-      await turn();
-    }
-    if (some.length < SOME) break;
-    last = some.at(-1)!.id;
-  }
-  return {
-    table: packing.packed(),
-    ids: Float64Array.from(keys, (k) => k.id),
-    items: Uint32Array.from(keys, (k) => k.item),
-    packs: Uint32Array.from(keys, (k) => k.pack),
-    state,
-    at,
-  };
-}
-
 /** Postings that were looked at last: their lines never change. */
-const kept = new WeakMap<Db, Map<number, Promise<PostingTable>>>();
-const MOST_KEPT = 6;
+const kept = new LastLookedAt<PostingTable>(6);
 
 async function tableOf({ db, now }: Pick<Context, 'db' | 'now'>, posting: number): Promise<PostingTable> {
-  const known = kept.get(db) ?? new Map<number, Promise<PostingTable>>();
-  kept.set(db, known);
   // what items are called may
   const state = `${posting}/${(await revisionsOf(db)).catalogue}`;
-  const found = known.get(posting);
-  const table = found && (await found).state === state ? found : packed(db, posting, state, now().toISOString());
-  known.delete(posting);
-  known.set(posting, table);
-  while (known.size > MOST_KEPT) known.delete(known.keys().next().value!);
-  table.catch(() => known.delete(posting));
-  return table;
+  return kept.of(db, String(posting), state, () => {
+    const ids: number[] = [];
+    return packedRows(
+      [...OPEN, MARGIN],
+      (last) => read(db, and(eq(postingLines.postingId, posting), gt(postingLines.id, last?.id ?? 0)), SOME),
+      { state, at: now().toISOString() },
+      { take: ({ id }: Row) => ids.push(id), made: () => ({ ids: Float64Array.from(ids) }) },
+    );
+  });
 }
 
 /** A stretch of the lines of a posting. */

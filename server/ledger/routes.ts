@@ -7,7 +7,7 @@ import { route } from '../platform/http/route.ts';
 import { ledgerRoutes as declared } from '#contract/api/ledger.ts';
 import { worksheets } from '../worksheets/tables.ts';
 import { refused } from '../platform/refused.ts';
-import { recordId } from '../setup/register.ts';
+import { recordId } from '../setup/one-record.ts';
 import { postingWindow } from './posting-window.ts';
 import { auditEntries, postings } from './tables.ts';
 import { today } from '../workspace/asked-day.ts';

@@ -111,7 +111,7 @@ const CHANGES: Readonly<Record<string, Change>> = {
       posting: '9',
       entry: 999_999,
     };
-    const posted = [...w.posted.filter((p) => p.list !== list || p.pack !== pack), now];
+    const posted = [...[...w.posted].filter((p) => p.list !== list || p.pack !== pack), now];
     const ofIt = posted.filter((p) => p.item === item.id);
     return { then: { ...w, posted }, moved: { posted: new Map([[item.id, ofIt]]) } };
   },

@@ -6,7 +6,7 @@ import { lastEntryAbout, revisionText, revisionsOf } from '../ledger/audit.ts';
 import { postPrices } from '../ledger/post-prices.ts';
 import { route } from '../platform/http/route.ts';
 import { listRoutes as declared } from '#contract/api/lists.ts';
-import { recordId } from '../setup/register.ts';
+import { recordId } from '../setup/one-record.ts';
 import { askedDay, stateAsked, today } from '../workspace/asked-day.ts';
 import { workspaceOn } from '../workspace/state.ts';
 import { type WholeList, audienceOf } from './audience.ts';

@@ -1,5 +1,5 @@
 import { createHash, randomBytes } from 'node:crypto';
-import { and, asc, eq, gte } from 'drizzle-orm';
+import { and, asc, eq, sql } from 'drizzle-orm';
 import type { AccessKey, AccessKeyBody, FreshKey, Right } from '#contract/people.ts';
 import { rightsOf } from '#contract/people.ts';
 import { plusDays } from '#core/numbers/day.ts';
@@ -7,8 +7,10 @@ import { audit } from '../ledger/audit.ts';
 import { type Context, dayIn } from '../platform/context.ts';
 import { inTransaction } from '../platform/database.ts';
 import type { SignedIn } from '../platform/http/session.ts';
+import { prepared } from '../platform/prepared.ts';
 import { refused } from '../platform/refused.ts';
 import { readSettings } from '../setup/settings.ts';
+import { workspaceSettings } from '../setup/tables.ts';
 import { accessKeys, people } from './tables.ts';
 
 const hashOf = (key: string): string => createHash('sha256').update(key).digest('hex');
@@ -85,15 +87,26 @@ export async function endKey(context: Context, person: SignedIn, id: number): Pr
   });
 }
 
-/** In whose name a key asks and with which rights: never more than the person has now. Null: it is no key of ours. */
-export async function personOfKey(context: Context, key: string): Promise<SignedIn | null> {
-  const at = context.now();
-  const { timeZone } = await readSettings(context.db);
-  const [found] = await context.db
+const keyWithPerson = prepared((db) =>
+  db
     .select({ key: accessKeys, person: people })
     .from(accessKeys)
     .innerJoin(people, eq(people.id, accessKeys.personId))
-    .where(and(eq(accessKeys.hash, hashOf(key)), gte(accessKeys.lastDay, dayIn(timeZone, at))));
+    .innerJoin(workspaceSettings, sql`true`)
+    .where(
+      and(
+        eq(accessKeys.hash, sql.placeholder('hash')),
+        // up to its last day, as it is counted here
+        sql`${accessKeys.lastDay} >= (${sql.placeholder('at')}::timestamptz at time zone ${workspaceSettings.timeZone})::date`,
+      ),
+    )
+    .prepare('key_with_person'),
+);
+
+/** In whose name a key asks and with which rights: never more than the person has now. Null: it is no key of ours. */
+export async function personOfKey(context: Context, key: string): Promise<SignedIn | null> {
+  const at = context.now();
+  const [found] = await keyWithPerson(context.db, { hash: hashOf(key), at: at.toISOString() });
   if (!found?.person.active) return null;
   const { key: row, person: p } = found;
   if (!row.lastUsed || at.getTime() - row.lastUsed.getTime() > MINUTE)

@@ -9,7 +9,7 @@ import { ownRoutes as declared } from '#contract/api/people.ts';
 import { IDLE_HOURS } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { readSettings } from '../setup/settings.ts';
-import { recordId } from '../setup/register.ts';
+import { recordId } from '../setup/one-record.ts';
 import { endKey, keysOf, makeKey } from './access-keys.ts';
 import { guessable, hashPassword } from './password.ts';
 import { people, session } from './tables.ts';

@@ -4,7 +4,7 @@ import { pino } from 'pino';
 import supertest from 'supertest';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { buildApp } from '../platform/http/app.ts';
-import { PASSWORD, type Workshop, openWorkshop, signIn } from '../platform/tests/workshop.ts';
+import { PASSWORD, TODAY, type Workshop, openWorkshop, signIn } from '../platform/tests/workshop.ts';
 import { guessable } from './password.ts';
 import { networkOf } from './tries.ts';
 
@@ -118,6 +118,25 @@ describe('sessions', () => {
       200, 200, 200, 401, 401,
     ]);
   });
+  it('last on while they are used; that they were is written once a minute, not at every look', async () => {
+    const { pool } = shop.database;
+    const person = await signIn(shop.app, 'administrator');
+    const ends = async () => {
+      const { rows } = await pool.query<{ last: string }>('select max(expire)::text as last from session');
+      return rows[0]!.last;
+    };
+    await person.get('/today');
+    // as if it had been used an hour ago
+    await pool.query(`update session set expire = expire - interval '1 hour'`);
+    const before = await ends();
+    await person.get('/today');
+    expect(await ends()).toBe(before);
+    shop.setDay('2026-03-10');
+    await person.get('/today');
+    expect((await ends()) > before).toBe(true);
+    shop.setDay(TODAY);
+  });
+
   it('that have run out are cleared away when somebody signs in', async () => {
     await shop.database.pool.query(
       `insert into session (sid, sess, expire) values ('old', '{}', localtimestamp - interval '1 minute')`,

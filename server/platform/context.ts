@@ -48,5 +48,11 @@ export interface Context {
 
 /** The calendar day at a moment in a time zone: 2026-03-09. */
 export function dayIn(timeZone: string, at: Date): string {
-  return new Intl.DateTimeFormat('en-CA', { timeZone, year: 'numeric', month: '2-digit', day: '2-digit' }).format(at);
+  const calendar = CALENDARS.get(timeZone) ?? new Intl.DateTimeFormat('en-CA', { timeZone, ...DAY });
+  CALENDARS.set(timeZone, calendar);
+  return calendar.format(at);
 }
+
+const DAY = { year: 'numeric', month: '2-digit', day: '2-digit' } as const;
+/** They are dear to make, and every request asks for the day. */
+const CALENDARS = new Map<string, Intl.DateTimeFormat>();

@@ -86,6 +86,26 @@ export function isAway(error: unknown): boolean {
   return false;
 }
 
+/** Ends a part of a transaction that only looked. */
+class OnlyLooked extends Error {}
+
+/** Does something inside a transaction, or in one of its own, of which nothing stays but what it found. */
+export async function withoutTrace<T>(db: Db | Tx, look: (tx: Tx) => Promise<T>): Promise<T> {
+  const found: T[] = [];
+  try {
+    await db.transaction(async (tx) => {
+      found.push(await look(tx));
+      throw new OnlyLooked();
+    });
+  } catch (error) {
+    if (!(error instanceof OnlyLooked)) throw error;
+  }
+  return found[0]!;
+}
+
+/** Whether the database refused what was written: it names what is not there, or stands there twice. */
+export const breaksConstraint = (error: unknown): boolean => sqlState(error)?.startsWith('23') ?? false;
+
 /** Reads from one state of the database, whatever is written meanwhile; nothing can be written in it. */
 export async function inSnapshot<T>(
   pool: pg.Pool,

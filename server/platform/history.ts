@@ -22,6 +22,7 @@ const VERSIONED = [
   'break_rows',
   'floors',
   'records',
+  'changes_to_come',
   'items',
   'packs',
   'costs',

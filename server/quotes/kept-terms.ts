@@ -12,7 +12,7 @@ function partOf(ws: Prepared, items: Iterable<string>, customer: string): KeptTe
   return {
     items: ws.workspace.items.filter((i) => wanted.has(i.id)),
     costs: ws.workspace.costs.filter((c) => wanted.has(c.item)),
-    posted: ws.workspace.posted.filter((p) => wanted.has(p.item)),
+    posted: [...wanted].flatMap((item) => ws.postedOf(item) ?? []),
     customers: ws.workspace.customers.filter((c) => c.id === customer),
   };
 }
@@ -53,5 +53,5 @@ export async function keptState(
 /** The same terms with all that a state of them holds: what was taken on later stays as it was then. */
 export const withItems = ({ rules, part }: KeptTerms, { workspace }: Prepared): KeptTerms => ({
   rules,
-  part: { customers: part.customers, items: workspace.items, costs: workspace.costs, posted: workspace.posted },
+  part: { customers: part.customers, items: workspace.items, costs: workspace.costs, posted: [...workspace.posted] },
 });

@@ -6,8 +6,9 @@ import type { Context } from '../platform/context.ts';
 import { type Asked, route } from '../platform/http/route.ts';
 import { quoteRoutes as declared } from '#contract/api/quotes.ts';
 import type { SignedIn } from '../platform/http/session.ts';
-import { recordId } from '../setup/register.ts';
-import { readSettings } from '../setup/settings.ts';
+import { recordId } from '../setup/one-record.ts';
+import { readSettings, settingsAt } from '../setup/settings.ts';
+import { revisionsOf } from '../ledger/audit.ts';
 import { stateOn, today } from '../workspace/asked-day.ts';
 import { type Loaded, workspaceOn } from '../workspace/state.ts';
 import type { ChainView } from '#contract/change-orders.ts';
@@ -24,7 +25,8 @@ const now = async (context: Context): Promise<Loaded> => workspaceOn(context.db,
 /** The figures that a person may see. */
 async function seenBy(context: Context, person: SignedIn, figures: QuoteFigures): Promise<QuoteFigures> {
   if (person.rights.has('see_cost')) return figures;
-  return withoutCost(figures, (await readSettings(context.db)).showsCostFloors);
+  const { showsCostFloors } = await settingsAt(context.db, await revisionsOf(context.db));
+  return withoutCost(figures, showsCostFloors);
 }
 
 async function view({ context, person }: Pick<Asked, 'context' | 'person'>, id: number): Promise<QuoteView> {

@@ -12,7 +12,7 @@ import {
 } from 'drizzle-orm/pg-core';
 import type { ChainDocument, ChangeOrderBody } from '../../contract/change-orders.ts';
 import type { QuoteBody, QuoteFigures } from '../../contract/quotes.ts';
-import type { Workspace } from '../../core/workspace/types.ts';
+import type { PostedPrice, Workspace } from '../../core/workspace/types.ts';
 import { items, packs } from '../items/tables.ts';
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
@@ -79,7 +79,7 @@ export const keptRules = pgTable('kept_rules', {
 /** What a document was priced from: the rules, and of the catalogue only what it names. */
 export interface KeptTerms {
   readonly rules: number;
-  readonly part: Pick<Workspace, 'items' | 'costs' | 'posted' | 'customers'>;
+  readonly part: Pick<Workspace, 'items' | 'costs' | 'customers'> & { readonly posted: readonly PostedPrice[] };
 }
 
 export const quotes = pgTable('quotes', {

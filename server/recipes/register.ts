@@ -10,7 +10,7 @@ import { refuseFaults } from '../records/check.ts';
 import type { Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import type { Register } from '../setup/register.ts';
-import { readRules } from '../workspace/load-workspace.ts';
+import { readRules } from '../workspace/read-rules.ts';
 import { readRecipes, toBody, writeRecipe } from './store.ts';
 
 /** The items that rows are tied to, by what they are called: nothing else is asked of them. */

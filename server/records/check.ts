@@ -5,7 +5,7 @@ import type { Item, Workspace } from '#core/workspace/index.ts';
 import { items } from '../items/tables.ts';
 import type { Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
-import { readRules } from '../workspace/load-workspace.ts';
+import { readRules } from '../workspace/read-rules.ts';
 
 /** Every text in a record that may be the number of an item. */
 function numbersIn(value: unknown, into = new Set<number>()): Set<number> {
@@ -27,6 +27,13 @@ async function itemsNamed(tx: Tx, record: unknown): Promise<Item[]> {
   return known.map((i) => ({ id: String(i.id), packs: [] as Item['packs'] }) as unknown as Item);
 }
 
+const placed = (ws: Workspace, at: string) =>
+  referenceFaults(ws, at).map(({ path, expected }) => ({ path: path.slice(at.length).replace(/^\./, ''), expected }));
+
+/** What is wrong with the record at a place of a workspace ("$.floors[2]") that has no items yet. */
+export const faultsAt = async (tx: Tx, rules: Workspace, at: string): Promise<{ path: string; expected: string }[]> =>
+  placed({ ...rules, items: await itemsNamed(tx, valueAt(rules, at)) }, at);
+
 /**
  * Refuses what no single field shows, by the same rules as a workspace file: references to nothing, values that do not go
  * together. `put`: the workspace with the record in it, and where it stands there ("$.reductions[4]"); `fieldOf`: what a
@@ -40,9 +47,6 @@ export async function refuseFaults(
   const rules = await readRules(tx);
   const alone = put(rules);
   const { ws, at } = put({ ...rules, items: await itemsNamed(tx, valueAt(alone.ws, alone.at)) });
-  const faults = referenceFaults(ws, at).map((f): FieldFault => {
-    const path = f.path.slice(at.length).replace(/^\./, '');
-    return { path: fieldOf(path), message: `must be ${f.expected}` };
-  });
+  const faults = placed(ws, at).map((f): FieldFault => ({ path: fieldOf(f.path), message: `must be ${f.expected}` }));
   if (faults.length > 0) throw refused('fields_wrong', {}, { faults });
 }

@@ -10,7 +10,7 @@ import { refused } from '../platform/refused.ts';
 import { breakRows, breakTables, floors } from '../quotes/tables.ts';
 import { keepLinks } from '../records/links.ts';
 import { readRecords, recordRegister } from '../records/register.ts';
-import { recordId } from './register.ts';
+import { recordId } from './one-record.ts';
 import { customerGroups } from './tables.ts';
 
 /** A record that was copied: where it is kept, and under which number. */

@@ -1,18 +1,18 @@
-import { and, asc, desc, eq, sql } from 'drizzle-orm';
+import { asc, eq } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
 import type { AnyObjectSchema } from 'yup';
 import type { KeptRecord } from '#contract/api/answers.ts';
 import { recordRoutes } from '#contract/api/records.ts';
 import type { Right } from '#contract/people.ts';
 import { audit, holdState } from '../ledger/audit.ts';
-import { auditEntries } from '../ledger/tables.ts';
-import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
 import { type Queries, type Tx, inTransaction } from '../platform/database.ts';
 import { type Route, route } from '../platform/http/route.ts';
 import type { SignedIn } from '../platform/http/session.ts';
-import { refused } from '../platform/refused.ts';
+import { expectVersion, pointedAs, recordId } from './one-record.ts';
 import { dropLinks, refuseWhileLinked } from '../records/links.ts';
+import { carryOutDue } from '../to-come/carry-out.ts';
+import { makeAnew, refuseWhileToCome } from '../to-come/waiting.ts';
 
 export interface Stored {
   id: string;
@@ -41,9 +41,6 @@ export interface Register<B extends object> {
   check?(tx: Tx, body: B, id: number | null): Promise<void>;
 }
 
-/** What records call each other by, where that is not the register's name. */
-const POINTED_AS: Readonly<Record<string, string>> = { 'customer-groups': 'groups' };
-
 /** List, create, change (with a version check) and remove: one way for every register. */
 export function registerRoutes<B extends object>(r: Register<B>): Route[] {
   const declared = recordRoutes({ ...r, removable: r.remove !== undefined });
@@ -57,14 +54,15 @@ export function registerRoutes<B extends object>(r: Register<B>): Route[] {
           ),
         ]
       : []),
-    route(declared.change, ({ context, person, params, body }) =>
-      inTransaction(context.db, async (tx) => {
+    route(declared.change, async ({ context, person, params, body }) => {
+      await carryOutDue(context, [r as unknown as Register<never>]);
+      return inTransaction(context.db, async (tx) => {
         const { version, ...rest } = body as B & { version: number };
         const id = recordId(r.title, params.id);
         await expectVersion(tx, r, id, version);
         return save(context, tx, r, person, id, rest as unknown as B);
-      }),
-    ),
+      });
+    }),
     ...(declared.remove && remove
       ? [
           route(declared.remove, ({ context, person, params, body }) =>
@@ -72,9 +70,10 @@ export function registerRoutes<B extends object>(r: Register<B>): Route[] {
               const id = recordId(r.title, params['id']);
               const before = await expectVersion(tx, r, id, body.version);
               await holdState(tx);
-              await refuseWhileLinked(tx, r.title, POINTED_AS[r.name] ?? r.name, id);
+              await refuseWhileLinked(tx, r.title, pointedAs(r.name), id);
               await r.before?.({ tx, context, person }, id, null);
               await remove(tx, id);
+              await refuseWhileToCome(tx, r, id);
               await dropLinks(tx, r.name, id);
               await audit(tx, {
                 at: context.now(),
@@ -92,11 +91,6 @@ export function registerRoutes<B extends object>(r: Register<B>): Route[] {
   ];
 }
 
-export function recordId(title: string, text: string | undefined): number {
-  if (!text || !/^\d{1,9}$/.test(text)) throw refused('not_found', { what: title, id: text ?? '' });
-  return Number(text);
-}
-
 async function save<B extends object>(
   context: Context,
   tx: Tx,
@@ -109,6 +103,7 @@ async function save<B extends object>(
   const before = id === null ? null : (await r.read(tx, id))[0]!;
   if (id !== null) await r.before?.({ tx, context, person }, id, body);
   const written = await r.write(tx, id, body, (before?.version ?? 0) + 1);
+  if (id !== null) await makeAnew(tx, r as unknown as Register<never>, id);
   const after = (await r.read(tx, written))[0]!;
   await audit(tx, {
     at: context.now(),
@@ -120,30 +115,6 @@ async function save<B extends object>(
     after,
   });
   return after as unknown as KeptRecord;
-}
-
-/** Refuses a lost update, with the version in store beside the one that was sent. */
-async function expectVersion<B extends object>(
-  tx: Tx,
-  r: Register<B>,
-  id: number,
-  version: number,
-): Promise<B & Stored> {
-  // two who save at the same moment take turns; the second then sees the first's version
-  await tx.execute(sql`select pg_advisory_xact_lock(hashtext(${r.name}), ${id})`);
-  const [current] = await r.read(tx, id);
-  if (!current) throw refused('not_found', { what: r.title, id: String(id) });
-  if (current.version !== version) {
-    const [last] = await tx
-      .select({ name: people.name })
-      .from(auditEntries)
-      .innerJoin(people, eq(people.id, auditEntries.personId))
-      .where(and(eq(auditEntries.subject, r.name), eq(auditEntries.subjectId, String(id))))
-      .orderBy(desc(auditEntries.id))
-      .limit(1);
-    throw refused('changed_meanwhile', { what: r.title, by: last?.name ?? 'someone' }, { current });
-  }
-  return current;
 }
 
 type Flat = PgTable & { id: never; version: never };

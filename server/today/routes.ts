@@ -15,6 +15,7 @@ import { recipes } from '../recipes/tables.ts';
 import { customers, suppliers } from '../setup/tables.ts';
 import { stateNameOn, today } from '../workspace/asked-day.ts';
 import { ladders } from '../rounding/tables.ts';
+import { ofChangesToCome } from './of-changes.ts';
 import { findRecords } from './find-records.ts';
 import { revisionOf } from '../ledger/audit.ts';
 import { postingLines, postings } from '../ledger/tables.ts';
@@ -142,6 +143,7 @@ export const todayRoutes = [
       await ofSuppliers(context, person, add);
       await ofWorksheets(context, add);
       const day = await today(context);
+      await ofChangesToCome(context.db, day, add);
       const priced = await context.db
         .select({ id: priceLists.id, name: priceLists.name })
         .from(priceLists)

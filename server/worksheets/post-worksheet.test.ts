@@ -39,7 +39,8 @@ const propose = async (more: object = {}) =>
 const post = (worksheet: string, lists: string[], more: object = {}) =>
   admin.post(`/worksheets/${worksheet}/postings`, { reason: 'as proposed', lists, share: 'changed', ...more });
 const pricesOf = async (worksheet: string, list: string, shows = 'all') =>
-  ((await admin.get(`/worksheets/${worksheet}/lists/${list}/prices?shows=${shows}`)).body as WorksheetPrices).rows;
+  ((await admin.get(`/worksheets/${worksheet}/lists/${list}/prices?show=${shows}&count=2000`)).body as WorksheetPrices)
+    .rows;
 const code = (answer: { body: unknown }) => (answer.body as { code?: string }).code;
 const buildUp = async (list: string, n: number) =>
   (await admin.get(`/lists/${list}/build-up/${shop.shop.items[n]}/${shop.shop.packs[n]}`)).body as BuildUp;

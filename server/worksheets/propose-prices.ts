@@ -1,3 +1,4 @@
+import { standBack } from '../platform/stand-back.ts';
 import type { WorksheetCounts } from '#contract/worksheets.ts';
 import { availableParallelism } from 'node:os';
 import { and, asc, eq, inArray } from 'drizzle-orm';
@@ -22,6 +23,8 @@ import type { Block } from './price-block.ts';
 import { readPostedColumns, rowsOfPacks } from './read-posted.ts';
 import { shared } from './shared.ts';
 import { COMPUTING_LOCK, worksheetLists, worksheets } from './tables.ts';
+
+standBack(10);
 
 /** How often progress is written down, and whether somebody asked to stop is looked up. */
 const PROGRESS_MS = 250;
@@ -150,7 +153,7 @@ class Run {
     const started = performance.now();
     const seconds = () => (performance.now() - started) / 1000;
     const revision = await revisionOf(snapshot);
-    const ws = new Prepared(await loadRules(snapshot, await copyCatalogue(reader, day, onlyItems)));
+    const ws = new Prepared(await loadRules(snapshot, day, await copyCatalogue(reader, day, onlyItems)));
     const bulk = new BulkWorkspace(ws, day, (list) => this.becoming.columns(list.id) ?? this.posted.get(list.id)!);
     const lists = await this.lists(bulk.ws);
     const total = lists.length * bulk.columns.rows.length;

@@ -4,10 +4,8 @@ import {
   type PostWorksheetBody,
   type ProposeBody,
   type ReverseWorksheetBody,
-  WORKSHEET_SHOWS,
   WORKSHEET_STATE_NAMES,
   type Worksheet,
-  type WorksheetShows,
 } from '#contract/worksheets.ts';
 import { audit, holdState } from '../ledger/audit.ts';
 import type { Context } from '../platform/context.ts';
@@ -15,12 +13,13 @@ import { route } from '../platform/http/route.ts';
 import { worksheetRoutes as declared } from '#contract/api/worksheets.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
-import { recordId } from '../setup/register.ts';
+import { recordId } from '../setup/one-record.ts';
 import { today } from '../workspace/asked-day.ts';
 import { AS_BEFORE } from './carry-out.ts';
 import { refuseUnfit } from './post-worksheet.ts';
 import { PROPOSALS, WORKSHEET_POSTINGS } from './proposals.ts';
-import { nobodyComputes, proposableLists, readPrices, readWorksheets, standingPostings } from './store.ts';
+import { nobodyComputes, proposableLists, readWorksheets, standingPostings } from './store.ts';
+import { worksheetWindow } from './price-window.ts';
 import { worksheetLists, worksheetPrices, worksheets } from './tables.ts';
 import { writeWorksheet } from './write-worksheet.ts';
 
@@ -177,19 +176,11 @@ export const worksheetRoutes = [
   route(declared.all, ({ context }) => readWorksheets(context.db)),
   route(declared.one, ({ context, params }) => find(context, params['id'])),
   route(declared.prices, async ({ context, params, query }) => {
-    const { id: key, lists } = await find(context, params['id']);
+    const { id: key, lists, endedAt: ended } = await find(context, params['id']);
     const id = recordId('The price list', params['list']);
     const list = lists.find((l) => l.list === String(id));
     if (!list) throw refused('not_found', { what: 'On this worksheet the price list', id: String(id) });
-    const shows = (query['shows'] ?? 'changed') as WorksheetShows;
-    if (!WORKSHEET_SHOWS.includes(shows))
-      throw refused(
-        'fields_wrong',
-        {},
-        { faults: [{ path: 'shows', message: `must be one of ${WORKSHEET_SHOWS.join(', ')}` }] },
-      );
-    const from = /^\d{1,9}$/.test(query['from'] ?? '') ? Number(query['from']) : 0;
-    return readPrices(context.db, Number(key), { id, decimals: list.decimals }, shows, from);
+    return worksheetWindow(context, { worksheet: Number(key), list: id, decimals: list.decimals, ended }, query);
   }),
   route(declared.propose, ({ context, person, body }) => propose(context, person, body)),
   route(declared.post, ({ context, person, params, body }) => order(context, person, params['id'], body)),

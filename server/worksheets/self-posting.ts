@@ -7,7 +7,7 @@ import type { Context } from '../platform/context.ts';
 import { type Db, type Queries, type Tx, inTransaction } from '../platform/database.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { Refused, refused } from '../platform/refused.ts';
-import { recordId } from '../setup/register.ts';
+import { recordId } from '../setup/one-record.ts';
 import { suppliers } from '../setup/tables.ts';
 import { today } from '../workspace/asked-day.ts';
 import { listsOf, refuseUnfit, wouldBePosted } from './post-worksheet.ts';

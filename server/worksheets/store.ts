@@ -1,23 +1,15 @@
-import { type SQL, and, asc, desc, eq, inArray, isNull, ne, sql } from 'drizzle-orm';
-import type { PriceFlag } from '#contract/lists.ts';
-import type { Worksheet, WorksheetPrices, WorksheetShows } from '#contract/worksheets.ts';
-import { FLAGS } from '#core/bulk/price-rows.ts';
+import { and, asc, desc, eq, inArray, ne, sql } from 'drizzle-orm';
+import type { Worksheet } from '#contract/worksheets.ts';
 import { minorUnits } from '#core/numbers/currency.ts';
-import { dec, money } from '#core/numbers/decimal.ts';
-import { GUARD_NAMES } from '#core/guards/guards.ts';
-import { priceChange } from '#core/lists/price-change.ts';
-import { GUARD_KINDS } from '#core/recipes/recipe.ts';
 import { entryOf, revisionOf } from '../ledger/audit.ts';
 import { bills, costSheets } from '../costs/tables.ts';
-import { items, packs } from '../items/tables.ts';
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Db, Queries, Tx } from '../platform/database.ts';
-import { COMPUTING_LOCK, isReversal, worksheetLists, worksheetPrices, worksheets } from './tables.ts';
+import { COMPUTING_LOCK, isReversal, worksheetLists, worksheets } from './tables.ts';
 
 /** The latest worksheets first. */
 const MOST = 100;
-export const PAGE_ROWS = 100;
 
 export async function readWorksheets(db: Queries, only?: number): Promise<Worksheet[]> {
   const heads = await db
@@ -109,63 +101,6 @@ export async function onlyOwnPostings(
         and not exists (select 1 from postings h where h.id = a.subject_id::int and h.worksheet_id = ${head.id} and h.kind = 'post')) as others`);
   return !rows[0]!.others;
 }
-
-const p = worksheetPrices;
-const SHOWN: Readonly<Record<WorksheetShows, SQL | undefined>> = {
-  changed: sql`${p.after} is distinct from ${p.before}`,
-  rises: sql`${p.after} > ${p.before}`,
-  falls: sql`${p.after} < ${p.before}`,
-  first: and(isNull(p.before), sql`${p.after} is not null`),
-  guarded: sql`${p.flag} in (${FLAGS.indexOf('bit')}, ${FLAGS.indexOf('no_ending_fits')}, ${FLAGS.indexOf('floor_above_ceiling')})`,
-  held: eq(p.flag, FLAGS.indexOf('floor_above_ceiling')),
-  without: isNull(p.after),
-  all: undefined,
-};
-
-export async function readPrices(
-  db: Queries,
-  worksheet: number,
-  list: { id: number; decimals: number },
-  shows: WorksheetShows,
-  from: number,
-): Promise<WorksheetPrices> {
-  const where = and(eq(p.worksheetId, worksheet), eq(p.listId, list.id), SHOWN[shows]);
-  const [counted] = await db
-    .select({ count: sql<number>`count(*)::int` })
-    .from(p)
-    .where(where);
-  const rows = await db
-    .select({ price: p, sku: items.sku, name: items.name, packName: packs.name })
-    .from(p)
-    .innerJoin(items, eq(items.id, p.itemId))
-    .innerJoin(packs, eq(packs.id, p.packId))
-    .where(where)
-    .orderBy(asc(p.itemId), asc(p.packId))
-    .limit(PAGE_ROWS)
-    .offset(from);
-  return {
-    count: counted?.count ?? 0,
-    rows: rows.map(({ price, sku, name, packName }) => ({
-      item: String(price.itemId),
-      pack: String(price.packId),
-      sku,
-      name,
-      packName,
-      before: price.before && money(dec(price.before), list.decimals),
-      after: price.after && money(dec(price.after), list.decimals),
-      changePercent: price.after === null ? null : priceChange(price.before, price.after),
-      markup: price.markup,
-      margin: price.margin,
-      flag: flagOf(FLAGS[price.flag]!),
-      guards: GUARD_KINDS.filter((_, i) => price.guards & (1 << i)).map((kind) => GUARD_NAMES[kind]),
-      wouldFallTo: price.wouldFallTo && money(dec(price.wouldFallTo), list.decimals),
-      reason: price.reason,
-    })),
-  };
-}
-
-const flagOf = (flag: (typeof FLAGS)[number]): PriceFlag | null =>
-  flag === 'bit' || flag === 'no_ending_fits' || flag === 'floor_above_ceiling' ? flag : null;
 
 /** Lists that prices can be proposed for: active, with a recipe. */
 export async function proposableLists(db: Queries): Promise<{ id: number; name: string }[]> {

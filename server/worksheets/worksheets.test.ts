@@ -24,7 +24,7 @@ const propose = async (more: object = {}) => {
   return answer.body as Worksheet;
 };
 const pricesOf = async (worksheet: string, list: string, shows = 'all') =>
-  (await admin.get(`/worksheets/${worksheet}/lists/${list}/prices?shows=${shows}`)).body as WorksheetPrices;
+  (await admin.get(`/worksheets/${worksheet}/lists/${list}/prices?show=${shows}&count=2000`)).body as WorksheetPrices;
 const written = async (worksheet: string) =>
   (
     await shop.context.db
@@ -79,7 +79,45 @@ describe('a worksheet', () => {
       ['BL-12', '2.90', '2.70', '-6.9'],
     ]);
     expect((await pricesOf(made.id, counter, 'falls')).rows.map((r) => r.sku)).toEqual(['BL-12']);
-    expect((await pricesOf(made.id, counter)).count).toBe(3);
+    expect((await pricesOf(made.id, counter)).fits).toBe(3);
+  });
+
+  it('is looked at in any order, by words and figures, a stretch at a time; what is not there is refused', async () => {
+    const { counter } = shop.shop;
+    const made = await propose({ lists: [counter] });
+    const asked = async (query: string) =>
+      (await admin.get(`/worksheets/${made.id}/lists/${counter}/prices?${query}`)).body as WorksheetPrices;
+    const skus = async (query: string) => (await asked(query)).rows.map((r) => r.sku);
+    const all = await asked('');
+    expect([all.fits, all.total, all.stale, all.rows.length]).toEqual([3, 3, false, 3]);
+    const byMargin = [...all.rows].sort((a, b) => Number(b.margin) - Number(a.margin)).map((r) => r.sku);
+    expect(await skus('sort=margin&down=1')).toEqual(byMargin);
+    expect(await skus('sort=margin&down=1&from=1&count=1')).toEqual([byMargin[1]]);
+    expect(await skus('find=bl-12')).toEqual(['BL-12']);
+    const [first] = all.rows;
+    const above = JSON.stringify([{ column: 'after', filter: `>${first!.after}` }]);
+    expect(await skus(`filters=${encodeURIComponent(above)}`)).toEqual(
+      all.rows.filter((r) => Number(r.after) > Number(first!.after)).map((r) => r.sku),
+    );
+    const { place } = await asked(`sort=margin&down=1&key=${first!.item}-${first!.pack}`);
+    expect(place).toBe(byMargin.indexOf(first!.sku));
+    for (const wrong of ['show=best', 'sort=luck'])
+      expect((await admin.get(`/worksheets/${made.id}/lists/${counter}/prices?${wrong}`)).status).toBe(422);
+  });
+
+  it('shows its prices once they are computed, though somebody asked before', async () => {
+    const { counter } = shop.shop;
+    const made = await propose({ lists: [counter] });
+    const { pool } = shop.database;
+    const aside = await pool.query('delete from worksheet_prices where worksheet_id = $1 returning *', [made.id]);
+    await pool.query(`update worksheets set state = 'computing', ended_at = null where id = $1`, [made.id]);
+    expect((await pricesOf(made.id, counter)).total).toBe(0);
+    await pool.query(
+      'insert into worksheet_prices select * from json_populate_recordset(null::worksheet_prices, $1::json)',
+      [JSON.stringify(aside.rows)],
+    );
+    await pool.query(`update worksheets set state = 'draft', ended_at = now() where id = $1`, [made.id]);
+    expect((await pricesOf(made.id, counter)).total).toBe(3);
   });
 
   it('keeps a typed price, and shows an item without a cost with the reason', async () => {

@@ -1,18 +1,19 @@
 import { sql } from 'drizzle-orm';
 import { dayText } from '#contract/fields.ts';
 import { type Context, dayIn } from '../platform/context.ts';
-import { OUTSIDE_PRICES } from '../ledger/audit.ts';
+import { OUTSIDE_PRICES, type Revisions, revisionsOf } from '../ledger/audit.ts';
 import type { Db } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
-import { readSettings } from '../setup/settings.ts';
-import { type Loaded, stateName, workspaceAsOf, workspaceOn } from './state.ts';
+import { settingsAt } from '../setup/settings.ts';
+import { type Loaded, stateName, workspaceAsOf, workspaceAt } from './state.ts';
 
 /** The database, and what time it is. */
 type Here = Pick<Context, 'db' | 'now'>;
 
-export async function today(context: Here): Promise<string> {
-  return dayIn((await readSettings(context.db)).timeZone, context.now());
-}
+export const today = async (context: Here): Promise<string> => todayAt(context, await revisionsOf(context.db));
+
+const todayAt = async ({ db, now }: Here, revisions: Revisions): Promise<string> =>
+  dayIn((await settingsAt(db, revisions)).timeZone, now());
 
 /** The day that figures are asked for; today where none is named. */
 export async function askedDay(context: Here, query: Record<string, string>, field = 'day'): Promise<string> {
@@ -25,18 +26,21 @@ export async function askedDay(context: Here, query: Record<string, string>, fie
 
 /** The state of a day: one that has gone by is shown as it was at its end, with the rules and costs of then. */
 export async function stateOn(context: Here, day: string): Promise<Loaded> {
-  const last = await endOf(context, day);
-  return last === null ? workspaceOn(context.db, day) : workspaceAsOf(context.db, day, last);
+  const revisions = await revisionsOf(context.db);
+  const last = await endOf(context, day, revisions);
+  return last === null ? workspaceAt(context.db, day, revisions) : workspaceAsOf(context.db, day, last);
 }
 
 /** Names the state of a day, without reading it. */
-export const stateNameOn = async (context: Here, day: string): Promise<string> =>
-  `${await stateName(context.db, await endOf(context, day))}/${day}`;
+export async function stateNameOn(context: Here, day: string): Promise<string> {
+  const revisions = await revisionsOf(context.db);
+  return `${stateName(revisions, await endOf(context, day, revisions))}/${day}`;
+}
 
 /** The entry of the record of changes that a day ended with; null: it has not ended, or nothing was written since. */
-async function endOf(context: Here, day: string): Promise<number | null> {
-  const { timeZone } = await readSettings(context.db);
-  return day >= dayIn(timeZone, context.now()) ? null : lastEntryOf(context.db, day, timeZone);
+async function endOf(context: Here, day: string, revisions: Revisions): Promise<number | null> {
+  if (day >= (await todayAt(context, revisions))) return null;
+  return lastEntryOf(context.db, day, (await settingsAt(context.db, revisions)).timeZone);
 }
 
 export const stateAsked = async (context: Here, query: Record<string, string>): Promise<Loaded> =>

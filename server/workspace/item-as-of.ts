@@ -3,7 +3,8 @@ import { type PostedPrice, Prepared } from '#core/workspace/index.ts';
 import type { Queries } from '../platform/database.ts';
 import { readAsOf } from '../platform/history.ts';
 import { selectCatalogue } from './catalogue-rows.ts';
-import { catalogueOf, readRules } from './load-workspace.ts';
+import { rulesOn } from '../to-come/rules-on.ts';
+import { catalogueOf } from './load-workspace.ts';
 import { readPostedOf } from './posted-rows.ts';
 
 /**
@@ -17,7 +18,7 @@ export async function itemAsOf(
   besides: (packs: readonly number[]) => Promise<readonly PostedPrice[]>,
 ): Promise<Prepared> {
   await readAsOf(client, entry);
-  const rules = await readRules(snapshot);
+  const rules = await rulesOn(snapshot, day);
   const group = rules.lockstep.find((g) => g.lead === item || g.members.includes(item));
   const needed = [...new Set([item, group?.lead ?? item])].map(Number);
   const catalogue = catalogueOf(await selectCatalogue(snapshot, day, needed));

@@ -1,7 +1,8 @@
 import { type SQL, sql } from 'drizzle-orm';
 import type { PoolClient } from 'pg';
 import { heldUntil } from '#core/lists/posted-price.ts';
-import type { PostedPrice, Workspace } from '#core/workspace/index.ts';
+import type { PostedPrice } from '#core/workspace/index.ts';
+import { type PostedStore, PostedStoreBuilder } from '#core/workspace/posted-store.ts';
 import { mayBeInForce } from '../ledger/in-force.ts';
 import { priceLists } from '../lists/tables.ts';
 import { copyOut, plainText } from '../platform/copy.ts';
@@ -10,21 +11,35 @@ import type { Queries } from '../platform/database.ts';
 const id = (n: number): string => String(n);
 
 /** The posting of each price of some items that is in force on a day. */
-export async function readPostedOf(db: Queries, day: string, items: readonly number[]): Promise<Workspace['posted']> {
+export async function readPostedOf(
+  db: Queries,
+  day: string,
+  items: readonly number[],
+): Promise<readonly PostedPrice[]> {
   // by list and item: so the index of prices finds them among millions
   const of = sql`and l.list_id in (select id from price_lists) and l.item_id = any(${sql.param(items)}::int[])`;
   return readLines(db, day, of, sharedTexts());
 }
 
-/** The posting of each price that is in force on a day. */
-export async function readPosted(db: Queries, day: string): Promise<Workspace['posted']> {
+/** The posting of each price that is in force on a day, list after list: a million rows at once would stand in memory twice. */
+async function* postedLists(db: Queries, day: string): AsyncGenerator<readonly PostedPrice[]> {
   const same = sharedTexts();
-  // list after list: a million rows at once would stand in memory twice
   const lists = await db.select({ id: priceLists.id }).from(priceLists).orderBy(priceLists.id);
+  for (const list of lists) yield await readLines(db, day, sql`and l.list_id = ${list.id}`, same);
+}
+
+/** The posting of each price that is in force on a day. */
+export async function readPosted(db: Queries, day: string): Promise<readonly PostedPrice[]> {
   const out: PostedPrice[] = [];
-  for (const list of lists)
-    for (const line of await readLines(db, day, sql`and l.list_id = ${list.id}`, same)) out.push(line);
+  for await (const lines of postedLists(db, day)) for (const line of lines) out.push(line);
   return out;
+}
+
+/** The same as columns. */
+export async function storePosted(db: Queries, day: string): Promise<PostedStore> {
+  const out = new PostedStoreBuilder();
+  for await (const lines of postedLists(db, day)) for (const line of lines) out.add(line);
+  return out.made();
 }
 
 /** One text for all that are the same: of a million prices most texts are. */
@@ -76,9 +91,8 @@ async function readLines(
 type PostedFields = [string, string, string, string, string, string, string, string];
 
 /** The same by COPY, on a connection of its own: of a million prices twice as fast. */
-export async function copyPosted(client: PoolClient, day: string): Promise<Workspace['posted']> {
-  const same = sharedTexts();
-  const out: PostedPrice[] = [];
+export async function copyPosted(client: PoolClient, day: string): Promise<PostedStore> {
+  const out = new PostedStoreBuilder();
   const { rows: lists } = await client.query<{ id: number }>('select id from price_lists order by id');
   const { rows: heads } = await client.query<{ id: number; by: string }>(
     'select h.id, p.name as by from postings h join people p on p.id = h.posted_by',
@@ -86,7 +100,7 @@ export async function copyPosted(client: PoolClient, day: string): Promise<Works
   const postedBy = new Map(heads.map((h) => [String(h.id), h.by]));
   const text = (field: string) => (field === '\\N' ? null : plainText(field));
   for (const { id: of } of lists) {
-    const list = same(id(of));
+    const list = id(of);
     // the index is walked backwards, so nothing is sorted
     const query = `select distinct on (item_id, pack_id) item_id, pack_id, after, effective, posting_id, id, hand_set_reason, last_day
       from posting_lines l where list_id = ${of} and ${mayBeInForce(day)}
@@ -95,17 +109,17 @@ export async function copyPosted(client: PoolClient, day: string): Promise<Works
       for (const line of lines) {
         const [item, pack, price, from, posting, entry, reason, last] = line.split('\t') as PostedFields;
         const typed = text(reason);
-        out.push({
+        out.add({
           list,
-          item: same(item),
-          pack: same(pack),
-          price: price === '\\N' ? null : same(price),
-          from: same(from),
-          posting: same(posting),
+          item,
+          pack,
+          price: price === '\\N' ? null : price,
+          from,
+          posting,
           entry: Number(entry),
           ...heldUntil(typed === null ? null : { reason: typed, by: postedBy.get(posting) ?? '' }, text(last)),
         });
       }
   }
-  return out;
+  return out.made();
 }

@@ -37,7 +37,7 @@ export const workspaceRoutes = [
     const { ws, day } = await stateAsked(context, query);
     const read = readWorkspace(Buffer.isBuffer(body) ? body.toString('utf8') : '');
     return read.ok
-      ? { day, faults: [], members: compareWorkspaces(ws.workspace, read.value) }
+      ? { day, faults: [], members: compareWorkspaces(inOrder(ws.workspace), read.value) }
       : { day, faults: read.faults.map(({ path, expected }) => ({ path, expected })), members: [] };
   }),
 ];

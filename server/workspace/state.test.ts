@@ -30,7 +30,7 @@ const same = async (day: string) => {
   expect([...ws.costsByItem.values()].flat().sort((a, b) => Number(a.id) - Number(b.id))).toEqual(ws.workspace.costs);
   for (const p of ws.workspace.posted)
     expect(ws.postings(p.list, p.item, p.pack)).toEqual(
-      ws.workspace.posted.filter((q) => q.list === p.list && q.item === p.item && q.pack === p.pack),
+      [...ws.workspace.posted].filter((q) => q.list === p.list && q.item === p.item && q.pack === p.pack),
     );
 };
 

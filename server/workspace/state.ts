@@ -1,11 +1,13 @@
 import { Prepared, type Workspace } from '#core/workspace/index.ts';
+import type { PostedStore } from '#core/workspace/posted-store.ts';
 import { type Revisions, holdState, revisionText, revisionsOf } from '../ledger/audit.ts';
 import { type Db, type Queries, type Tx, inSnapshot } from '../platform/database.ts';
 import { readAsOf } from '../platform/history.ts';
+import { dueName, rulesOn } from '../to-come/rules-on.ts';
 import { type CatalogueRows, copyCatalogue, selectCatalogue } from './catalogue-rows.ts';
 import { type NextCatalogue, movedPosted, nextCatalogue } from './difference.ts';
-import { catalogueOf, readRules } from './load-workspace.ts';
-import { copyPosted, readPosted } from './posted-rows.ts';
+import { catalogueOf } from './load-workspace.ts';
+import { copyPosted, storePosted } from './posted-rows.ts';
 
 /** What prices of a day are made of, at one moment. */
 export interface Loaded {
@@ -22,8 +24,8 @@ export const catalogueName = ({ revision }: Pick<Loaded, 'revision'>): string =>
 const AS_OF = 'as of ';
 
 /** What names a state: of the rules and prices of now, or as of an entry of the record of changes. */
-export const stateName = async (db: Db, entry: number | null): Promise<string> =>
-  entry === null ? revisionText(await revisionsOf(db)) : `${AS_OF}${entry}`;
+export const stateName = (revisions: Revisions, entry: number | null): string =>
+  entry === null ? revisionText(revisions) : `${AS_OF}${entry}`;
 
 /** The same name for all states of a day that differ in posted prices alone. */
 export const unposted = (name: string): string => name.replace(/^(\d+\.\d+)\.\d+/, '$1');
@@ -33,26 +35,20 @@ interface State extends Loaded {
   readonly revisions: Revisions;
   /** Without items, costs and posted prices. */
   readonly rules: Workspace;
-}
-
-/** Of a million posted prices few are asked for as one row of all: who asks has it put together. */
-function withPosted(rest: Omit<Workspace, 'posted'>, posted: () => Workspace['posted']): Workspace {
-  let known: Workspace['posted'] | null = null;
-  return {
-    ...rest,
-    get posted() {
-      return (known ??= posted());
-    },
-  };
+  /** Names the changes to come that hold by the day. */
+  readonly due: string;
 }
 
 /** The last few states, so that looking around does not read everything again. */
 const kept = new WeakMap<object, Map<string, { loading: Promise<State>; loaded: State | null }>>();
 const MOST_KEPT = 4;
 
-export async function workspaceOn(owner: Db, day: string): Promise<Loaded> {
-  const revision = revisionText(await revisionsOf(owner));
-  return keptState(owner, `${revision}/${day}`, (before) =>
+export const workspaceOn = async (owner: Db, day: string): Promise<Loaded> =>
+  workspaceAt(owner, day, await revisionsOf(owner));
+
+/** The same where the state of now has just been asked for. */
+export async function workspaceAt(owner: Db, day: string, revisions: Revisions): Promise<Loaded> {
+  return keptState(owner, `${revisionText(revisions)}/${day}`, (before) =>
     // one snapshot, with the revisions that belong to it
     inSnapshot(owner.$client, (client, snapshot) =>
       nextState(snapshot, day, before, {
@@ -71,7 +67,7 @@ export async function workspaceAsOf(owner: Db, day: string, entry: number): Prom
   return keptState(owner, `${AS_OF}${entry}/${day}`, () =>
     inSnapshot(owner.$client, async (client, snapshot) => {
       await readAsOf(client, entry);
-      const rules = await readRules(snapshot);
+      const rules = await rulesOn(snapshot, day);
       const workspace = {
         ...rules,
         ...catalogueOf(await copyCatalogue(client, day)),
@@ -79,7 +75,7 @@ export async function workspaceAsOf(owner: Db, day: string, entry: number): Prom
       };
       // no later state is made from one of the past
       const revisions = { catalogue: -1, rules: -1, posted: -1 };
-      return { revision: `${AS_OF}${entry}`, revisions, day, rules, ws: new Prepared(workspace) };
+      return { revision: `${AS_OF}${entry}`, revisions, day, rules, due: '', ws: new Prepared(workspace) };
     }),
   );
 }
@@ -126,7 +122,7 @@ export async function workspaceIn(tx: Tx, owner: Db, day: string): Promise<Loade
   const before = [...(states?.values() ?? [])].flatMap((s) => s.loaded ?? []);
   return nextState(tx, day, before, {
     catalogue: () => selectCatalogue(tx, day),
-    posted: () => readPosted(tx, day),
+    posted: () => storePosted(tx, day),
   });
 }
 
@@ -135,11 +131,13 @@ async function nextState(
   db: Queries,
   day: string,
   before: readonly State[],
-  whole: { catalogue(): Promise<CatalogueRows>; posted(): Promise<Workspace['posted']> },
+  whole: { catalogue(): Promise<CatalogueRows>; posted(): Promise<PostedStore> },
 ): Promise<State> {
   const revisions = await revisionsOf(db);
   const latest = [...before].reverse();
-  const rules = latest.find((s) => s.revisions.rules === revisions.rules)?.rules ?? (await readRules(db));
+  const due = await dueName(db, day);
+  const rules =
+    latest.find((s) => s.revisions.rules === revisions.rules && s.due === due)?.rules ?? (await rulesOn(db, day));
   // which items are sold, which costs count and which prices stand hangs on the day too
   // a state that is ahead of this snapshot knows what is not in it; one of the past has other rows
   const base = latest.find(
@@ -152,15 +150,18 @@ async function nextState(
   const since = base && { ...base, now: revisions };
   const catalogue: NextCatalogue = (since && (await nextCatalogue(db, since))) ?? catalogueOf(await whole.catalogue());
   const moved = since && (await movedPosted(db, since));
-  const rest = { ...rules, items: catalogue.items, costs: catalogue.costs };
-  const ws: Prepared = moved
-    ? new Prepared(
-        withPosted(rest, () => ws.everyPosted()),
-        base?.ws,
-        { items: catalogue.moved, posted: moved },
-      )
-    : new Prepared({ ...rest, posted: await whole.posted() }, base?.ws, { items: catalogue.moved });
-  return { revision: revisionText(revisions), revisions, day, rules, ws };
+  const posted = moved ?? (await whole.posted());
+  // of a million posted prices few are asked for as one row of all: they are made then
+  const workspace: Workspace = {
+    ...rules,
+    items: catalogue.items,
+    costs: catalogue.costs,
+    get posted() {
+      return ws.everyPosted;
+    },
+  };
+  const ws: Prepared = new Prepared(workspace, base?.ws, { items: catalogue.moved, posted });
+  return { revision: revisionText(revisions), revisions, day, rules, due, ws };
 }
 
 /** The state of a day by its name, where it is still at hand. */

@@ -133,7 +133,7 @@ describe('a workspace file is loaded into an empty database', () => {
       const now = {
         ...of,
         costs: of.costs.filter((c) => c.from <= day),
-        posted: of.posted.filter((p) => p.from <= day),
+        posted: [...of.posted].filter((p) => p.from <= day),
       };
       const prepared = new Prepared(now);
       // lists stand in the order of their rank
@@ -227,7 +227,7 @@ describe('random workspaces', () => {
         groups: named(made.groups),
         // each was entered at a moment of its own
         costs: made.costs.map((c, i) => ({ ...c, entry: made.costs.length - i })),
-        posted: made.posted.map((p, i) => ({ ...p, entry: i + 1 })),
+        posted: [...made.posted].map((p, i) => ({ ...p, entry: i + 1 })),
       };
       expect(namesTwice(random)).toEqual([]);
       const first = await throughDatabase(parsed(writeWorkspace(random)), RANDOM_DAY);

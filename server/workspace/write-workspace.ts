@@ -291,7 +291,7 @@ async function writeQuoteRules(tx: Tx, ws: Workspace): Promise<void> {
 /** Postings as they are in the file; who set a price by hand is known by name alone, as somebody who may not sign in. */
 async function writePosted(tx: Tx, ws: Workspace, personId: number, at: Date): Promise<void> {
   const strangers = new Map<string, number>();
-  for (const name of new Set(ws.posted.flatMap((p) => p.handSet?.by ?? []))) {
+  for (const name of new Set([...ws.posted].flatMap((p) => p.handSet?.by ?? []))) {
     const signIn = `from a file: ${name.toLowerCase()}`;
     const [made] = await tx
       .insert(people)
@@ -316,7 +316,7 @@ async function writePosted(tx: Tx, ws: Workspace, personId: number, at: Date): P
   await put(
     tx,
     postingLines,
-    ws.posted.map((p) => ({
+    [...ws.posted].map((p) => ({
       id: p.entry,
       postingId: number(p.posting),
       listId: number(p.list),

@@ -7,7 +7,8 @@ import { showDay, showFact } from '../kit/number-form.ts';
 import { MovesTable } from '../lists/moves-table.tsx';
 import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
-import { findingsApi } from './endpoints.ts';
+import { isDay } from '#core/numbers/day.ts';
+import { type ChangeAsked, findingsApi } from './endpoints.ts';
 
 /** After how long a pause in typing it is asked for. */
 const PAUSE = 700;
@@ -25,6 +26,7 @@ export function FindingsBeside({
   address,
   body,
   changed,
+  from,
 }: {
   register: string;
   id: string | null;
@@ -32,17 +34,24 @@ export function FindingsBeside({
   address: string | null;
   body: object;
   changed: boolean;
+  /** From when on it would hold, and the changes to come that the form began with; absent: at once. */
+  from?: { readonly day: string | null; readonly upon: readonly string[] };
 }) {
   const may = useSignedIn().rights.has('see_cost') && !UNCHECKED.includes(register);
   const { data } = findingsApi.useFindingsQuery(undefined, { skip: !may || id === null });
   const [ask] = findingsApi.useFindingsOfChangeMutation();
   const [state, setState] = useState<State | null>(null);
-  const sent = JSON.stringify(body);
+  const sent = JSON.stringify({
+    register,
+    id,
+    body,
+    ...(from?.day && isDay(from.day) ? { day: from.day, upon: from.upon } : {}),
+  });
   useEffect(() => {
     if (!may || !changed) return;
     let asked: ReturnType<typeof ask> | null = null;
     const resting = setTimeout(() => {
-      asked = ask({ register, id, body: JSON.parse(sent) as Record<string, unknown> });
+      asked = ask(JSON.parse(sent) as ChangeAsked);
       asked.unwrap().then(
         (told) => setState({ of: sent, told }),
         // what cannot be kept says so itself when it is kept
@@ -53,7 +62,7 @@ export function FindingsBeside({
       clearTimeout(resting);
       asked?.abort();
     };
-  }, [ask, may, changed, register, id, sent]);
+  }, [ask, may, changed, sent]);
   if (!may) return null;
   const own = address ? (data?.findings ?? []).filter((f) => f.places.some((p) => p.to === address)) : [];
   const now = changed && state?.of === sent ? state : null;
@@ -76,7 +85,7 @@ export function FindingsBeside({
       )}
       {told ? <Told list={told.adds} word="adds" tone="text-stop" /> : null}
       {told ? <Told list={told.settles} word="settles" tone="text-accent" /> : null}
-      {told ? <Moves key={sent} asked={{ register, id, body }} /> : null}
+      {told ? <Moves key={sent} asked={JSON.parse(sent) as ChangeAsked} /> : null}
       {changed ? null : <Told list={own} word={null} tone="" />}
       {!changed && own.length > SHOWN ? (
         <Link className="text-accent underline" to="/findings">
@@ -88,7 +97,7 @@ export function FindingsBeside({
 }
 
 /** Which computed prices the record as it is typed would move: asked for, for it takes a moment. */
-function Moves({ asked }: { asked: { register: string; id: string | null; body: object } }) {
+function Moves({ asked }: { asked: ChangeAsked }) {
   const form = useNumberForm();
   const [ask, { data, isLoading, error }] = findingsApi.useMovesOfChangeMutation();
   if (error) return <p className="mt-2 text-stop">{problemOf(error).message}</p>;
@@ -99,7 +108,7 @@ function Moves({ asked }: { asked: { register: string; id: string | null; body: 
           type="button"
           className="text-accent underline underline-offset-2"
           disabled={isLoading}
-          onClick={() => void ask({ ...asked, body: asked.body as Record<string, unknown> })}
+          onClick={() => void ask(asked)}
         >
           {isLoading ? 'Working out which prices would move …' : 'Which prices would move?'}
         </button>

@@ -82,7 +82,7 @@ export function Frame({ children }: { children: ReactNode }) {
         ) : null}
       </nav>
       <TopLine onSearch={() => setSearching(true)} onHelp={() => setHelp(true)} />
-      <main id="main" className="flex min-h-0 min-w-0 flex-col" tabIndex={-1}>
+      <main id="main" className="flex min-h-0 min-w-0 flex-col overflow-y-auto" tabIndex={-1}>
         {children}
       </main>
       <Search open={searching} onClose={() => setSearching(false)} places={places} />

@@ -91,6 +91,7 @@ export const PLACES: readonly Place[] = [
 /** What is reached from the own name and the search, not from the rail. */
 export const ASIDE: readonly { readonly to: string; readonly title: string; readonly right: Right }[] = [
   { to: '/account', title: 'Password, keys and sessions', right: 'read' },
+  { to: '/changes-to-come', title: 'Changes to come', right: 'read' },
   { to: '/workspace-file', title: 'The workspace as a file', right: 'edit_rules' },
   { to: '/api-description', title: 'The API: read and try', right: 'read' },
 ];

@@ -46,7 +46,7 @@ export function GridTools<Row>({
   const shown = state.sheet.size.rows;
   const filtered = state.everywhere !== '' || Object.values(state.filters).some((f) => f !== '');
   return (
-    <div className="flex items-center gap-3 px-5 py-1.5 text-sm">
+    <div className="flex flex-wrap items-center gap-x-3 gap-y-1 px-5 py-1.5 text-sm">
       <input
         type="search"
         aria-label={`Find in ${what}`}

@@ -8,6 +8,7 @@ import { Button, Field, Input, Select, Trouble } from '../kit/controls.tsx';
 import { NumberInput } from '../kit/number-input.tsx';
 import { Conflict } from '../kit/conflict.tsx';
 import { type Fault, RowFaults, faultWords } from '../kit/faults.tsx';
+import { InForce, WaitingChanges, useKeepWords } from '../to-come/in-force.tsx';
 import { useLeaveGuard } from '../kit/leave-guard.tsx';
 import { RecordHistory } from '../ledger/record-history.tsx';
 import { FindingsBeside } from '../findings/findings-beside.tsx';
@@ -45,7 +46,7 @@ export function RecipeForm({
   onKept: (id: string) => void;
 }) {
   const me = useSignedIn();
-  const { body, set, save, saving, problem, fault, faults, theirs, goOn, changed } = useRecordForm<RecipeBody>(
+  const { body, set, save, saving, problem, fault, faults, theirs, goOn, changed, inForce } = useRecordForm<RecipeBody>(
     'recipes',
     start,
     id,
@@ -66,6 +67,7 @@ export function RecipeForm({
   const used = new Set(priced.map((l) => String(l['currency'])));
   const currency = used.size === 1 ? [...used][0]! : me.workspace.currency;
   const { question, letGo } = useLeaveGuard(editable && changed, 'The recipe');
+  const keepWords = useKeepWords(inForce, 'Keep the recipe');
   const keep = async () => {
     const done = await save();
     if (!done) return;
@@ -82,6 +84,7 @@ export function RecipeForm({
           {problem.message} {faultWords(faults)}
         </Trouble>
       ) : null}
+      <WaitingChanges inForce={inForce} />
       <fieldset disabled={!editable} className="flex min-w-0 flex-col gap-5">
         <div className="flex items-end gap-4">
           <Field label="Name" fault={fault('name')} className="w-96">
@@ -208,13 +211,15 @@ export function RecipeForm({
         address={id && `/recipes/${id}`}
         body={body}
         changed={editable && changed}
+        from={inForce}
       />
       {id ? <RecordHistory<RecipeBody> register="recipes" id={id} onTake={editable ? set : null} /> : null}
       <Trial lists={triable} kept={id === null ? null : start} body={body} />
+      {editable ? <InForce inForce={inForce} fault={fault} /> : null}
       {editable ? (
         <div className="mt-6 flex items-center gap-3 border-t border-rule-strong pt-3">
           <Button type="submit" weight="main" disabled={saving || !changed}>
-            {saving ? 'Keeping …' : 'Keep the recipe'}
+            {saving ? 'Keeping …' : keepWords}
           </Button>
           <span className="text-xs text-faint">
             {changed

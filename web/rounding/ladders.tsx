@@ -14,6 +14,7 @@ import { SideList } from '../kit/side-list.tsx';
 import { useSignedIn } from '../people/use-me.ts';
 import { Conflict } from '../kit/conflict.tsx';
 import { RowFaults, faultWords } from '../kit/faults.tsx';
+import { InForce, WaitingChanges, useKeepWords } from '../to-come/in-force.tsx';
 import { useLeaveGuard } from '../kit/leave-guard.tsx';
 import { RecordHistory } from '../ledger/record-history.tsx';
 import { FindingsBeside } from '../findings/findings-beside.tsx';
@@ -108,7 +109,7 @@ function LadderForm({
   editable: boolean;
   onKept: (id: string) => void;
 }) {
-  const { body, set, save, saving, problem, fault, faults, theirs, goOn, changed } = useRecordForm<LadderBody>(
+  const { body, set, save, saving, problem, fault, faults, theirs, goOn, changed, inForce } = useRecordForm<LadderBody>(
     'ladders',
     start,
     id,
@@ -117,6 +118,7 @@ function LadderForm({
   const change = (i: number, more: Partial<RungBody>) =>
     set({ rungs: body.rungs.map((r, n) => (n === i ? { ...r, ...more } : r)) });
   const { question, letGo } = useLeaveGuard(editable && changed, 'The ladder');
+  const keepWords = useKeepWords(inForce, 'Keep the ladder');
   const keep = async () => {
     const done = await save();
     if (!done) return;
@@ -133,6 +135,7 @@ function LadderForm({
           {problem.message} {faultWords(faults)}
         </Trouble>
       ) : null}
+      <WaitingChanges inForce={inForce} />
       <fieldset disabled={!editable}>
         <div className="flex gap-4">
           <Field label="Name" className="w-80" fault={fault('name')}>
@@ -275,12 +278,14 @@ function LadderForm({
         address={id && `/ladders/${id}`}
         body={body}
         changed={editable && changed}
+        from={inForce}
       />
       {id ? <RecordHistory<LadderBody> register="ladders" id={id} onTake={editable ? set : null} /> : null}
+      {editable ? <InForce inForce={inForce} fault={fault} /> : null}
       {editable ? (
         <div className="mt-4 border-t border-rule-strong pt-3">
           <Button type="submit" weight="main" disabled={saving || !changed}>
-            {saving ? 'Keeping …' : 'Keep the ladder'}
+            {saving ? 'Keeping …' : keepWords}
           </Button>
         </div>
       ) : null}

@@ -9,6 +9,7 @@ import { Button, Dialog, Trouble } from '../kit/controls.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { show, showDay } from '../kit/number-form.ts';
 import { Conflict } from '../kit/conflict.tsx';
+import { InForce, WaitingChanges, useKeepWords } from '../to-come/in-force.tsx';
 import { cellText, useNames } from './cell-text.ts';
 import { RecordField } from './record-field.tsx';
 import type { RegisterField, RegisterView } from './registers.ts';
@@ -30,7 +31,7 @@ export function RecordDialog({
   onClose: () => void;
 }) {
   const start: Body = row ? wholeBody(view, row) : view.start;
-  const { body, set, save, saving, problem, fault, faults, theirs, goOn, changed } = useRecordForm<Body>(
+  const { body, set, save, saving, problem, fault, faults, theirs, goOn, changed, inForce } = useRecordForm<Body>(
     view.name,
     start,
     row?.id ?? null,
@@ -44,6 +45,10 @@ export function RecordDialog({
   };
   const away = async () => {
     if (!row) return;
+    if (inForce.day !== null) {
+      if (await inForce.removeFrom(inForce.day)) onClose();
+      return;
+    }
     try {
       await remove({ register: view.name, id: row.id, version: row.version }).unwrap();
       toast.success('Removed. The ledger keeps what it was.');
@@ -70,8 +75,10 @@ export function RecordDialog({
   const fields = view.fields.filter((f) => row !== null || !f.laterOnly);
   const shownFields = fields.filter((f) => f.as.kind !== 'declared' || (f.as.field.when?.(body) ?? true));
   // what no field of the form shows is told above it
-  const elsewhere = faults?.filter((f) => !fields.some((x) => f.path === x.name));
+  const elsewhere = faults?.filter((f) => !TOLD.has(f.path) && !fields.some((x) => f.path === x.name));
   const Beside = view.beside;
+  const keepWords = useKeepWords(inForce, 'Keep');
+  const removeWords = useKeepWords(inForce, 'Remove', 'on');
   const close = () => (changed && !leaving ? setLeaving(true) : onClose());
   return (
     <Dialog
@@ -95,6 +102,7 @@ export function RecordDialog({
             {problem.message} {faultWords(elsewhere)}
           </Trouble>
         ) : null}
+        <WaitingChanges inForce={inForce} />
         <div className="mt-2 grid grid-cols-2 gap-x-5 gap-y-3">
           {shownFields.map((f) => (
             <div key={f.name} className={isLong(f) ? 'col-span-2' : ''}>
@@ -114,9 +122,11 @@ export function RecordDialog({
           address={row ? addressOf(view.name, row) : null}
           body={body}
           changed={changed}
+          from={inForce}
         />
         {row ? <RecordHistory<Body> register={view.name} id={row.id} onTake={set} /> : null}
         {Beside && (row || view.besideNew) ? <Beside id={row?.id ?? ''} body={body} before={start} /> : null}
+        <InForce inForce={inForce} fault={fault} />
         {leaving ? (
           <div className="mt-4">
             <Trouble tone="warn">
@@ -136,19 +146,22 @@ export function RecordDialog({
         <div className="sticky -bottom-5 -mx-5 mt-5 -mb-5 flex items-center gap-2 border-t border-rule bg-sheet px-5 py-3">
           {row && view.removable ? (
             <Button weight="stop" onClick={() => void away()}>
-              Remove
+              {removeWords}
             </Button>
           ) : null}
           <span className="flex-1" />
           <Button onClick={close}>Cancel</Button>
           <Button type="submit" weight="main" disabled={saving}>
-            {saving ? 'Keeping …' : 'Keep'}
+            {saving ? 'Keeping …' : keepWords}
           </Button>
         </div>
       </form>
     </Dialog>
   );
 }
+
+/** Told where it is said from when on a form holds. */
+const TOLD = new Set(['day', 'reason', 'body']);
 
 /** Fields that need the width of the form. */
 const LONG = new Set(['texts', 'rows', 'scope', 'scopes', 'many', 'countries', 'attributes', 'part', 'condition']);

@@ -5,7 +5,9 @@ import { recordsApi } from '../records/endpoints.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
-import { show, showDay } from '../kit/number-form.ts';
+import { type NumberForm, show, showDay } from '../kit/number-form.ts';
+import { TO_COME } from '#contract/to-come.ts';
+import { toComeApi } from '../to-come/endpoints.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { FetchedRatesTable } from './fetched-rates.tsx';
 import { CategoryTree } from './category-tree.tsx';
@@ -59,6 +61,9 @@ export function Setup() {
             </div>
           );
         })}
+        <Link to="/changes-to-come" className="block px-5 py-1 hover:bg-chosen">
+          Changes to come
+        </Link>
         {me.rights.has('edit_rules') ? (
           <Link to="/workspace-file" className="block px-5 py-1 hover:bg-chosen">
             As a file
@@ -68,6 +73,17 @@ export function Setup() {
       <RegisterTable key={view.name} view={view} />
     </div>
   );
+}
+
+/** Of the records that a change to come is of the first day on which they become another. */
+function useFirstChanges(register: string, form: NumberForm): ReadonlyMap<string, string> {
+  const planned = (TO_COME as readonly string[]).includes(register);
+  const { data } = toComeApi.useChangesToComeQuery(undefined, { skip: !planned });
+  return useMemo(() => {
+    const own = (data ?? []).filter((c) => c.register === register && c.trouble === null);
+    // the nearest comes first
+    return new Map(own.reverse().map((c) => [c.record, showDay(c.day, form)]));
+  }, [data, register, form]);
 }
 
 function RegisterTable({ view }: { view: RegisterView }) {
@@ -97,6 +113,7 @@ function RegisterTable({ view }: { view: RegisterView }) {
   const names = useNames(view.fields, rows);
   const form = useNumberForm();
   const may = me.rights.has(view.changeRight);
+  const changesOn = useFirstChanges(view.name, form);
   const cell = (f: RegisterField, row: Row) =>
     cellText(
       f,
@@ -148,11 +165,11 @@ function RegisterTable({ view }: { view: RegisterView }) {
             <thead>
               <tr>
                 {columns.map((f) => (
-                  <th key={f.name} className={f.as.kind === 'number' ? 'figure' : ''}>
+                  <th key={f.name} className={`!whitespace-normal ${f.as.kind === 'number' ? 'figure' : ''}`}>
                     {f.title}
                   </th>
                 ))}
-                <th></th>
+                <th className="sticky right-0 bg-paper"></th>
               </tr>
             </thead>
             <tbody>
@@ -161,9 +178,13 @@ function RegisterTable({ view }: { view: RegisterView }) {
                   {columns.map((f, i) => (
                     <td key={f.name} className={f.as.kind === 'number' ? 'figure' : i === 0 ? 'whitespace-nowrap' : ''}>
                       {cell(f, row)}
+                      {i === 0 && changesOn.has(row.id) ? (
+                        <span className="block text-xs text-faint">changes on {changesOn.get(row.id)}</span>
+                      ) : null}
                     </td>
                   ))}
-                  <td>
+                  {/* in sight however wide the table is */}
+                  <td className="sticky right-0 bg-paper">
                     {may ? (
                       <button
                         type="button"

@@ -1,11 +1,18 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
+import type { TO_COME } from '#contract/to-come.ts';
+import { useNumberForm } from '../frame/preferences.ts';
 import { merged } from '../kit/conflict.tsx';
+import { showDay } from '../kit/number-form.ts';
 import { recordsApi } from '../records/endpoints.ts';
+import { toComeApi } from '../to-come/endpoints.ts';
+import { useInForce, withChanges } from '../to-come/use-in-force.ts';
 import { problemOf } from '../api.ts';
 
-/** Keeps one record: what was typed stays when it is refused; where somebody else was faster, both versions are at hand. */
-/** `proposed`: what is to be changed of it, not kept yet. */
+/**
+ * Keeps one record, at once or from a day to come on: what was typed stays when it is refused; where somebody else was
+ * faster, both versions are at hand. `proposed`: what is to be changed of it, not kept yet.
+ */
 export function useRecordForm<B extends object>(
   register: string,
   start: B,
@@ -13,10 +20,13 @@ export function useRecordForm<B extends object>(
   version: number,
   proposed?: Partial<B>,
 ) {
+  const form = useNumberForm();
   const [body, setBody] = useState<B>({ ...start, ...proposed });
   const [kept, setKept] = useState<B>(start);
   const [known, setKnown] = useState(version);
-  const [keep, { isLoading, error, reset }] = recordsApi.useRecordMutation();
+  const [keep, keeping] = recordsApi.useRecordMutation();
+  const [plan, planning] = toComeApi.usePlanChangeMutation();
+  const inForce = useInForce(register, id);
   const changed = JSON.stringify(body) !== JSON.stringify(kept);
   // somebody else kept a later version, and nothing was typed here: follow it
   if (version > known && !changed) {
@@ -24,11 +34,44 @@ export function useRecordForm<B extends object>(
     setKept(start);
     setKnown(version);
   }
+  const error = keeping.error ?? planning.error;
   const problem = error ? problemOf(error) : null;
   const theirs =
     problem?.code === 'changed_meanwhile' ? (problem.current as (B & { version: number }) | undefined) : undefined;
   const fault = (path: string): string | undefined => problem?.faults?.find((f) => f.path === path)?.message;
+  const reset = () => {
+    keeping.reset();
+    planning.reset();
+  };
+  const begin = (from: B, upon: readonly string[]) => {
+    setBody(from);
+    setKept(from);
+    inForce.begin(upon);
+  };
+  /** `what` null: the record is removed from the day on. */
+  const planned = async (day: string, what: B | null): Promise<boolean> => {
+    try {
+      const { reason, upon } = inForce;
+      await plan({
+        register: register as (typeof TO_COME)[number],
+        record: id!,
+        version: known,
+        day,
+        reason,
+        upon: [...upon],
+        body: what as Record<string, unknown> | null,
+      }).unwrap();
+      toast.success(`Kept for ${showDay(day, form)}. Until then nothing changes.`);
+      begin(start, []);
+      inForce.set({ day: null, reason: '' });
+      return true;
+    } catch {
+      return false;
+    }
+  };
   const save = async (): Promise<{ id: string; version: number } | null> => {
+    reset();
+    if (inForce.day !== null && id !== null) return (await planned(inForce.day, body)) ? { id, version: known } : null;
     try {
       const done = await keep({ register, id, body: id === null ? body : { ...body, version: known } }).unwrap();
       toast.success('Kept.');
@@ -41,15 +84,28 @@ export function useRecordForm<B extends object>(
   };
   return {
     body,
-    setBody,
     set: (change: Partial<B>) => setBody((b) => ({ ...b, ...change })),
     save,
-    saving: isLoading,
+    saving: keeping.isLoading || planning.isLoading,
     problem,
     fault,
     theirs,
     faults: problem?.faults,
     changed,
+    inForce: {
+      ...inForce,
+      /** The fields that were changed here since the form began. */
+      touched: Object.keys(body).filter(
+        (k) => JSON.stringify(body[k as keyof B]) !== JSON.stringify(kept[k as keyof B]),
+      ),
+      /** Begins the form anew with what stands once these changes hold. */
+      beginWith: (changes: typeof inForce.waiting) =>
+        begin(
+          withChanges(start, changes),
+          changes.map((c) => c.id),
+        ),
+      removeFrom: (day: string) => planned(day, null),
+    },
     /** Goes on with mine and these fields of theirs: the next save expects their version. */
     goOn: (fromTheirs: readonly string[]) => {
       if (!theirs) return;
@@ -59,3 +115,5 @@ export function useRecordForm<B extends object>(
     },
   };
 }
+
+export type FormInForce = ReturnType<typeof useRecordForm<object>>['inForce'];

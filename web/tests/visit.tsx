@@ -54,6 +54,7 @@ export function visit(address: string, answers: Answers, rights: readonly Right[
     'GET /ladders': [],
     'GET /recipes': [],
     'GET /items': (asked: Sent) => windowOf([], asked),
+    'GET /changes-to-come': [],
     'GET /items-found': [],
     'POST /items-named': [],
     'GET /item-words': [],

@@ -23,6 +23,8 @@ const HEADINGS: Record<Waiting['kind'], string> = {
   without_cost: 'Without a price',
   findings: 'Found by the check',
   failing_proofs: 'Proofs that fail',
+  to_come_failed: 'Not changed as planned',
+  to_come: 'Changes to come',
   prices_end: 'Posted until a day that is near',
   quote_to_approve: 'To approve',
   quote_approved: 'Approved',

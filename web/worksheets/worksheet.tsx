@@ -2,26 +2,24 @@ import { useEffect, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
-import { FLAG_TEXT } from '#contract/lists.ts';
 import {
   WORKSHEET_SHOWS,
   WORKSHEET_STATE_NAMES,
   type Worksheet,
   type WorksheetList,
-  type WorksheetPrice,
   type WorksheetShows,
 } from '#contract/worksheets.ts';
 import { worksheetsApi } from './endpoints.ts';
 import { api, problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Dialog, Empty, Select, Trouble, ViewHead } from '../kit/controls.tsx';
-import { Change, Figure } from '../kit/figure.tsx';
 import { show, showDay, showMoment } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { ByItself } from './by-itself.tsx';
 import { PostWorksheetDialog } from './post-worksheet-dialog.tsx';
 import { ReverseWorksheetDialog, standingOf } from './reverse-worksheet-dialog.tsx';
+import { ProposedPrices } from './proposed-prices.tsx';
 import { Progress, WITH_PRICES, isUnderWay } from './progress.tsx';
 import { LOOK_MS } from './worksheets.tsx';
 
@@ -43,8 +41,6 @@ const CANCEL: Partial<Record<Worksheet['state'], string>> = {
 
 /** Of these the head says that it is no draft any more. */
 const SAID: readonly Worksheet['state'][] = ['posted', 'reversed'];
-
-const PAGE = 100;
 
 /** One worksheet: what became of each list, and the proposed prices of one of them. */
 export function WorksheetView() {
@@ -136,7 +132,7 @@ export function WorksheetView() {
           </Button>
         ) : null}
       </ViewHead>
-      <div className="min-h-0 flex-1 overflow-auto px-5 py-3">
+      <div className="flex max-h-[30vh] shrink-0 flex-col gap-2 overflow-auto px-5 py-2">
         {underWay ? (
           <div className="flex items-center gap-3" role="status">
             <Progress worksheet={data} />
@@ -162,8 +158,8 @@ export function WorksheetView() {
             Something that prices are made from has changed since these prices were computed.
           </Trouble>
         ) : null}
-        {WITH_PRICES.includes(data.state) ? <Proposed worksheet={data} /> : null}
       </div>
+      {WITH_PRICES.includes(data.state) ? <Proposed worksheet={data} /> : null}
       {reversing ? <ReverseWorksheetDialog worksheet={data} onClose={() => setReversing(false)} /> : null}
       {posting ? <PostWorksheetDialog worksheet={data} onClose={() => setPosting(false)} /> : null}
       {sure ? (
@@ -191,16 +187,16 @@ function Proposed({ worksheet }: { worksheet: Worksheet }) {
   const go = (change: Record<string, string>) =>
     setParams((now) => {
       const next = new URLSearchParams(now);
-      next.delete('from');
       for (const [key, value] of Object.entries(change)) next.set(key, value);
       return next;
     });
   if (!list) return <Empty>There is no list on this worksheet.</Empty>;
-  const from = Math.max(0, Number(params.get('from') ?? '0') || 0);
   return (
     <>
-      <Lists worksheet={worksheet} chosen={list.list} onShow={(l, s) => go({ list: l, shows: s })} />
-      <div className="mt-5 mb-2 flex items-baseline gap-3">
+      <div className="max-h-[38vh] shrink-0 overflow-auto px-5">
+        <Lists worksheet={worksheet} chosen={list.list} onShow={(l, s) => go({ list: l, shows: s })} />
+      </div>
+      <div className="mt-3 mb-1 flex items-baseline gap-3 px-5">
         <h2>{list.name}</h2>
         <Select
           aria-label="Which prices"
@@ -209,14 +205,8 @@ function Proposed({ worksheet }: { worksheet: Worksheet }) {
           options={WORKSHEET_SHOWS.map((s) => [s, SHOWS[s]] as const)}
         />
       </div>
-      <Prices
-        id={worksheet.id}
-        day={worksheet.day}
-        list={list}
-        shows={shows}
-        from={from}
-        onPage={(at) => go({ from: String(at) })}
-      />
+      {/* another list, or another look at it, is another grid */}
+      <ProposedPrices key={`${list.list} ${shows}`} id={worksheet.id} day={worksheet.day} list={list} shows={shows} />
     </>
   );
 }
@@ -302,99 +292,5 @@ function Lists({
         ))}
       </tbody>
     </table>
-  );
-}
-
-function Prices({
-  id,
-  day,
-  list,
-  shows,
-  from,
-  onPage,
-}: {
-  id: string;
-  day: string;
-  list: WorksheetList;
-  shows: WorksheetShows;
-  from: number;
-  onPage: (from: number) => void;
-}) {
-  const form = useNumberForm();
-  const { data, error, isFetching } = worksheetsApi.useWorksheetPricesQuery({ id, list: list.list, shows, from });
-  if (error) return <Trouble>{problemOf(error).message}</Trouble>;
-  if (!data) return <p className="text-faint">One moment …</p>;
-  if (data.count === 0) return <Empty>There are none of these on {list.name}.</Empty>;
-  const last = Math.min(data.count, from + PAGE);
-  return (
-    <div aria-busy={isFetching}>
-      <table className="ruled w-full max-w-6xl">
-        <thead>
-          <tr>
-            <th>SKU</th>
-            <th>Item</th>
-            <th className="figure">posted, {list.currency}</th>
-            <th className="figure">proposed</th>
-            <th className="figure">change, %</th>
-            <th className="figure">markup, %</th>
-            <th className="figure">margin, %</th>
-            <th>Remark</th>
-          </tr>
-        </thead>
-        <tbody>
-          {data.rows.map((p) => (
-            <Price key={p.pack} price={p} list={list.list} day={day} />
-          ))}
-        </tbody>
-      </table>
-      <p className="mt-2 flex items-center gap-3 text-faint">
-        {show(String(from + 1), form)} to {show(String(last), form)} of {show(String(data.count), form)}
-        {from > 0 ? <Button onClick={() => onPage(Math.max(0, from - PAGE))}>Back</Button> : null}
-        {last < data.count ? <Button onClick={() => onPage(from + PAGE)}>On</Button> : null}
-      </p>
-    </div>
-  );
-}
-
-/** A price is shown whole: no digit is cut. */
-const placesOf = (price: string | null): number => price?.split('.')[1]?.length ?? 0;
-
-function Price({ price: p, list, day }: { price: WorksheetPrice; list: string; day: string }) {
-  const remarks = [
-    p.reason,
-    p.guards.join(', ') || null,
-    p.flag && p.flag !== 'bit' ? FLAG_TEXT[p.flag] : null,
-    p.wouldFallTo ? `would fall to ${p.wouldFallTo}` : null,
-  ].filter(Boolean);
-  return (
-    <tr>
-      <td className="whitespace-nowrap">
-        <Link
-          to={`/lists/${list}?day=${day}&at=${p.item}-${p.pack}`}
-          className="figure text-accent underline underline-offset-2"
-        >
-          {p.sku}
-        </Link>
-      </td>
-      <td>
-        {p.name}, {p.packName}
-      </td>
-      <td className="figure">
-        <Figure value={p.before} places={placesOf(p.before)} final={p.before !== null} />
-      </td>
-      <td className="figure bg-proposed">
-        <Figure value={p.after} places={placesOf(p.after)} />
-      </td>
-      <td className="figure">
-        <Change value={p.changePercent} />
-      </td>
-      <td className="figure">
-        <Figure value={p.markup} places={2} />
-      </td>
-      <td className="figure">
-        <Figure value={p.margin} places={2} />
-      </td>
-      <td className={p.reason || p.flag === 'floor_above_ceiling' ? 'text-stop' : 'text-warn'}>{remarks.join('; ')}</td>
-    </tr>
   );
 }

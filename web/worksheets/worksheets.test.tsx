@@ -3,6 +3,7 @@ import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import type { Worksheet, WorksheetPrice } from '#contract/worksheets.ts';
 import { Refusal, type Sent, visit } from '../tests/visit.tsx';
+import { windowOf } from '../tests/windows.ts';
 
 const counter = {
   list: '4',
@@ -57,19 +58,17 @@ const answers = {
   'GET /worksheets': [draft],
   'GET /worksheets/9': draft,
   'GET /worksheets/9/lists/4/prices': (s: Sent) =>
-    s.path.includes('shows=without')
-      ? { count: 1, rows: [price({ after: null, changePercent: null, reason: 'No cost is known for BL-10.' })] }
-      : {
-          count: 251,
-          rows: [
+    windowOf(
+      s.path.includes('show=without')
+        ? [price({ after: null, changePercent: null, reason: 'No cost is known for BL-10.' })]
+        : [
             price({ guards: ['least margin'], flag: 'bit' }),
             price({ pack: '2', sku: 'BL-12', after: '2.10', changePercent: '-12.5' }),
           ],
-        },
-  'GET /worksheets/9/lists/5/prices': {
-    count: 1,
-    rows: [price({ before: '1.250', after: '1.255', changePercent: '0.4' })],
-  },
+      s,
+    ),
+  'GET /worksheets/9/lists/5/prices': (s: Sent) =>
+    windowOf([price({ before: '1.250', after: '1.255', changePercent: '0.4' })], s),
   'GET /lists': [
     { id: '4', version: 1, name: 'Counter', recipe: '7', active: true },
     { id: '5', version: 1, name: 'Kuwait', recipe: '7', active: true },
@@ -80,13 +79,25 @@ const answers = {
 describe('a worksheet', () => {
   it('shows posted beside proposed, the change with sign and shape, and what bound a price', async () => {
     visit('/worksheets/9', answers);
-    const row = (await screen.findByText('BL-10')).closest('tr')!;
+    const row = (await screen.findByText('BL-10')).closest('[role=row]')!;
     expect(row).toHaveTextContent('2.40');
     expect(row).toHaveTextContent('▲ +16.67');
     expect(row).toHaveTextContent('least margin');
-    expect(screen.getByText('BL-12').closest('tr')).toHaveTextContent('▼ −12.50');
-    expect(screen.getByText(/1 to 100 of 251/)).toBeInTheDocument();
-    expect(screen.getByRole('button', { name: 'On' })).toBeEnabled();
+    expect(screen.getByText('BL-12').closest('[role=row]')).toHaveTextContent('▼ −12.50');
+    expect(screen.getByText('2 prices')).toBeInTheDocument();
+    await userEvent.click(within(row as HTMLElement).getByText('Line 10 mm'));
+    const why = await screen.findByRole('link', { name: 'BL-10 on the list, and why' });
+    expect(why).toHaveAttribute('href', '/lists/4?day=2026-03-09&at=1-1');
+  });
+
+  it('narrows its prices by words, and says so where none fits', async () => {
+    const user = userEvent.setup();
+    visit('/worksheets/9', answers);
+    await user.type(await screen.findByRole('searchbox', { name: 'Find in prices' }), 'BL-12');
+    expect(await screen.findByText('1 of 2 prices')).toBeInTheDocument();
+    expect(screen.queryByText('BL-10')).toBeNull();
+    await user.type(screen.getByRole('searchbox', { name: 'Find in prices' }), 'x');
+    expect(await screen.findByText('0 of 2 prices')).toBeInTheDocument();
   });
 
   it('leads from a count to the prices it counts, with the reason where there is none', async () => {

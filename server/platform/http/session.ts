@@ -1,13 +1,14 @@
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import connectPgSimple from 'connect-pg-simple';
 import { parse } from 'cookie';
-import { eq } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import type { Request, RequestHandler, Response } from 'express';
 import session from 'express-session';
 import { type Right, type Role, rightsOf } from '#contract/people.ts';
 import { personOfKey } from '../../people/access-keys.ts';
 import { people } from '../../people/tables.ts';
 import type { Context } from '../context.ts';
+import { prepared } from '../prepared.ts';
 import { refused } from '../refused.ts';
 
 declare module 'express-session' {
@@ -32,22 +33,42 @@ const HOUR = 60 * 60 * 1000;
 /** A session that nobody uses ends after so many hours. */
 export const IDLE_HOURS = 10;
 
-export function sessions(context: Context): RequestHandler {
+/** How exactly it is kept when a session was last used, in milliseconds: looking writes nothing. */
+const USED_MS = 60_000;
+
+function storeOf({ database, now }: Context): session.Store {
   const Store = connectPgSimple(session);
-  return session({
+  const store = new Store({
+    pool: database.pool,
+    tableName: 'session',
+    createTableIfMissing: false,
+    pruneSessionInterval: false,
+  });
+  const touch = store.touch.bind(store);
+  const used = new Map<string, number>();
+  store.touch = (id, data, done) => {
+    const at = now().getTime();
+    if (at - (used.get(id) ?? -Infinity) < USED_MS) return void done?.();
+    for (const [other, last] of used) if (at - last >= USED_MS) used.delete(other);
+    used.set(id, at);
+    touch(id, data, done);
+  };
+  return store;
+}
+
+export function sessions(context: Context): RequestHandler {
+  const visits = session({
     name: 'hard-ledger',
-    store: new Store({
-      pool: context.database.pool,
-      tableName: 'session',
-      createTableIfMissing: false,
-      pruneSessionInterval: false,
-    }),
+    store: storeOf(context),
     secret: context.sessionSecret,
     resave: false,
     saveUninitialized: false,
     rolling: true,
     cookie: { httpOnly: true, sameSite: 'strict', secure: context.secureCookies, maxAge: IDLE_HOURS * HOUR },
   });
+  // who shows a key has none, and none is looked for; but it may be signed in with one all the same
+  return (request, response, next) =>
+    showsKey(request) && request.path !== '/session' ? next() : visits(request, response, next);
 }
 
 const VISIT = 'hard-ledger-visit';
@@ -96,6 +117,14 @@ const BEARER = /^Bearer +(\S+)$/i;
 /** Whether a request shows an access key: then no cookie counts, and no other site could have sent it. What a proxy asks for itself is none. */
 export const showsKey = (request: Request): boolean => /^Bearer\b/i.test(request.get('authorization') ?? '');
 
+const onePerson = prepared((db) =>
+  db
+    .select()
+    .from(people)
+    .where(eq(people.id, sql.placeholder('id')))
+    .prepare('one_person'),
+);
+
 /** Finds who asks, afresh for every request: a person switched off is out at once, a session too old likewise. */
 export function identify(context: Context): RequestHandler {
   return async (request, response, next) => {
@@ -110,7 +139,7 @@ export function identify(context: Context): RequestHandler {
     const { personId, signedInAt = 0 } = request.session;
     if (personId !== undefined) {
       const old = context.now().getTime() - signedInAt > context.longestSession * HOUR;
-      const [p] = old ? [] : await context.db.select().from(people).where(eq(people.id, personId));
+      const [p] = old ? [] : await onePerson(context.db, { id: personId });
       if (p?.active)
         response.locals['person'] = { id: p.id, name: p.name, role: p.role, rights: rightsOf(p) } satisfies SignedIn;
       else if (old) await new Promise<void>((done) => request.session.regenerate(() => done()));

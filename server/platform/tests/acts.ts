@@ -1,3 +1,4 @@
+import { plusDays } from '#core/numbers/day.ts';
 import type { Dice } from '#core/numbers/dice.ts';
 import { type Person, TODAY, type Workshop, postAll } from './workshop.ts';
 
@@ -59,6 +60,32 @@ export function acts(of: () => { shop: Workshop; admin: Person; day?: string }):
       const { id, ...breaks } = table;
       const rows = [{ from: String(dice.whole(2, 40)), kind: 'percent_off', value: String(dice.whole(1, 9)) }];
       await of().admin.put(`/breaks/${id}`, { ...breaks, rows });
+    },
+    // from a day to come on: it may be changed at once too before then
+    async (dice) => {
+      const { admin, day: today = TODAY } = of();
+      const day = plusDays(today, dice.whole(1, 9));
+      const [register, field, value] = dice.pick([
+        ['suppliers', 'overheadPercent', `${dice.whole(0, 4)}.25`],
+        ['lists', 'rank', dice.whole(1, 9)],
+        ['customer-groups', 'rank', dice.whole(1, 9)],
+      ] as const);
+      const { id, version, ...body } = dice.pick((await admin.get(`/${register}`)).body as Kept[]);
+      const planned = { ...body, [field]: value };
+      await admin.post('/changes-to-come', {
+        register,
+        record: id,
+        version,
+        day,
+        reason: 'r',
+        upon: [],
+        body: planned,
+      });
+    },
+    async (dice) => {
+      const all = (await of().admin.get('/changes-to-come')).body as Kept[];
+      const dropped = all.length > 3 ? dice.pick(all) : null;
+      if (dropped) await of().admin.delete(`/changes-to-come/${dropped.id}`, { version: dropped.version });
     },
     async (dice) => {
       const { id, ...supplier } = dice.pick((await of().admin.get('/suppliers')).body as Kept[]);
