@@ -37,7 +37,8 @@ export class Bytes {
 }
 
 /** Questions that are too long for an address: nothing is changed by them. */
-const QUESTIONS = /^\/(items-named|costs\/proposal|lists\/\d+\/(to-post|rows)|postings\/\d+\/reversal)\b/;
+const QUESTIONS =
+  /^\/(items-named|costs\/proposal|findings\/(of-change|moves-of-change)|lists\/\d+\/(to-post|rows)|postings\/\d+\/reversal)\b/;
 
 /** Opens the application at an address over a server that answers as told; returns what was sent to it. */
 export function visit(address: string, answers: Answers, rights: readonly Right[] = RIGHTS): Sent[] {
