@@ -9,7 +9,6 @@ import { audit } from '#server/ledger/audit.ts';
 import { inTransaction } from '#server/platform/database.ts';
 import type { Context } from '#server/platform/context.ts';
 import type { Database } from '#server/platform/database.ts';
-import type { SignedIn } from '#server/platform/http/session.ts';
 import { standingTables } from '#server/windows/standing-tables.ts';
 import { stateNameOn, stateOn } from '#server/workspace/asked-day.ts';
 import { withLargeDatabase } from './large-database.ts';
@@ -92,7 +91,7 @@ async function run(items: number, database: Database, url: string): Promise<void
   );
   await tell(
     'what posting it would come to',
-    p95(() => wouldPost(context, list, { day: DAY }, { arranged: EVERYTHING, typed: [] })),
+    p95(() => wouldPost(context, list, { day: DAY }, { arranged: EVERYTHING, typed: [], what: 'changes' })),
   );
   await tell(
     'the items’ first screen',
@@ -114,26 +113,29 @@ async function run(items: number, database: Database, url: string): Promise<void
     'one item’s page',
     p95(async (n) => itemPage(context.db, await stateOn(context, DAY), some[n]!.id, true)),
   );
-  const person = { id: 1, name: 'bench', rights: new Set(['post', 'see_cost']) } as unknown as SignedIn;
   const { rows: shown } = await ofList({});
   const postOne = (n: number) =>
     postPrices(
       context,
-      person,
-      Number(list),
+      1,
       {
         effective: DAY,
         lastDay: null,
         reason: 'bench',
-        lines: [
+        lists: [
           {
-            item: shown[n]!.item,
-            pack: shown[n]!.pack,
-            before: shown[n]!.posted,
-            after: `${Number(shown[n]!.posted) + 1}`,
-            release: false,
-            fall: false,
-            handSet: { reason: 'bench', lastDay: null },
+            list: Number(list),
+            lines: [
+              {
+                item: shown[n]!.item,
+                pack: shown[n]!.pack,
+                before: shown[n]!.posted,
+                after: `${Number(shown[n]!.posted) + 1}`,
+                release: false,
+                fall: false,
+                handSet: { reason: 'bench', lastDay: null },
+              },
+            ],
           },
         ],
       },

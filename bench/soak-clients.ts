@@ -65,7 +65,7 @@ export async function manyClients(
         const answer = await client.ask('POST', `/lists/${list}/postings`, body);
         if (count('price', answer)) {
           accepted.prices++;
-          own.push((answer.body as { posting: string }).posting);
+          own.push((answer.body as { postings: string[] }).postings[0]!);
         }
       } else if (roll < 0.7 && own.length > 0) {
         const answer = await client.ask('POST', `/postings/${own.pop()}/reverse`, { reason: 'soak' });

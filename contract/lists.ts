@@ -75,9 +75,11 @@ export interface ListPrices extends Window<ListPriceRow> {
   summary: { up: number; down: number; unchanged: number };
 }
 
-/** What of a list is to be posted: what is computed for the rows that fit, and what was typed over it. */
+/** What of a list is to be posted, of the rows that fit. */
 export const toPostBody = object({
   arranged: arrangedBody.required(),
+  /** Changes: what is computed or typed. Releases: what the recipe makes, in place of prices that were typed. */
+  what: string().oneOf(['changes', 'releases']).default('changes'),
   typed: array(
     object({ item: idText().required(), pack: idText().required(), after: priceText().required() }).noUnknown(),
   )
@@ -101,6 +103,8 @@ export interface WouldPost {
   /** Names what it was worked out from. */
   state: string;
   stale: boolean;
+  /** A second person has to agree to it. */
+  secondPerson: boolean;
 }
 
 export const postShownBody = toPostBody
@@ -256,6 +260,8 @@ export interface PostingSummary {
   worksheet: { id: string; lists: number } | null;
   at: string;
   by: string;
+  /** The second person who agreed to it; null: nobody had to. */
+  agreedBy: string | null;
   reason: string;
   lines: number;
   up: number;

@@ -51,6 +51,10 @@ export const PROBLEMS = {
     status: 422,
     text: '{item} always has the price of {lead}, whose lockstep group it is in: this posting gives them two.',
   },
+  request_decided: { status: 409, text: 'This posting waits no more: it was {state} by {by}.' },
+  second_person_only: { status: 403, text: 'You asked for this posting yourself: somebody else has to agree to it.' },
+  own_request_only: { status: 403, text: '{by} asked for this posting: only {by} can withdraw it. You can refuse it.' },
+  request_waits: { status: 409, text: 'A posting of this worksheet waits for a second person already: request {id}.' },
   nothing_to_post: { status: 422, text: 'There is nothing to post.' },
   day_in_the_past: {
     status: 422,

@@ -15,6 +15,8 @@ export interface Waiting {
     | 'findings'
     | 'failing_proofs'
     | 'prices_end'
+    | 'posting_to_agree'
+    | 'posting_refused'
     | 'quote_approved'
     | 'to_come'
     | 'to_come_failed'

@@ -134,6 +134,8 @@ export interface Worksheet {
   /** Or with this bill. */
   bill: { id: string; number: string } | null;
   byItself: SelfPosted | null;
+  /** A posting of it that waits for a second person. */
+  request: string | null;
   /** While it is posted or reversed: how many postings that makes, and how many are written. Nothing is in force before all are. */
   underWay: { postings: number; written: number } | null;
   lists: WorksheetList[];

@@ -55,6 +55,7 @@ export async function startApplication() {
 }
 
 /** How often a page is looked at while something is waited for: at every frame that costs more than the page itself. */
+const MOST_TRIES = 4;
 const LOOK = { polling: 100 } as const;
 
 /** A person at a browser of their own; what goes wrong in the page fails the test. */
@@ -100,10 +101,29 @@ export class Visitor {
     return found;
   }
 
+  /** Clicks, and sees that the click arrived: where the page was drawn anew beneath it, it is tried again. */
   async click(role: string, name: string): Promise<void> {
-    // what is at the end of a long form lies behind its buttons
-    await (await this.find(role, name)).evaluate((e) => e.scrollIntoView({ block: 'center' }));
-    await this.page.locator(`::-p-aria([name="${name}"][role="${role}"])`).click();
+    for (let tries = 1; ; tries++) {
+      const target = await this.find(role, name);
+      await target
+        .evaluate((e) => {
+          // what is at the end of a long form lies behind its buttons
+          e.scrollIntoView({ block: 'center' });
+          document.body.dataset['click'] = 'missed';
+          e.addEventListener('click', () => delete document.body.dataset['click'], { once: true, capture: true });
+        })
+        .then(() => target.asLocator().setTimeout(10_000).click())
+        .catch((error: unknown) => {
+          if (tries === MOST_TRIES) throw error;
+        });
+      const missed = await this.page
+        .evaluate(() => document.body.dataset['click'] === 'missed')
+        // the page went elsewhere: it was clicked
+        .catch(() => false);
+      if (!missed) return;
+      if (tries === MOST_TRIES)
+        throw new Error(`${role} "${name}" cannot be clicked; the page reads:\n${await this.text()}`);
+    }
   }
 
   /** A field by its label; what stood in it is replaced. */

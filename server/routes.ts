@@ -16,6 +16,7 @@ import { groupRoutes } from './setup/copy-group.ts';
 import { registerRoutes } from './setup/register.ts';
 import { registers } from './setup/registers.ts';
 import { toComeRoutes } from './to-come/routes.ts';
+import { secondPersonRoutes } from './second-person/routes.ts';
 import { todayRoutes } from './today/routes.ts';
 import { workspaceRoutes } from './workspace/routes.ts';
 import { worksheetRoutes } from './worksheets/routes.ts';
@@ -32,6 +33,7 @@ const asked: readonly Route[] = [
   ...rateRoutes,
   ...listRoutes,
   ...ledgerRoutes,
+  ...secondPersonRoutes,
   ...worksheetRoutes,
   ...findingRoutes,
   ...workspaceRoutes,

@@ -11,6 +11,7 @@ import { Items } from './items/items.tsx';
 import { ItemsFromFile } from './items/items-from-file.tsx';
 import { Variants } from './items/variants.tsx';
 import { Ledger } from './ledger/ledger.tsx';
+import { RequestView } from './ledger/request-view.tsx';
 import { PostingView } from './ledger/posting.tsx';
 import { FallsView } from './lists/falls.tsx';
 import { CompareDays } from './lists/compare-days.tsx';
@@ -67,6 +68,7 @@ export function App() {
         <Route path="/quotes/:id/changes" element={<ChangeOrders />} />
         <Route path="/price-check" element={<PriceCheck />} />
         <Route path="/ledger" element={<Ledger />} />
+        <Route path="/ledger/requests/:id" element={<RequestView />} />
         <Route path="/ledger/:id" element={<PostingView />} />
         <Route path="/setup/:register?" element={<Setup />} />
         <Route path="/account" element={<OwnAccount />} />

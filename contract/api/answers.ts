@@ -30,6 +30,7 @@ import type {
   Reversal,
   WouldPost,
 } from '../lists.ts';
+import type { Posted, PostingRequest, RequestedPrices } from '../posting-requests.ts';
 import type { AccessKey, FreshKey, OwnSession } from '../people.ts';
 import type { PriceCheck, QuoteSummary, QuoteTried, QuoteView } from '../quotes.ts';
 import type { Found, Today } from '../today.ts';
@@ -75,7 +76,11 @@ export interface Answers {
   list_rows: ListPriceRow[];
   would_post: WouldPost;
   compared_days: ComparedDays;
-  posted: { posting: string; lines: number };
+  posted: Posted;
+  reversed: { posting: string; lines: number };
+  posting_request: PostingRequest;
+  posting_requests: PostingRequest[];
+  requested_prices: RequestedPrices;
   posting: PostingDetail;
   posting_lines: PostingLines;
   postings: PostingSummary[];

@@ -11,6 +11,7 @@ export const TOPICS = [
   'costs',
   'rules',
   'prices',
+  'requests',
   'sheets',
   'quotes',
   'worksheets',

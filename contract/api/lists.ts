@@ -1,4 +1,5 @@
 import { postBody, postShownBody, rowsBody, toPostBody } from '../lists.ts';
+import { letFallBody } from '../posting-requests.ts';
 import { MORE } from '../records/more.ts';
 import { schemaOf } from '../records/schema.ts';
 import { listBody } from '../setup.ts';
@@ -31,7 +32,7 @@ export const listRoutes = {
     query: DAY,
     body: postShownBody,
     mostValues: 1_000_000,
-    changes: ['prices'],
+    changes: ['prices', 'requests'],
   }),
   buildUp: get('/lists/:id/build-up/:item/:pack', 'How one price of a list came about', 'build_up', {
     right: 'read',
@@ -62,6 +63,12 @@ export const listRoutes = {
     right: 'see_cost',
     reads: [...FIGURES, 'quotes'],
   }),
+  letFall: post('/falls/postings', 'Lets prices fall, on all their lists or on none', 'posted', {
+    right: 'post',
+    body: letFallBody,
+    mostValues: 400_000,
+    changes: ['prices', 'requests'],
+  }),
   audience: post('/lists/:id/audience', 'Whom a list would answer with these terms', 'audience', {
     right: 'edit_rules',
     body: wholeList,
@@ -71,6 +78,6 @@ export const listRoutes = {
     right: 'post',
     body: postBody,
     mostValues: 2_500_000,
-    changes: ['prices'],
+    changes: ['prices', 'requests'],
   }),
 } as const;

@@ -11,7 +11,16 @@ const opt = { optional: true, formOnly: true } as const;
 const lists: FieldsOf<
   Pick<
     PriceList,
-    'customers' | 'regions' | 'channels' | 'parent' | 'unnamed' | 'ladder' | 'ladders' | 'recipes' | 'ratePins'
+    | 'customers'
+    | 'regions'
+    | 'channels'
+    | 'parent'
+    | 'unnamed'
+    | 'ladder'
+    | 'ladders'
+    | 'recipes'
+    | 'ratePins'
+    | 'secondPersonBeyond'
   >
 > = {
   customers: { type: 'many', to: 'customers', title: 'For single customers', formOnly: true },
@@ -59,6 +68,14 @@ const lists: FieldsOf<
       from: { type: 'day', title: 'from' },
       rates: { type: 'day', title: 'at the rates of', hint: 'empty: the latest again', optional: true },
     },
+  },
+  secondPersonBeyond: {
+    type: 'decimal',
+    sign: 'not_negative',
+    unit: '%',
+    title: 'A second person agrees where a posting moves a price by more than',
+    hint: '0: to every posting; empty: to none. A first price, and one that ends, counts as any move',
+    ...opt,
   },
 };
 

@@ -163,6 +163,7 @@ const list = record({
   ratePins: optional(
     Type.Array(record({ from: day(), rates: Type.Unsafe<string | null>({ ...day(), type: ['string', 'null'] }) })),
   ),
+  secondPersonBeyond: maybe(notNegative()),
 });
 
 const posted = record({

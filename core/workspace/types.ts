@@ -202,6 +202,8 @@ export interface PriceList {
   readonly unnamed?: 'falls_back' | 'not_sold';
   readonly entries?: readonly ListEntry[];
   readonly ratePins?: readonly RatePin[];
+  /** A second person agrees to a posting that moves any price by more than so many per cent; 0: to every one; absent: to none. */
+  readonly secondPersonBeyond?: string | null;
 }
 
 export interface CustomerGroup {

@@ -21,6 +21,7 @@ const LAYER_OF: Readonly<Record<string, Layer | null>> = {
   'cost-sheets': 'catalogue',
   bills: 'catalogue',
   postings: 'posted',
+  'posting-requests': null,
   quotes: null,
   people: null,
   worksheets: null,

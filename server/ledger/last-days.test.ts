@@ -45,7 +45,7 @@ const post = async (lines: object[], more: object = {}) => {
   const body = { effective: TODAY, reason: 'test', lines, ...more };
   const answer = await admin.post(`/lists/${shop.shop.counter}/postings`, body);
   expect(answer.status, JSON.stringify(answer.body)).toBe(200);
-  return (answer.body as { posting: string }).posting;
+  return (answer.body as { postings: string[] }).postings[0]!;
 };
 const reverse = (posting: string, more: object = {}) =>
   admin.post(`/postings/${posting}/reverse`, { reason: 'not meant', ...more });

@@ -1,16 +1,19 @@
 import type { InferType } from 'yup';
 import type { postBody } from '#contract/lists.ts';
+import type { Posted } from '#contract/posting-requests.ts';
 import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { achievedAt } from '#core/lists/achieved.ts';
 import { computePrice } from '#core/lists/list-price.ts';
+import { needsSecondPerson } from '#core/lists/second-person.ts';
 import type { Prepared } from '#core/workspace/index.ts';
 import { findList } from '../lists/build-up.ts';
 import type { Context } from '../platform/context.ts';
 import { type Tx, inTransaction } from '../platform/database.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
+import { askSecondPerson, beyondOf, settleRequest } from '../second-person/ask.ts';
 import { workspaceIn, workspaceOn } from '../workspace/state.ts';
 import { audit, entryOf, holdState, revisionOf } from './audit.ts';
+import type { PricesOrder } from './prices-order.ts';
 import { postingLines, postings } from './tables.ts';
 
 type PostBody = InferType<typeof postBody>;
@@ -58,50 +61,68 @@ class MovedOn extends Error {}
 /** How often lines are made beside the work of others before everybody else waits for them. */
 const TRIES = 3;
 
+/** A second person's consent to what somebody asked for. */
+export interface Agreement {
+  readonly request: number;
+  readonly by: number;
+  /** Refuses where it does not wait any more; part of the transaction. */
+  stillWaits(tx: Tx): Promise<void>;
+}
+
+interface ListLines {
+  readonly list: number;
+  readonly name: string;
+  readonly lines: LineValues[];
+}
+
 /**
- * Posts prices of a list from a day on. Everything is computed again: what differs from what the person saw refuses the
- * posting, and names the prices. It is computed and written while others go on working; only at the end nobody may change
- * anything for a moment, and if somebody has since, it is done again.
+ * Posts prices of lists from a day on, of all of them or of none. Everything is computed again: what differs from what the
+ * person saw refuses the posting, and names the prices. It is computed and written while others go on working; only at the end
+ * nobody may change anything for a moment, and if somebody has since, it is done again. Where a list says that a second person
+ * has to agree, it waits for that instead.
  */
 export async function postPrices(
-  context: Context,
-  person: SignedIn,
-  listId: number,
-  body: PostBody,
+  context: Pick<Context, 'db' | 'now'>,
+  person: number,
+  order: PricesOrder,
   today: string,
-): Promise<{ posting: string; lines: number }> {
-  if (body.effective < today) throw refused('day_in_the_past', { today });
+  agreement?: Agreement,
+): Promise<Posted> {
+  if (order.effective < today) throw refused('day_in_the_past', { today });
   for (let attempt = 1; ; attempt++) {
-    const seen = attempt < TRIES ? await workspaceOn(context.db, body.effective) : null;
-    const lines = seen && linesOf(seen.ws, listId, body);
+    const seen = attempt < TRIES ? await workspaceOn(context.db, order.effective) : null;
+    const lines = seen && linesOf(seen.ws, order);
     try {
       return await inTransaction(context.db, async (tx) => {
-        const last = seen ?? (await workspaceIn(tx, context.db, body.effective));
+        await agreement?.stillWaits(tx);
+        const last = seen ?? (await workspaceIn(tx, context.db, order.effective));
+        const found = lines ?? linesOf(last.ws, order);
+        const waits = agreement ? null : await askedFor(tx, context, person, order, found);
+        if (waits) return waits;
         const asOf = entryOf(last.revision);
-        const written = await write(
-          tx,
-          context,
-          person,
-          listId,
-          { ...body, asOf },
-          lines ?? linesOf(last.ws, listId, body),
-        );
+        const written: { id: number; of: ListLines }[] = [];
+        for (const of of found)
+          written.push({ id: await write(tx, context, { person, agreement }, order, asOf, of), of });
         await holdState(tx);
         if ((await revisionOf(tx)) !== last.revision) throw new MovedOn();
-        await audit(tx, {
-          at: context.now(),
-          personId: person.id,
-          action: 'posted prices',
-          subject: 'postings',
-          subjectId: written.posting,
-          after: {
-            list: last.ws.lists.get(String(listId))!.name,
-            effective: body.effective,
-            lines: written.lines,
-            reason: body.reason,
-          },
-        });
-        return written;
+        for (const { id, of } of written)
+          await audit(tx, {
+            at: context.now(),
+            personId: person,
+            action: 'posted prices',
+            subject: 'postings',
+            subjectId: String(id),
+            after: {
+              list: of.name,
+              effective: order.effective,
+              lines: of.lines.length,
+              reason: order.reason,
+              ...(agreement ? { request: agreement.request } : {}),
+            },
+          });
+        const ids = written.map((w) => w.id);
+        if (agreement) await settleRequest(tx, agreement.request, { person: agreement.by, at: context.now() }, ids);
+        return { postings: ids.map(String), lines: countOf(found), request: null };
       });
     } catch (error) {
       if (!(error instanceof MovedOn)) throw error;
@@ -109,8 +130,51 @@ export async function postPrices(
   }
 }
 
+const countOf = (of: readonly ListLines[]): number => of.reduce((n, l) => n + l.lines.length, 0);
+
+/** Asks a second person where one of the lists says so; null: none does. */
+async function askedFor(
+  tx: Tx,
+  context: Pick<Context, 'now'>,
+  person: number,
+  order: PricesOrder,
+  found: readonly ListLines[],
+): Promise<Posted | null> {
+  const said = await beyondOf(
+    tx,
+    found.map((f) => f.list),
+  );
+  const lists = found.map(({ list, lines }) => {
+    const beyond = said.get(list) ?? null;
+    const moved = lines.map((l) => ({ before: l.before ?? null, after: l.after ?? null }));
+    return { list: String(list), prices: lines.length, beyond: needsSecondPerson(beyond, moved) ? beyond : null };
+  });
+  if (lists.every((l) => l.beyond === null)) return null;
+  const request = await askSecondPerson(tx, {
+    reason: order.reason,
+    effective: order.effective,
+    lastDay: order.lastDay,
+    askedBy: person,
+    askedAt: context.now(),
+    prices: order,
+    lists,
+  });
+  return { postings: [], lines: countOf(found), request: String(request) };
+}
+
+/** What is to be written on each list; refuses what differs from what was seen. */
+function linesOf(ws: Prepared, { lists, ...head }: PricesOrder): ListLines[] {
+  const out = lists.map(({ list, lines }) => ({
+    list,
+    name: findList(ws, String(list)).name,
+    lines: linesOfList(ws, list, { ...head, lines }),
+  }));
+  if (countOf(out) === 0) throw refused('nothing_to_post');
+  return out.filter((l) => l.lines.length > 0);
+}
+
 /** What is to be written, from the state of its day; refuses what differs from what was seen. */
-function linesOf(ws: Prepared, listId: number, body: PostBody): LineValues[] {
+function linesOfList(ws: Prepared, listId: number, body: PostBody): LineValues[] {
   const list = findList(ws, String(listId));
   const decimals = ws.decimalsOf(list);
   const same = (a: string | null, b: string | null) => (a === null || b === null ? a === b : dec(a).eq(b));
@@ -166,31 +230,31 @@ function linesOf(ws: Prepared, listId: number, body: PostBody): LineValues[] {
   if (changed.length > 0)
     throw refused('prices_changed_meanwhile', { count: String(changed.length) }, { current: changed.slice(0, 200) });
   if (held > 0) throw refused('held_lines', { count: String(held) });
-  if (lines.length === 0) throw refused('nothing_to_post');
   return lines;
 }
 
 async function write(
   tx: Tx,
-  context: Context,
-  person: SignedIn,
-  listId: number,
-  body: PostBody & { asOf: number },
-  lines: readonly LineValues[],
-): Promise<{ posting: string; lines: number }> {
+  context: Pick<Context, 'now'>,
+  who: { person: number; agreement: Agreement | undefined },
+  order: PricesOrder,
+  asOf: number,
+  { list: listId, lines }: ListLines,
+): Promise<number> {
   const [posting] = await tx
     .insert(postings)
     .values({
       listId,
       kind: 'post',
-      reason: body.reason,
-      effective: body.effective,
-      lastDay: body.lastDay,
-      asOf: body.asOf,
-      postedBy: person.id,
+      reason: order.reason,
+      effective: order.effective,
+      lastDay: order.lastDay,
+      asOf,
+      postedBy: who.person,
+      agreedBy: who.agreement?.by,
       postedAt: context.now(),
     })
     .returning({ id: postings.id });
-  await writeLines(tx, { postingId: posting!.id, listId, effective: body.effective }, lines);
-  return { posting: String(posting!.id), lines: lines.length };
+  await writeLines(tx, { postingId: posting!.id, listId, effective: order.effective }, lines);
+  return posting!.id;
 }

@@ -2,6 +2,7 @@ import { type SQL, and, desc, eq, lt, sql } from 'drizzle-orm';
 import type { AuditRow, PostingSummary } from '#contract/lists.ts';
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
+import { alias } from 'drizzle-orm/pg-core';
 import type { Queries } from '../platform/database.ts';
 import { route } from '../platform/http/route.ts';
 import { ledgerRoutes as declared } from '#contract/api/ledger.ts';
@@ -14,6 +15,7 @@ import { today } from '../workspace/asked-day.ts';
 import { reversalOf, reversePosting } from './reverse-posting.ts';
 
 const PAGE = 200;
+const second = alias(people, 'second');
 
 /** Prices of a posting; what one is followed by after its last day is no price of its own. */
 const counted = (of: SQL) =>
@@ -34,6 +36,7 @@ async function readPostings(db: Queries, where?: SQL): Promise<PostingSummary[]>
       ofWorksheet: sql<number>`(select count(distinct o.list_id)::int from postings o where o.worksheet_id = ${postings.worksheetId} and o.kind = 'post')`,
       at: postings.postedAt,
       by: people.name,
+      agreedBy: second.name,
       reason: postings.reason,
       reverses: postings.reversesId,
       lines: counted(sql`true`),
@@ -45,6 +48,7 @@ async function readPostings(db: Queries, where?: SQL): Promise<PostingSummary[]>
     .from(postings)
     .innerJoin(priceLists, eq(priceLists.id, postings.listId))
     .innerJoin(people, eq(people.id, postings.postedBy))
+    .leftJoin(second, eq(second.id, postings.agreedBy))
     .leftJoin(worksheets, eq(worksheets.id, postings.worksheetId))
     .where(where)
     .orderBy(desc(postings.id))

@@ -24,6 +24,8 @@ export const postings = pgTable(
       .notNull()
       .references(() => people.id),
     postedAt: timestamp({ withTimezone: true }).notNull(),
+    /** The second person; null: nobody had to agree. */
+    agreedBy: integer().references(() => people.id),
     /** The last entry of the record of changes that its figures were computed from; null: its lines keep their steps. */
     asOf: integer(),
     worksheetId: integer(),

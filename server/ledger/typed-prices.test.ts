@@ -1,5 +1,7 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { BuildUp, ListPriceRow } from '#contract/lists.ts';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import type { BuildUp, ListPriceRow, WouldPost } from '#contract/lists.ts';
+import type { Posted } from '#contract/posting-requests.ts';
+import { EVERYTHING } from '#contract/windows.ts';
 import { Prepared } from '#core/workspace/index.ts';
 import { Dice } from '#core/numbers/dice.ts';
 import { readPostedOf } from '../workspace/posted-rows.ts';
@@ -87,6 +89,36 @@ describe('a typed price', () => {
     expect((await post([line(1, '2.49', made, { release: true })])).status).toBe(200);
     const row = await rowOn(1, TODAY);
     expect([row.posted, row.handSet]).toEqual([made, null]);
+  });
+
+  it('is released with others at once: all that a look shows follow their recipe again', async () => {
+    const all = [0, 1, 2];
+    const dues = await Promise.all(all.map((n) => priceOn(n, TODAY)));
+    const high = (n: number) => (Number(dues[n]) + 9).toFixed(2);
+    const fair = { handSet: { reason: 'fair', lastDay: null } };
+    expect((await post(all.map((n) => line(n, dues[n]!, high(n), fair)))).status).toBe(200);
+    const released = { arranged: { ...EVERYTHING, show: 'hand' }, typed: [], what: 'releases' };
+    const would = await vi.waitFor(async () => {
+      const told = (await admin.post(`/lists/${shop.shop.counter}/to-post`, released)).body as WouldPost;
+      if (told.stale) throw new Error('not worked out yet');
+      return told;
+    });
+    expect([would.lines, would.typed]).toEqual([3, 0]);
+    const made = new Map(would.largest.map((l) => [l.row.item, l.after]));
+    const body = {
+      ...released,
+      effective: TODAY,
+      lastDay: null,
+      reason: 'fair is over',
+      typedReason: '',
+      state: would.state,
+    };
+    const answer = await admin.post(`/lists/${shop.shop.counter}/shown-postings`, body);
+    expect([answer.status, (answer.body as Posted).lines]).toEqual([200, 3]);
+    for (const n of all) {
+      const row = await rowOn(n, TODAY);
+      expect([row.posted, row.handSet]).toEqual([made.get(row.item), null]);
+    }
   });
 });
 

@@ -1,14 +1,19 @@
 import { compareNumbers } from '#contract/filters.ts';
 import type { ListPriceRow, ListPrices, ToPost, WouldPost } from '#contract/lists.ts';
 import { type Look, OPEN_LOOKS } from '#contract/looks.ts';
+import { computePrice } from '#core/lists/list-price.ts';
+import { money } from '#core/numbers/decimal.ts';
 import { priceChange } from '#core/lists/price-change.ts';
+import { needsSecondPerson } from '#core/lists/second-person.ts';
 import type { Item, Pack, Prepared } from '#core/workspace/index.ts';
 import type { Context } from '../platform/context.ts';
+import { turns } from '../platform/turns.ts';
 import { refused } from '../platform/refused.ts';
 import type { Arrangeable } from '../windows/arrange.ts';
 import type { PackedColumn } from '../windows/pack.ts';
 import type { ListStanding, Standing } from '../windows/standing-tables.ts';
 import { askedWindow, headOf, orderOf, placeOfIds, wordAt } from '../windows/window.ts';
+import { beyondOf } from '../second-person/ask.ts';
 import { askedDay, stateNameOn, stateOn } from '../workspace/asked-day.ts';
 import type { Loaded } from '../workspace/state.ts';
 import { NOTHING_ASKED } from './asked-price.ts';
@@ -153,8 +158,23 @@ export async function listRowsOf(
 /** A row that would be posted. */
 interface Line {
   readonly place: number;
-  /** What was typed; null: what is computed. */
+  /** What was typed, or what the recipe makes in place of what was; null: what is computed. */
   readonly after: string | null;
+}
+
+/** Typed prices of the rows that fit, each with what its recipe makes. */
+async function releasesOf({ ws, day }: Loaded, list: string, { standing, of }: Stands, body: ToPost): Promise<Line[]> {
+  const { items, packs } = standing.of.packs;
+  const decimals = ws.decimalsOf(findList(ws, list));
+  const turn = turns();
+  const lines: Line[] = [];
+  for (const place of orderOf(of, body.arranged)) {
+    if (!(standing.of.masks[place]! & LOOK_BITS.hand)) continue;
+    await turn();
+    const made = computePrice(ws, { list, item: String(items[place]), pack: String(packs[place]), day });
+    if (made.ok) lines.push({ place, after: money(made.value.recipePrice, decimals) });
+  }
+  return lines;
 }
 
 const keyOf = (item: number | string, pack: number | string) => `${item}/${pack}`;
@@ -176,7 +196,9 @@ async function typedOver(loaded: Loaded, id: string, typed: ToPost['typed']): Pr
   return out;
 }
 
-async function linesOf(loaded: Loaded, id: string, { standing, of }: Stands, body: ToPost): Promise<Line[]> {
+async function linesOf(loaded: Loaded, id: string, stands: Stands, body: ToPost): Promise<Line[]> {
+  if (body.what === 'releases') return releasesOf(loaded, id, stands, body);
+  const { standing, of } = stands;
   const { items, packs } = standing.of.packs;
   const byHand = await typedOver(loaded, id, body.typed);
   const lines: Line[] = [];
@@ -209,20 +231,27 @@ export async function wouldPost(context: Context, id: string, query: Query, body
     largest.splice(at < 0 ? largest.length : at, 0, one);
     largest.length = Math.min(largest.length, LARGEST);
   }
+  const proposed = of.table.columns['proposed']!;
+  const text = (figure: number | null) => (figure === null ? null : String(figure));
+  function* moves() {
+    for (const { place, after } of lines)
+      yield { before: text(figureAt(posted, place)), after: after ?? text(figureAt(proposed, place)) };
+  }
   const places = Uint32Array.from(largest, (l) => l.line.place);
   const rows = await exactRows(loaded, id, here, places, true);
   return {
     lines: lines.length,
-    typed: lines.filter((l) => l.after !== null).length,
+    typed: body.what === 'releases' ? 0 : lines.filter((l) => l.after !== null).length,
     untilDay: lines.filter((l) => standing.of.masks[l.place]! & LOOK_BITS.ending).length,
     prices: of.table.rows,
     largest: rows.flatMap((row, n) => {
       const typed = largest[n]!.line.after;
       const after = typed ?? row.proposed;
-      return after === null ? [] : [{ row, after, typed: typed !== null }];
+      return after === null ? [] : [{ row, after, typed: typed !== null && body.what === 'changes' }];
     }),
     state: standing.state,
     stale: standing.stale,
+    secondPerson: needsSecondPerson((await beyondOf(context.db, [Number(id)])).get(Number(id)), moves()),
   };
 }
 
@@ -233,6 +262,7 @@ export interface ShownLine {
   readonly before: string | null;
   readonly after: string;
   readonly typed: boolean;
+  readonly release: boolean;
 }
 
 /** The lines of the rows that fit, exactly. Refuses where what they are made from is not what was seen. */
@@ -258,7 +288,8 @@ export async function shownLines(
     const will = after ?? (await computed.row(item.id, pack.id)).proposed;
     if (will === null) continue;
     const before = ws.postedFor(list.id, item, pack.id, here.day)?.price ?? null;
-    out.push({ item: item.id, pack: pack.id, before, after: will, typed: after !== null });
+    const typed = after !== null && body.what === 'changes';
+    out.push({ item: item.id, pack: pack.id, before, after: will, typed, release: body.what === 'releases' });
   }
   return out;
 }

@@ -1,3 +1,7 @@
+import type { InferType } from 'yup';
+import type { postBody } from '#contract/lists.ts';
+import type { LetFallBody } from '#contract/posting-requests.ts';
+import type { Context } from '../platform/context.ts';
 import { DAY_SHOWS } from '#contract/compare-days.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
@@ -14,9 +18,32 @@ import { RIGHT_NAMES } from '#contract/people.ts';
 import { buildUpOf } from './build-up.ts';
 import { listRowsOf, listWindow, shownLines, wouldPost } from './list-window.ts';
 
+type PostBody = InferType<typeof postBody>;
+
 /** Who posts what is computed has seen it. */
 function seesComputed(person: SignedIn): void {
   if (!person.rights.has('see_cost')) throw refused('right_missing', { right: RIGHT_NAMES.see_cost });
+}
+
+const onOneList = async (context: Context, person: SignedIn, list: number, { lines, ...head }: PostBody) =>
+  postPrices(context, person.id, { ...head, lists: [{ list, lines }] }, await today(context));
+
+async function letFall(context: Context, person: number, { effective, reason, prices }: LetFallBody) {
+  const lists = [...new Set(prices.map((p) => p.list))].map((of) => ({
+    list: recordId('The price list', of),
+    lines: prices
+      .filter((p) => p.list === of)
+      .map(({ item, pack, before, after }) => ({
+        item,
+        pack,
+        before,
+        after,
+        release: false,
+        fall: true,
+        handSet: null,
+      })),
+  }));
+  return postPrices(context, person, { effective, lastDay: null, reason, lists }, await today(context));
 }
 
 export const listRoutes = [
@@ -35,23 +62,13 @@ export const listRoutes = [
     const { effective, lastDay, reason, typedReason } = body;
     const lines = await shownLines(context, params.id, query, body);
     const handSet = { reason: typedReason || reason, lastDay };
-    return postPrices(
-      context,
-      person,
-      recordId('The price list', params.id),
-      {
-        effective,
-        lastDay,
-        reason,
-        lines: lines.map(({ typed, ...line }) => ({
-          ...line,
-          release: false,
-          fall: false,
-          handSet: typed ? handSet : null,
-        })),
-      },
-      await today(context),
-    );
+    const posted = lines.map(({ typed, ...line }) => ({
+      ...line,
+      fall: false,
+      handSet: typed ? handSet : null,
+    }));
+    const lists = [{ list: recordId('The price list', params.id), lines: posted }];
+    return postPrices(context, person.id, { effective, lastDay, reason, lists }, await today(context));
   }),
   route(declared.buildUp, async ({ context, person, params, query }) =>
     buildUpOf(
@@ -98,10 +115,14 @@ export const listRoutes = [
       `${revisionText(await revisionsOf(context.db))}/${await lastEntryAbout(context.db, 'quotes')}`,
     ),
   ),
+  route(declared.letFall, async ({ context, person, body }) => {
+    seesComputed(person);
+    return letFall(context, person.id, body);
+  }),
   route<typeof declared.audience, WholeList>(declared.audience, async ({ context, params, body }) =>
     audienceOf(await workspaceOn(context.db, await today(context)), params['id']!, body),
   ),
   route(declared.post, async ({ context, person, params, body }) =>
-    postPrices(context, person, recordId('The price list', params['id']), body, await today(context)),
+    onOneList(context, person, recordId('The price list', params['id']), body),
   ),
 ];

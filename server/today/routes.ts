@@ -16,6 +16,7 @@ import { customers, suppliers } from '../setup/tables.ts';
 import { stateNameOn, today } from '../workspace/asked-day.ts';
 import { ladders } from '../rounding/tables.ts';
 import { ofChangesToCome } from './of-changes.ts';
+import { ofRequests } from './of-requests.ts';
 import { findRecords } from './find-records.ts';
 import { revisionOf } from '../ledger/audit.ts';
 import { postingLines, postings } from '../ledger/tables.ts';
@@ -140,6 +141,7 @@ export const todayRoutes = [
             : `Rows of cost sheet ${s.fileName} from ${s.supplier} wait to be decided`,
           `/costs/${s.id}`,
         );
+      await ofRequests(context, person, add);
       await ofSuppliers(context, person, add);
       await ofWorksheets(context, add);
       const day = await today(context);

@@ -8,6 +8,8 @@ import { priceLists } from '../lists/tables.ts';
 import type { Context } from '../platform/context.ts';
 import type { Queries, Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
+import { type RequestedList } from '../second-person/tables.ts';
+import { beyondOf, settleRequest } from '../second-person/ask.ts';
 import { today } from '../workspace/asked-day.ts';
 import { onlyOwnPostings } from './store.ts';
 import { type PostOrder, worksheetLists, type worksheets } from './tables.ts';
@@ -85,6 +87,26 @@ export async function wouldBePosted(
   return rows;
 }
 
+/** What posting it would put in force, list by list, and on which of them a second person has to agree to it. */
+export async function requestedLists(
+  db: Queries,
+  worksheet: number,
+  { lists, share }: Pick<PostWorksheetBody, 'lists' | 'share'>,
+): Promise<RequestedList[]> {
+  const said = await beyondOf(db, lists.map(Number));
+  const out: RequestedList[] = [];
+  for (const list of lists) {
+    const beyond = said.get(Number(list)) ?? null;
+    const { rows } = await db.execute<{ prices: number; asks: boolean | null }>(sql`
+      ${postable(worksheet, Number(list), share)}
+      select count(*)::int as prices, bool_or(${beyond}::numeric = 0 or w.before is null
+        or abs(w.after - w.before) * 100 > ${beyond}::numeric * w.before) as asks from w`);
+    const { prices, asks } = rows[0]!;
+    out.push({ list, prices, beyond: beyond !== null && asks ? beyond : null });
+  }
+  return out;
+}
+
 async function left(db: Queries, worksheet: number, list: number): Promise<number> {
   const { rows } = await db.execute<{ n: number }>(
     sql`${postable(worksheet, list, 'changed')} select count(*)::int as n from w`,
@@ -119,6 +141,14 @@ export async function post({ tx, context, head, written, unmoved }: Orders, orde
   }
   if (made.length === 0) throw refused('nothing_to_post');
   await written(asked.length);
+  const { agreed } = order;
+  if (agreed)
+    await settleRequest(
+      tx,
+      agreed.request,
+      { person: agreed.by, at: context.now() },
+      made.map((m) => m.posting),
+    );
   await unmoved();
   for (const m of made)
     await audit(tx, {
@@ -127,7 +157,14 @@ export async function post({ tx, context, head, written, unmoved }: Orders, orde
       action: 'posted prices',
       subject: 'postings',
       subjectId: String(m.posting),
-      after: { list: m.list, effective: head.day, lines: m.lines, reason: order.reason, worksheet: id },
+      after: {
+        list: m.list,
+        effective: head.day,
+        lines: m.lines,
+        reason: order.reason,
+        worksheet: id,
+        ...(agreed ? { request: agreed.request } : {}),
+      },
     });
   let rest = 0;
   for (const { list } of lists) rest += await left(tx, id, Number(list));
@@ -163,6 +200,7 @@ async function postList(
     effective: head.day,
     lastDay: order.lastDay ?? null,
     postedBy: order.person,
+    agreedBy: order.agreed?.by,
     postedAt: context.now(),
     asOf,
     worksheetId: head.id,

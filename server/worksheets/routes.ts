@@ -1,7 +1,6 @@
 import { inTransaction } from '../platform/database.ts';
 import { and, eq, inArray } from 'drizzle-orm';
 import {
-  type PostWorksheetBody,
   type ProposeBody,
   type ReverseWorksheetBody,
   WORKSHEET_STATE_NAMES,
@@ -14,9 +13,10 @@ import { worksheetRoutes as declared } from '#contract/api/worksheets.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { recordId } from '../setup/one-record.ts';
+import { withdrawOf } from '../second-person/ask.ts';
 import { today } from '../workspace/asked-day.ts';
 import { AS_BEFORE } from './carry-out.ts';
-import { refuseUnfit } from './post-worksheet.ts';
+import { orderPosting } from './order-posting.ts';
 import { PROPOSALS, WORKSHEET_POSTINGS } from './proposals.ts';
 import { nobodyComputes, proposableLists, readWorksheets, standingPostings } from './store.ts';
 import { worksheetWindow } from './price-window.ts';
@@ -60,30 +60,6 @@ async function propose(context: Context, person: SignedIn, body: ProposeBody): P
   });
   await context.jobs.enqueue(PROPOSALS, id);
   return find(context, String(id));
-}
-
-/** Orders that its prices are posted: refused at once where something speaks against it, else done in the background. */
-async function order(
-  context: Context,
-  person: SignedIn,
-  id: string | undefined,
-  body: PostWorksheetBody,
-): Promise<Worksheet> {
-  const found = await find(context, id);
-  const key = Number(found.id);
-  const now = await today(context);
-  await inTransaction(context.db, async (tx) => {
-    const [head] = await tx.select().from(worksheets).where(eq(worksheets.id, key)).for('no key update');
-    if (head?.state !== 'draft')
-      throw refused('worksheet_not_a_draft', { state: WORKSHEET_STATE_NAMES[head?.state ?? 'cancelled'] });
-    await refuseUnfit(tx, head, body, now);
-    await tx
-      .update(worksheets)
-      .set({ state: 'posting', order: { ...body, person: person.id }, trouble: null, cancelAsked: false })
-      .where(eq(worksheets.id, key));
-  });
-  await context.jobs.enqueue(WORKSHEET_POSTINGS, key);
-  return find(context, id);
 }
 
 /** Orders that what was posted of it is reversed: done in the background. */
@@ -150,6 +126,7 @@ async function discard(context: Context, person: SignedIn, id: string | undefine
   const found = await find(context, id);
   const key = Number(found.id);
   await inTransaction(context.db, async (tx) => {
+    await withdrawOf(tx, key, { person: person.id, at: context.now() });
     const [ended] = await tx
       .select({ state: worksheets.state })
       .from(worksheets)
@@ -183,7 +160,11 @@ export const worksheetRoutes = [
     return worksheetWindow(context, { worksheet: Number(key), list: id, decimals: list.decimals, ended }, query);
   }),
   route(declared.propose, ({ context, person, body }) => propose(context, person, body)),
-  route(declared.post, ({ context, person, params, body }) => order(context, person, params['id'], body)),
+  route(declared.post, async ({ context, person, params, body }) => {
+    const { id: key } = await find(context, params['id']);
+    await orderPosting(context, person.id, Number(key), body);
+    return find(context, key);
+  }),
   route(declared.reverse, ({ context, person, params, body }) => reverse(context, person, params['id'], body)),
   route(declared.cancel, ({ context, person, params }) => cancel(context, person, params['id'])),
   route(declared.discard, async ({ context, person, params }) => {

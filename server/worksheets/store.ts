@@ -6,6 +6,7 @@ import { bills, costSheets } from '../costs/tables.ts';
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Db, Queries, Tx } from '../platform/database.ts';
+import { waitingRequests } from '../second-person/ask.ts';
 import { COMPUTING_LOCK, isReversal, worksheetLists, worksheets } from './tables.ts';
 
 /** The latest worksheets first. */
@@ -36,6 +37,10 @@ export async function readWorksheets(db: Queries, only?: number): Promise<Worksh
     db,
     heads.map((h) => h.worksheet.id),
   );
+  const asked = await waitingRequests(
+    db,
+    heads.map((h) => h.worksheet.id),
+  );
   const revision = await revisionOf(db);
   const outdated = new Set<number>();
   for (const { worksheet: w } of heads)
@@ -55,6 +60,7 @@ export async function readWorksheets(db: Queries, only?: number): Promise<Worksh
     costSheet: fileName === null ? null : { id: String(w.costSheetId), fileName },
     bill: billNumber === null ? null : { id: String(w.billId), number: billNumber },
     byItself: w.byItself,
+    request: asked.get(w.id) ?? null,
     underWay: w.order && {
       postings: isReversal(w.order) ? w.order.postings : w.order.lists.length,
       written: w.order.written ?? 0,

@@ -22,7 +22,9 @@ interface Ordered {
   /** Postings that are written so far. */
   readonly written?: number;
 }
-export type PostOrder = PostWorksheetBody & Ordered;
+/** `agreed`: the second person who agreed, and to which request. */
+export type PostOrder = PostWorksheetBody &
+  Ordered & { readonly agreed?: { readonly by: number; readonly request: number } };
 /** `was`: what it is again when it is not reversed after all; `postings`: how many are to be. */
 export type ReverseOrder = ReverseWorksheetBody &
   Ordered & { readonly was: 'draft' | 'posted'; readonly postings: number };

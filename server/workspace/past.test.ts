@@ -132,7 +132,7 @@ const WITHOUT_VERSIONS = [
     'fetched_rates',
     'rate_service',
   ],
-  ...['postings', 'posting_lines', 'worksheets', 'worksheet_lists', 'worksheet_prices'],
+  ...['postings', 'posting_lines', 'posting_requests', 'worksheets', 'worksheet_lists', 'worksheet_prices'],
   ...['cost_sheets', 'bills', 'quotes', 'quote_lines', 'quote_decisions', 'quote_changes', 'kept_rules'],
 ];
 

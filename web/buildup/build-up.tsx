@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
 import type { BuildUp } from '#contract/lists.ts';
+import { postedWords } from '../ledger/posted-words.ts';
 import { listsApi } from '../lists/endpoints.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
@@ -138,7 +139,7 @@ function HandSet({ buildUp: b }: { buildUp: BuildUp }) {
   const after = b.computed?.recipePrice;
   const release = async () => {
     try {
-      await post({
+      const done = await post({
         list: b.list.id,
         effective: b.day < today ? today : b.day,
         reason: `${b.item.sku} follows its recipe again`,
@@ -146,7 +147,9 @@ function HandSet({ buildUp: b }: { buildUp: BuildUp }) {
           { item: b.item.id, pack: b.pack.id, before: b.posted!.price, after: after!, release: true, handSet: null },
         ],
       }).unwrap();
-      toast.success(`${b.item.sku} follows its recipe again.`);
+      toast.success(
+        done.request === null ? `${b.item.sku} follows its recipe again.` : postedWords(done, `on ${b.list.name}`),
+      );
     } catch {
       /* shown below */
     }

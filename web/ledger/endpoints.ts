@@ -21,6 +21,18 @@ export const ledgerApi = api.injectEndpoints({
       params: { id },
       body,
     })),
+    postingRequests: readsAll(b, ledgerRoutes.requests),
+    postingRequest: reads(b, ledgerRoutes.request, (id: string) => ({ params: { id } })),
+    requestedPrices: reads(b, ledgerRoutes.requestedPrices, ({ id, query }: { id: string; query: LinesQuery }) => ({
+      params: { id },
+      query,
+    })),
+    agree: changes(b, ledgerRoutes.agree, (id: string) => ({ params: { id } })),
+    refuseRequest: changes(b, ledgerRoutes.refuse, ({ id, why }: { id: string; why: string }) => ({
+      params: { id },
+      body: { why },
+    })),
+    withdraw: changes(b, ledgerRoutes.withdraw, (id: string) => ({ params: { id } })),
     audit: readsAll(b, ledgerRoutes.audit),
     recordHistory: reads(b, ledgerRoutes.audit, (query: { subject: string; of: string }) => ({ query })),
   }),

@@ -22,6 +22,7 @@ const posting: PostingSummary = {
   down: 1,
   reverses: null,
   reversedBy: [],
+  agreedBy: null,
   reversedLines: 0,
 };
 const line = (sku: string, before: string | null, after: string | null, changePercent: string | null): PostingLine => ({
@@ -158,7 +159,10 @@ describe('one posting', () => {
 
   it('only the prices that were chosen are put back', async () => {
     const user = userEvent.setup();
-    const sent = visit('/ledger/12', { ...answers, 'POST /postings/12/reverse': { posting: '20', lines: 1 } });
+    const sent = visit('/ledger/12', {
+      ...answers,
+      'POST /postings/12/reverse': { posting: '20', lines: 1 },
+    });
     await screen.findByText('Item A2');
     expect(screen.queryByRole('button', { name: /chosen/ })).toBeNull();
     await user.pointer({ keys: '[MouseLeft]', target: screen.getByText('Item A2') });

@@ -1,10 +1,12 @@
-import { useState } from 'react';
-import { Link } from 'react-router';
+import { type ComponentType, useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import type { Right } from '#contract/people.ts';
 import { ledgerApi } from './endpoints.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { showDay, showMoment } from '../kit/number-form.ts';
+import { PostingRequests } from './posting-requests.tsx';
 import { reversedWords, whollyReversed } from './reversed.ts';
 import { BeforeAfter } from '../kit/before-after.tsx';
 import { useSignedIn } from '../people/use-me.ts';
@@ -12,34 +14,33 @@ import { useSignedIn } from '../people/use-me.ts';
 /** The record that is only added to: postings of prices, and every other change. */
 export function Ledger() {
   const me = useSignedIn();
-  const [part, setPart] = useState<'postings' | 'changes'>('postings');
+  const [params, setParams] = useSearchParams();
+  const parts = PARTS.filter((p) => p.right === null || me.rights.has(p.right));
+  const part = parts.find((p) => p.name === params.get('part')) ?? PARTS[0];
   return (
     <>
       <ViewHead
         title="Ledger"
         about="Who, when, why, from what to what. Nothing here is ever changed or deleted; a posting is undone by an opposite one."
       />
-      {me.rights.has('see_cost') ? (
+      {parts.length > 1 ? (
         <div role="group" aria-label="Which record" className="flex gap-1 border-b border-rule px-4">
-          {(
-            [
-              ['postings', 'postings of prices'],
-              ['changes', 'every other change'],
-            ] as const
-          ).map(([value, title]) => (
+          {parts.map(({ name, title }) => (
             <button
-              key={value}
+              key={name}
               type="button"
-              aria-pressed={part === value}
-              onClick={() => setPart(value)}
-              className={`border-b-2 px-2 py-1 ${part === value ? 'border-accent font-medium' : 'border-transparent'}`}
+              aria-pressed={part.name === name}
+              onClick={() => setParams(name === 'postings' ? {} : { part: name }, { replace: true })}
+              className={`border-b-2 px-2 py-1 ${part.name === name ? 'border-accent font-medium' : 'border-transparent'}`}
             >
               {title}
             </button>
           ))}
         </div>
       ) : null}
-      <div className="min-h-0 flex-1 overflow-auto px-5 py-3">{part === 'postings' ? <Postings /> : <Changes />}</div>
+      <div className="min-h-0 flex-1 overflow-auto px-5 py-3">
+        <part.Shown />
+      </div>
     </>
   );
 }
@@ -85,7 +86,10 @@ function Postings() {
               {whollyReversed(p) ? <s>{p.reason}</s> : p.reason}
               {p.reversedBy.length > 0 ? ` (${reversedWords(p)} ${p.reversedBy.join(', ')})` : ''}
             </td>
-            <td>{p.by}</td>
+            <td>
+              {p.by}
+              {p.agreedBy ? <span className="text-faint"> and {p.agreedBy}</span> : null}
+            </td>
             <td className="whitespace-nowrap">{showMoment(p.at, form)}</td>
           </tr>
         ))}
@@ -146,3 +150,15 @@ function Changes() {
     </table>
   );
 }
+
+interface Part {
+  readonly name: string;
+  readonly title: string;
+  readonly right: Right | null;
+  readonly Shown: ComponentType;
+}
+const PARTS: readonly [Part, ...Part[]] = [
+  { name: 'postings', title: 'postings of prices', right: null, Shown: Postings },
+  { name: 'requests', title: 'for a second person', right: 'post', Shown: PostingRequests },
+  { name: 'changes', title: 'every other change', right: 'see_cost', Shown: Changes },
+];

@@ -98,7 +98,8 @@ export function PostingView() {
   const about = (
     <>
       {p.listName}, {p.currency} · in force from {showDay(p.effective, form)}
-      {p.lastDay ? ` until ${showDay(p.lastDay, form)}` : ''} · {p.by}, {showMoment(p.at, form)} · {p.reason}
+      {p.lastDay ? ` until ${showDay(p.lastDay, form)}` : ''} · {p.by}
+      {p.agreedBy ? ` and ${p.agreedBy}` : ''}, {showMoment(p.at, form)} · {p.reason}
       {p.worksheet ? (
         <>
           {' '}

@@ -1,5 +1,6 @@
 import { listRoutes } from '#contract/api/lists.ts';
 import type { PostShown, ToPost } from '#contract/lists.ts';
+import type { LetFallBody } from '#contract/posting-requests.ts';
 import type { ListBody } from '#contract/setup.ts';
 import type { WindowQuery } from '#contract/windows.ts';
 import { api, changes, reads, readsAll } from '../api.ts';
@@ -74,6 +75,7 @@ export const listsApi = api.injectEndpoints({
       query: { ...query, at: String(query.at) },
     })),
     falls: readsAll(b, listRoutes.falls),
+    letFall: changes(b, listRoutes.letFall, (body: LetFallBody) => ({ body })),
     post: changes(b, listRoutes.post, ({ list, ...body }: Posted) => ({ params: { id: list }, body })),
   }),
 });

@@ -11,6 +11,7 @@ import { Change, Figure } from '../kit/figure.tsx';
 import { show } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
+import { postedWords } from '../ledger/posted-words.ts';
 import { listsApi } from './endpoints.ts';
 
 const LINK = 'text-accent underline underline-offset-2';
@@ -45,7 +46,7 @@ function FallsTable({ falls }: { falls: Falls }) {
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [reason, setReason] = useState('costs fell');
   const [effective, setEffective] = useState(me.workspace.today);
-  const [post, { isLoading }] = listsApi.usePostMutation();
+  const [post, { isLoading }] = listsApi.useLetFallMutation();
   const [problem, setProblem] = useState<string | null>(null);
   const may = me.rights.has('post');
   const rows = falls.rows.filter((f) => list === null || f.list === list);
@@ -63,23 +64,24 @@ function FallsTable({ falls }: { falls: Falls }) {
   };
   const letFall = async () => {
     setProblem(null);
-    let done = 0;
-    for (const id of new Set(taken.map((f) => f.list))) {
-      const lines = taken
-        .filter((f) => f.list === id)
-        .map((f) => ({ item: f.item, pack: f.pack, before: f.posted, after: f.to, fall: true, handSet: null }));
-      const answer = await post({ list: id, effective, reason, lines });
-      if (answer.error) {
-        const said = problemOf(answer.error).message;
-        setProblem(
-          `${nameOf.get(id)?.name ?? id}: ${said}${done > 0 ? ` ${done} prices of other lists were posted.` : ''}`,
-        );
-        return;
-      }
-      done += lines.length;
+    const prices = taken.map(({ list: of, item, pack, posted, to }) => ({
+      list: of,
+      item,
+      pack,
+      before: posted,
+      after: to,
+    }));
+    try {
+      const done = await post({ effective, reason, prices }).unwrap();
+      setChosen(new Set());
+      toast.success(
+        done.request === null
+          ? `${counted(done.lines, 'price')} let fall. It stands in the ledger and can be reversed.`
+          : postedWords(done, `on ${counted(new Set(prices.map((p) => p.list)).size, 'list')}`),
+      );
+    } catch (error) {
+      setProblem(problemOf(error).message);
     }
-    setChosen(new Set());
-    toast.success(`${counted(done, 'price')} let fall. It stands in the ledger and can be reversed.`);
   };
   return (
     <div className="flex min-h-0 flex-1 flex-col">

@@ -3,7 +3,7 @@ import userEvent from '@testing-library/user-event';
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { BuildUp, ListPriceRow, ListPrices } from '#contract/lists.ts';
 import { RIGHTS } from '#contract/people.ts';
-import { Refusal, type Sent, visit } from '../tests/visit.tsx';
+import { type Answers, Refusal, type Sent, visit } from '../tests/visit.tsx';
 import { listAnswers } from '../tests/windows.ts';
 
 const row = (
@@ -143,7 +143,10 @@ beforeEach(() => localStorage.clear());
 describe('a list, posted beside computed', () => {
   it('posts what differs, with what was seen; held and uncomputed prices are left out', async () => {
     const user = userEvent.setup();
-    const sent = visit('/lists/4', { ...answers, 'POST /lists/4/shown-postings': { posting: '31', lines: 2 } });
+    const sent = visit('/lists/4', {
+      ...answers,
+      'POST /lists/4/shown-postings': { postings: ['31'], lines: 2, request: null },
+    });
     const dialog = await openPosting(user);
     expect(dialog).toHaveTextContent('This changes 2 of the 5 prices');
     expect(within(dialog).getByRole('button', { name: 'Post 2 prices' })).toBeDisabled();
@@ -153,6 +156,7 @@ describe('a list, posted beside computed', () => {
     expect(sent[0]!.body).toEqual({
       arranged: { sort: '', down: false, filters: [], find: '', show: 'all' },
       typed: [],
+      what: 'changes',
       effective: '2026-03-09',
       lastDay: null,
       reason: 'new costs',
@@ -160,6 +164,38 @@ describe('a list, posted beside computed', () => {
       // whatever has changed since refuses it
       state: '1.2.3/2026-03-09',
     });
+  });
+
+  it('that needs a second person says so before, and that it waits after', async () => {
+    const user = userEvent.setup();
+    const would = (answers as Answers)['POST /lists/4/to-post'] as (sent: Sent) => object;
+    visit('/lists/4', {
+      ...answers,
+      'POST /lists/4/to-post': (sent: Sent) => ({ ...would(sent), secondPerson: true }),
+      'POST /lists/4/shown-postings': { postings: [], lines: 2, request: '7' },
+    });
+    const dialog = await openPosting(user);
+    expect(await within(dialog).findByRole('alert')).toHaveTextContent('A second person has to agree');
+    await user.type(within(dialog).getByLabelText('Why (stands in the ledger)'), 'new costs');
+    await user.click(within(dialog).getByRole('button', { name: 'Ask for 2 prices to be posted' }));
+    expect(await screen.findByText('2 prices on Counter wait for a second person (request 7).')).toBeInTheDocument();
+  });
+
+  it('typed prices are released together, from the look that shows them', async () => {
+    const user = userEvent.setup();
+    const typed = rows.map((r, n) => (n < 2 ? { ...r, handSet: 'fair' } : r));
+    const sent = visit('/lists/4?show=hand', {
+      ...answers,
+      ...listAnswers(list, typed),
+      'POST /lists/4/shown-postings': { postings: ['31'], lines: 2, request: null },
+    });
+    await user.click(await screen.findByRole('button', { name: 'Release 2 typed prices …' }));
+    const dialog = await screen.findByRole('dialog');
+    expect(dialog).toHaveTextContent('They follow their recipe again');
+    await user.type(within(dialog).getByLabelText('Why (stands in the ledger)'), 'the fair is over');
+    await user.click(within(dialog).getByRole('button', { name: /^Release \d+ prices?$/ }));
+    await waitFor(() => expect(sent).toHaveLength(1));
+    expect(sent[0]!.body).toMatchObject({ what: 'releases', typed: [], arranged: { show: 'hand' } });
   });
 
   it('what has changed since is shown with both figures, and the dialog stays', async () => {
@@ -182,7 +218,10 @@ describe('a list, posted beside computed', () => {
 
   it('a price typed over the computed one says that it was typed, until when, and why', async () => {
     const user = userEvent.setup();
-    const sent = visit('/lists/4', { ...answers, 'POST /lists/4/shown-postings': { posting: '31', lines: 3 } });
+    const sent = visit('/lists/4', {
+      ...answers,
+      'POST /lists/4/shown-postings': { postings: ['31'], lines: 3, request: null },
+    });
     await screen.findByText('Item A2');
     fireEvent.pointerDown(cell(1, 4), { button: 0 });
     await user.keyboard('19.50{Enter}');

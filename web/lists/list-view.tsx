@@ -82,7 +82,7 @@ function ListBody({ head, look }: { head: ListPrices; look: Look }) {
   const mayPost = me.rights.has('post') && cost && (asked === null || asked >= today);
   const id = head.list.id;
   const [byHand, setByHand] = useTypedPrices(id);
-  const [posting, setPosting] = useState(false);
+  const [posting, setPosting] = useState<ToPost['what'] | null>(null);
   const [bringing, setBringing] = useState(false);
   const at = params.get('at');
 
@@ -139,6 +139,7 @@ function ListBody({ head, look }: { head: ListPrices; look: Look }) {
   const toPost = useMemo(
     (): ToPost => ({
       arranged,
+      what: 'changes',
       typed: [...byHand].map(([key, { after }]) => {
         const [item = '', pack = ''] = key.split('-');
         return { item, pack, after };
@@ -188,7 +189,10 @@ function ListBody({ head, look }: { head: ListPrices; look: Look }) {
             {byHand.size > 0 ? (
               <Button onClick={() => setByHand(new Map())}>Drop {counted(byHand.size, 'typed price')}</Button>
             ) : null}
-            <Button weight="main" disabled={(would?.lines ?? 0) === 0} onClick={() => setPosting(true)}>
+            {look === 'hand' && (window?.fits ?? 0) > 0 ? (
+              <Button onClick={() => setPosting('releases')}>Release {counted(window!.fits, 'typed price')} …</Button>
+            ) : null}
+            <Button weight="main" disabled={(would?.lines ?? 0) === 0} onClick={() => setPosting('changes')}>
               Post {counted(would?.lines ?? 0, 'change')} …
             </Button>
           </>
@@ -255,11 +259,11 @@ function ListBody({ head, look }: { head: ListPrices; look: Look }) {
       {posting ? (
         <PostDialog
           list={list}
-          toPost={toPost}
+          toPost={posting === 'releases' ? { arranged, typed: [], what: 'releases' } : toPost}
           onClose={(done) => {
-            setPosting(false);
+            setPosting(null);
             if (done) {
-              setByHand(new Map());
+              if (posting === 'changes') setByHand(new Map());
               toast.success(done);
             }
           }}

@@ -8,6 +8,7 @@ import { faultWords } from '../kit/faults.tsx';
 import { Button, Dialog, Field, Input, Trouble } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
 import { counted } from '../kit/words.ts';
+import { postedWords } from '../ledger/posted-words.ts';
 import { useWouldPost } from './would-post.ts';
 import { changeOf, marginOfRow } from './typed-price.ts';
 
@@ -45,6 +46,7 @@ export function PostDialog({
     problem?.code === 'prices_changed_meanwhile' && Array.isArray(problem.current) ? (problem.current as Moved[]) : [];
   const { currency, decimals, name } = list;
   const lines = would?.lines ?? 0;
+  const releases = toPost.what === 'releases';
   const typed = would?.typed ?? 0;
   const go = async () => {
     try {
@@ -58,13 +60,20 @@ export function PostDialog({
         typedReason,
         state: would?.state ?? '',
       }).unwrap();
-      onClose(`${counted(done.lines, 'price')} posted on ${name} (posting ${done.posting}).`);
+      onClose(postedWords(done, `on ${name}`));
     } catch {
       /* shown above the form */
     }
   };
   return (
-    <Dialog open onClose={() => onClose(null)} title={`Post ${counted(lines, 'price')} on ${name}`} wide>
+    <Dialog
+      open
+      onClose={() => onClose(null)}
+      title={
+        releases ? `Release ${counted(lines, 'typed price')} of ${name}` : `Post ${counted(lines, 'price')} on ${name}`
+      }
+      wide
+    >
       {problem ? (
         <Trouble>
           {problem.message} {faultWords(problem.faults)}
@@ -98,7 +107,8 @@ export function PostDialog({
             , <strong className="figure">{typed}</strong> of them typed
           </>
         ) : null}
-        . {lastDay ? 'After the last day, what is due without them comes back. ' : ''}It can be reversed.
+        .{releases ? ' They follow their recipe again: each becomes what it makes now. ' : ' '}
+        {lastDay ? 'After the last day, what is due without them comes back. ' : ''}It can be reversed.
       </p>
       <table className="ruled w-full">
         <caption className="pb-1 text-left text-xs text-faint">The largest moves</caption>
@@ -152,7 +162,7 @@ export function PostDialog({
             name="reason"
             value={reason}
             onChange={(e) => setReason(e.target.value)}
-            placeholder="e.g. new costs of Tamsin Forge"
+            placeholder={releases ? 'e.g. the fair is over' : 'e.g. new costs of Tamsin Forge'}
           />
         </Field>
         {typed > 0 ? (
@@ -172,6 +182,12 @@ export function PostDialog({
           day, also after that day.
         </Trouble>
       ) : null}
+      {would?.secondPerson ? (
+        <Trouble tone="warn">
+          A second person has to agree: prices move further than this list lets one person decide. Until then nothing
+          changes.
+        </Trouble>
+      ) : null}
       <div className="mt-5 flex justify-end gap-2">
         <Button onClick={() => onClose(null)}>Cancel</Button>
         <Button
@@ -179,7 +195,11 @@ export function PostDialog({
           disabled={isLoading || lines === 0 || would?.stale || reason.trim() === ''}
           onClick={() => void go()}
         >
-          {isLoading ? 'Posting …' : `Post ${counted(lines, 'price')}`}
+          {isLoading
+            ? 'Posting …'
+            : would?.secondPerson
+              ? `Ask for ${counted(lines, 'price')} to be posted`
+              : `${releases ? 'Release' : 'Post'} ${counted(lines, 'price')}`}
         </Button>
       </div>
     </Dialog>

@@ -61,6 +61,7 @@ export function listAnswers(list: ListPrices['list'], rows: readonly ListPriceRo
         largest,
         state: '1.2.3/2026-03-09',
         stale: false,
+        secondPerson: false,
       };
     },
   };

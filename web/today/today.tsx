@@ -9,6 +9,8 @@ import { type NumberForm, showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 
 const HEADINGS: Record<Waiting['kind'], string> = {
+  posting_to_agree: 'For a second person',
+  posting_refused: 'Refused',
   cost_sheet: 'Costs that arrived',
   taken_by_itself: 'Taken in by themselves',
   posted_by_itself: 'Posted by themselves',

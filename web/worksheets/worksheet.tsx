@@ -126,7 +126,10 @@ export function WorksheetView() {
           </Button>
         ) : null}
         {may && !underWay ? <Button onClick={() => setSure(true)}>Discard</Button> : null}
-        {may && data.state === 'draft' && data.lists.some((l) => l.rises + l.falls + l.first > 0) ? (
+        {may &&
+        data.state === 'draft' &&
+        data.request === null &&
+        data.lists.some((l) => l.rises + l.falls + l.first > 0) ? (
           <Button weight="main" onClick={() => setPosting(true)}>
             Post …
           </Button>
@@ -153,6 +156,15 @@ export function WorksheetView() {
         {data.state === 'draft' && data.trouble ? <Trouble>It was left as it was: {data.trouble}</Trouble> : null}
         {data.state === 'posted' && data.trouble ? <Trouble>It was not reversed: {data.trouble}</Trouble> : null}
         {data.byItself && data.state !== 'failed' ? <ByItself worksheet={data} of={data.byItself} /> : null}
+        {data.request ? (
+          <Trouble tone="warn">
+            Its posting waits for a second person:{' '}
+            <Link to={`/ledger/requests/${data.request}`} className="underline">
+              request {data.request}
+            </Link>
+            .
+          </Trouble>
+        ) : null}
         {data.outdated ? (
           <Trouble tone="warn">
             Something that prices are made from has changed since these prices were computed.

@@ -34,6 +34,7 @@ const draft: Worksheet = {
   costSheet: null,
   bill: null,
   byItself: null,
+  request: null,
   underWay: null,
   lists: [counter, { ...counter, list: '5', name: 'Kuwait', currency: 'KWD', decimals: 3, rises: 1, without: 0 }],
 };

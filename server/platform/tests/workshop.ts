@@ -1,4 +1,5 @@
 import type { PostingLine, PostingLines } from '#contract/lists.ts';
+import type { Posted } from '#contract/posting-requests.ts';
 import type { Server } from 'node:http';
 import pg from 'pg';
 import { pino } from 'pino';
@@ -370,7 +371,7 @@ export async function postAll(person: Person, list: string, effective = TODAY, r
     .map((r) => ({ item: r.item, pack: r.pack, before: r.posted, after: r.proposed }));
   const answer = await person.post(`/lists/${list}/postings`, { effective, reason, lines });
   if (answer.status !== 200) throw new Error(JSON.stringify(answer.body));
-  return (answer.body as { posting: string }).posting;
+  return (answer.body as Posted).postings[0]!;
 }
 
 /** The posted prices of a list on a day, by item and pack. */
