@@ -76,6 +76,8 @@ export interface RequestedPrice {
   before: string | null;
   after: string;
   changePercent: string | null;
+  /** Achieved, in per cent of the price, when it was asked for. */
+  margin: string | null;
   /** Why it is typed; null: it is computed. */
   handSet: string | null;
 }

@@ -25,6 +25,7 @@ import { changedBreak } from './changed-break.ts';
 import { demoBills } from './bills.ts';
 import { loadDeclared, loadDescribed, loadRegions } from './declared.ts';
 import { loadRecipesAndLists } from './recipes-and-lists.ts';
+import { askedPrices } from './asked.ts';
 import { plannedChanges } from './planned.ts';
 import { demoProofs } from './proofs.ts';
 import { demoChanges, demoQuotes } from './quotes.ts';
@@ -51,6 +52,7 @@ export async function loadDemo(
   });
   await changedBreak(db, today, person);
   await plannedChanges(db, today, person);
+  await askedPrices(db, today, person);
   const quotes = await db.transaction(async (tx) => {
     await fromTheBeginning(tx);
     const made = await demoQuotes(tx, today, person);

@@ -259,7 +259,8 @@ async function otherLists(
       advertised: true,
       validFrom: daysBefore(today, 2),
       validTo: daysBefore(today, -5),
-      more: { channels: ['boat fair'], ...under('-10') },
+      // what is shouted out at the fair is looked at by two
+      more: { channels: ['boat fair'], ...under('-10'), secondPersonBeyond: '0' },
     },
     null,
   );

@@ -110,7 +110,8 @@ export class Visitor {
           // what is at the end of a long form lies behind its buttons
           e.scrollIntoView({ block: 'center' });
           document.body.dataset['click'] = 'missed';
-          e.addEventListener('click', () => delete document.body.dataset['click'], { once: true, capture: true });
+          // what opens a menu does so when it is pressed: no click follows
+          e.addEventListener('pointerdown', () => delete document.body.dataset['click'], { once: true, capture: true });
         })
         .then(() => target.asLocator().setTimeout(10_000).click())
         .catch((error: unknown) => {

@@ -159,3 +159,15 @@ it('Items: made with a barcode, priced and posted, found by its barcode, proved,
   expect(found).toContain('BL-14-WH, metre');
   expect(marit.troubles).toEqual([]);
 });
+
+it('Ledger: what one person asked for at the fair waits for another, who looks at it and agrees; both stand in the ledger', async () => {
+  await marit.go('/today');
+  await marit.reads(/Oskar asks you to agree to 2 prices/);
+  await marit.click('link', 'Oskar asks you to agree to 2 prices: Stand prices for the boat fair');
+  const asked = await marit.reads('BO-TEL-24');
+  expect(asked).toContain('every posting on it needs a second person');
+  await marit.click('button', 'Agree: post 2 prices');
+  await marit.reads(/2 prices posted \(posting \d+\)/);
+  await marit.go('/ledger');
+  expect(await marit.reads('Stand prices for the boat fair')).toContain('Oskar and Marit');
+});

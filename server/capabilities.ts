@@ -176,7 +176,7 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
     c(
       'What would fall: by recipe it follows, stays, or waits to be looked at, with the money it means',
       ['guards/guards.ts'],
-      ['get /falls', 'post /lists/:id/postings'],
+      ['get /falls', 'post /falls/postings'],
       ['/falls', '/recipes/:id?'],
     ),
     c(
@@ -282,6 +282,13 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
       ['ledger/was-price.ts'],
       ['post /lists/:id/postings', 'post /postings/:id/reverse'],
       ['/lists/:id?', '/ledger/:id'],
+    ),
+    c(
+      'A second person agrees where a posting moves prices further than its list lets one person decide',
+      ['lists/second-person.ts'],
+      ['get /posting-requests', 'post /posting-requests/:id/agree', 'post /posting-requests/:id/refuse'],
+      ['/ledger', '/ledger/requests/:id'],
+      'reversals need none',
     ),
     c('The ledger, and the record of every change', [], ['get /postings', 'get /audit'], ['/ledger']),
     c('Any past day with the rules, costs and prices of then', [], ['get /lists/:id/prices'], ['/lists/:id?']),

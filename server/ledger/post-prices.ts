@@ -157,6 +157,11 @@ async function askedFor(
     askedBy: person,
     askedAt: context.now(),
     prices: order,
+    margins: Object.fromEntries(
+      found.flatMap(({ list, lines }) =>
+        lines.flatMap((l) => (l.margin ? [[`${list}/${l.itemId}/${l.packId}`, l.margin]] : [])),
+      ),
+    ),
     lists,
   });
   return { postings: [], lines: countOf(found), request: String(request) };

@@ -22,6 +22,7 @@ const COLUMNS: readonly PackedBy<RequestedPrice>[] = [
   { id: 'before', places: PLACES, figure: (r) => figure(r.before) },
   { id: 'after', places: PLACES, figure: (r) => figure(r.after) },
   { id: 'change', places: 2, figure: (r) => figure(r.changePercent) },
+  { id: 'margin', places: 4, figure: (r) => figure(r.margin) },
   { id: 'hand', text: (r) => r.handSet ?? '' },
 ];
 const SEARCHED = ['list', 'sku', 'name', 'pack', 'hand'];
@@ -36,7 +37,7 @@ const SOME = 5_000;
 
 async function read(db: Db, id: number): Promise<RequestedPrice[]> {
   const [row] = await db
-    .select({ prices: postingRequests.prices })
+    .select({ prices: postingRequests.prices, margins: postingRequests.margins })
     .from(postingRequests)
     .where(eq(postingRequests.id, id));
   const order = row?.prices;
@@ -72,6 +73,7 @@ async function read(db: Db, id: number): Promise<RequestedPrice[]> {
         before: before ?? null,
         after,
         changePercent: priceChange(before ?? null, after),
+        margin: row.margins[`${list}/${item}/${pack}`] ?? null,
         handSet: handSet?.reason ?? null,
       });
     }

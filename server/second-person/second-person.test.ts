@@ -68,6 +68,7 @@ describe('a list that says when a second person has to agree', () => {
     expect([own.status, (own.body as { code: string }).code]).toEqual([403, 'second_person_only']);
     const prices = (await approver.get(`/posting-requests/${done.request}/prices`)).body as RequestedPrices;
     expect(prices.rows).toMatchObject([{ before, after, handSet: 'fair', changePercent: '20' }]);
+    expect(Number(prices.rows[0]!.margin)).toBeGreaterThan(0);
     expect((await agree(done.request)).body).toMatchObject({ state: 'posted', own: false });
     expect(await priceOf(0)).toBe(after);
     const [posting] = (await admin.get('/postings')).body as PostingSummary[];

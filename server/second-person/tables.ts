@@ -32,6 +32,8 @@ export const postingRequests = pgTable(
     /** What is posted once somebody agrees: prices of lists, or those of the worksheet. */
     prices: jsonb().$type<PricesOrder>(),
     worksheet: jsonb().$type<PostWorksheetBody>(),
+    /** Achieved, in per cent, when it was asked for, by "list/item/pack". */
+    margins: jsonb().$type<Readonly<Record<string, string>>>().notNull().default({}),
     lists: jsonb().$type<readonly RequestedList[]>().notNull(),
     postings: integer().array().notNull().default([]),
   },

@@ -31,6 +31,7 @@ const price = (n: number): RequestedPrice => ({
   before: '10.00',
   after: '12.00',
   changePercent: '20',
+  margin: '31.5',
   handSet: null,
 });
 const answers = (one: PostingRequest) => ({

@@ -54,6 +54,15 @@ const COLUMNS: Column<RequestedPrice>[] = [
     value: (l) => l.changePercent ?? '',
     draw: (l) => (l.changePercent ? <Change value={l.changePercent} /> : ''),
   },
+  {
+    id: 'margin',
+    title: 'margin, %',
+    width: 100,
+    align: 'end',
+    numeric: true,
+    value: (l) => l.margin ?? '',
+    draw: (_, v) => (v === '' ? '' : <Figure value={v} places={2} />),
+  },
   { id: 'hand', title: 'typed, why', width: 200, value: (l) => l.handSet ?? '' },
 ];
 

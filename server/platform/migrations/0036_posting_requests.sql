@@ -12,6 +12,7 @@ CREATE TABLE "posting_requests" (
 	"worksheet_id" integer,
 	"prices" jsonb,
 	"worksheet" jsonb,
+	"margins" jsonb DEFAULT '{}'::jsonb NOT NULL,
 	"lists" jsonb NOT NULL,
 	"postings" integer[] DEFAULT '{}' NOT NULL
 );
