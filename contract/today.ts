@@ -38,7 +38,7 @@ export interface Today {
 }
 
 export interface Found {
-  kind: 'item' | 'list' | 'quote' | 'recipe' | 'ladder' | 'record';
+  kind: 'item' | 'quote' | 'record';
   id: string;
   title: string;
   detail: string;

@@ -86,7 +86,7 @@ it('Costs: a seller asks for a connection from inside a quote line; once it is m
   const liv = await Visitor.arrive(app.browser, app.address);
   await liv.signIn('liv');
   await liv.go('/quotes/new');
-  await liv.choose('select[name=customer]', 'Saltholm Boatyard');
+  await liv.pick('Customer', 'Saltholm Boatyard', 'Saltholm Boatyard');
   await liv.pick('Add an item: code, name or barcode', 'flare', 'lare');
   await liv.click('button', 'Why: build-up of line 1');
   await liv.reads('Service of Pell & Orrin Safety: not connected');

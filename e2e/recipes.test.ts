@@ -42,7 +42,7 @@ const only = async (n: number, tieIt: () => Promise<void>) => {
 const listOf = async (recipe: string) => {
   await fresh('lists', 'price list');
   await marit.fill('Name', `List of ${recipe}`);
-  await marit.choose('select[name=recipe]', recipe);
+  await marit.pick('Recipe', recipe, recipe);
   await keep();
   await openList(recipe);
 };

@@ -232,7 +232,7 @@ it('Quotes: a rule set of two rules and a charge act on a line, and say so', asy
   }
   await keep();
   await marit.go('/quotes/new');
-  await marit.choose('select[name=customer]', 'Vik Slipway');
+  await marit.pick('Customer', 'Vik Slipway', 'Vik Slipway');
   await marit.pick('Add an item: code, name or barcode', 'LJ-150-AD', 'Lifejacket 150 N, adult');
   await marit.fill('Quantity, line 1', '2');
   await marit.reads('Papers');

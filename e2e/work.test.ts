@@ -18,7 +18,7 @@ afterAll(() => app.stop());
 const { fresh, keep, tick, tie, check, today } = formsOf(() => marit);
 const quoteFor = async (customer: string) => {
   await marit.go('/quotes/new');
-  await marit.choose('select[name=customer]', customer);
+  await marit.pick('Customer', customer, customer);
 };
 const add = async (sku: string, name: string, line: number, quantity: string) => {
   await marit.pick('Add an item: code, name or barcode', sku, name);
@@ -257,8 +257,8 @@ it('Quotes: several items reach a break together, within the least, the most and
   await keep();
   await fresh('breaks', 'table of breaks');
   await marit.fill('Name', 'Cleats by the pool');
-  await marit.choose('select[name=list]', 'Boatyards');
-  await marit.choose('select[name=category]', 'cleats and fairleads');
+  await marit.pick('Price list', 'Boatyards', 'Boatyards');
+  await marit.pick('For the category', 'cleats and fairleads', 'cleats and fairleads');
   await marit.choose('select[name=count]', 'the items of a pool together');
   await marit.pick('The pool that counts together', 'horn', 'Horn cleats');
   await marit.fill('From, break 1', '30');

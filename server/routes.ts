@@ -12,6 +12,7 @@ import { rateRoutes } from './rates/routes.ts';
 import { recipeRegister } from './recipes/register.ts';
 import { recipeRoutes } from './recipes/routes.ts';
 import { ladderRegister } from './rounding/register.ts';
+import { foundRoutes } from './records/routes.ts';
 import { groupRoutes } from './setup/copy-group.ts';
 import { registerRoutes } from './setup/register.ts';
 import { registers } from './setup/registers.ts';
@@ -38,6 +39,7 @@ const asked: readonly Route[] = [
   ...findingRoutes,
   ...workspaceRoutes,
   ...groupRoutes,
+  ...foundRoutes,
   ...recipeRoutes,
   ...registerRoutes(recipeRegister),
   ...registerRoutes(ladderRegister),

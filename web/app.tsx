@@ -11,6 +11,7 @@ import { Items } from './items/items.tsx';
 import { ItemsFromFile } from './items/items-from-file.tsx';
 import { Variants } from './items/variants.tsx';
 import { Ledger } from './ledger/ledger.tsx';
+import { MakesNew } from './setup/make-new.tsx';
 import { RequestView } from './ledger/request-view.tsx';
 import { PostingView } from './ledger/posting.tsx';
 import { FallsView } from './lists/falls.tsx';
@@ -44,39 +45,41 @@ export function App() {
   if (!me) return <SignIn />;
   return (
     <Frame>
-      <Routes>
-        <Route path="/" element={<Navigate to="/today" replace />} />
-        <Route path="/today" element={<Today />} />
-        <Route path="/costs" element={<Costs />} />
-        <Route path="/costs/:id" element={<CostSheet />} />
-        <Route path="/suppliers" element={<Suppliers />} />
-        <Route path="/bills/:id" element={<Bill />} />
-        <Route path="/items" element={<Items />} />
-        <Route path="/items/file" element={<ItemsFromFile />} />
-        <Route path="/items/:id/variants" element={<Variants />} />
-        <Route path="/items/:id" element={<ItemView />} />
-        <Route path="/recipes/:id?" element={<Recipes />} />
-        <Route path="/ladders/:id?" element={<Ladders />} />
-        <Route path="/lists/:id?" element={<ListView />} />
-        <Route path="/lists/:id/days" element={<CompareDays />} />
-        <Route path="/falls" element={<FallsView />} />
-        <Route path="/worksheets" element={<Worksheets />} />
-        <Route path="/worksheets/:id" element={<WorksheetView />} />
-        <Route path="/findings" element={<FindingsView />} />
-        <Route path="/quotes" element={<Quotes />} />
-        <Route path="/quotes/:id" element={<QuoteEditor />} />
-        <Route path="/quotes/:id/changes" element={<ChangeOrders />} />
-        <Route path="/price-check" element={<PriceCheck />} />
-        <Route path="/ledger" element={<Ledger />} />
-        <Route path="/ledger/requests/:id" element={<RequestView />} />
-        <Route path="/ledger/:id" element={<PostingView />} />
-        <Route path="/setup/:register?" element={<Setup />} />
-        <Route path="/account" element={<OwnAccount />} />
-        <Route path="/changes-to-come" element={<ChangesToCome />} />
-        <Route path="/workspace-file" element={<WorkspaceFile />} />
-        <Route path="/api-description" element={<ApiPage />} />
-        <Route path="*" element={<p className="p-6">There is nothing at this address.</p>} />
-      </Routes>
+      <MakesNew>
+        <Routes>
+          <Route path="/" element={<Navigate to="/today" replace />} />
+          <Route path="/today" element={<Today />} />
+          <Route path="/costs" element={<Costs />} />
+          <Route path="/costs/:id" element={<CostSheet />} />
+          <Route path="/suppliers" element={<Suppliers />} />
+          <Route path="/bills/:id" element={<Bill />} />
+          <Route path="/items" element={<Items />} />
+          <Route path="/items/file" element={<ItemsFromFile />} />
+          <Route path="/items/:id/variants" element={<Variants />} />
+          <Route path="/items/:id" element={<ItemView />} />
+          <Route path="/recipes/:id?" element={<Recipes />} />
+          <Route path="/ladders/:id?" element={<Ladders />} />
+          <Route path="/lists/:id?" element={<ListView />} />
+          <Route path="/lists/:id/days" element={<CompareDays />} />
+          <Route path="/falls" element={<FallsView />} />
+          <Route path="/worksheets" element={<Worksheets />} />
+          <Route path="/worksheets/:id" element={<WorksheetView />} />
+          <Route path="/findings" element={<FindingsView />} />
+          <Route path="/quotes" element={<Quotes />} />
+          <Route path="/quotes/:id" element={<QuoteEditor />} />
+          <Route path="/quotes/:id/changes" element={<ChangeOrders />} />
+          <Route path="/price-check" element={<PriceCheck />} />
+          <Route path="/ledger" element={<Ledger />} />
+          <Route path="/ledger/requests/:id" element={<RequestView />} />
+          <Route path="/ledger/:id" element={<PostingView />} />
+          <Route path="/setup/:register?" element={<Setup />} />
+          <Route path="/account" element={<OwnAccount />} />
+          <Route path="/changes-to-come" element={<ChangesToCome />} />
+          <Route path="/workspace-file" element={<WorkspaceFile />} />
+          <Route path="/api-description" element={<ApiPage />} />
+          <Route path="*" element={<p className="p-6">There is nothing at this address.</p>} />
+        </Routes>
+      </MakesNew>
     </Frame>
   );
 }

@@ -30,6 +30,7 @@ import type {
   Reversal,
   WouldPost,
 } from '../lists.ts';
+import type { FoundRecord, NamedRecords } from '../records/found.ts';
 import type { Posted, PostingRequest, RequestedPrices } from '../posting-requests.ts';
 import type { AccessKey, FreshKey, OwnSession } from '../people.ts';
 import type { PriceCheck, QuoteSummary, QuoteTried, QuoteView } from '../quotes.ts';
@@ -69,6 +70,8 @@ export interface Answers {
   findings_of_change: FindingsOfChange;
   moves_of_change: MovesOfChange;
   found: Found[];
+  found_records: FoundRecord[];
+  named_records: NamedRecords[];
   item: ItemPage;
   item_costs: ItemCost[];
   items: ItemWindow;

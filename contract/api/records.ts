@@ -1,5 +1,6 @@
 import { type AnyObjectSchema, object } from 'yup';
 import { wholeNumber } from '../fields.ts';
+import { namedRecordsBody } from '../records/found.ts';
 import { copyGroupBody } from '../setup.ts';
 import type { Right } from '../people.ts';
 import { type Declared, type Topic, get, post, put, remove } from './declare.ts';
@@ -14,6 +15,26 @@ export const groupRoutes = {
       right: 'edit_rules',
       body: copyGroupBody,
       changes: ['rules'],
+    },
+  ),
+} as const;
+
+/** Records that are chosen by their names. */
+export const foundRoutes = {
+  found: get('/records-found', 'Records of a register whose names hold a text, the first twelve', 'found_records', {
+    right: 'read',
+    query: { register: 'such as customers or categories', text: 'words of the name; none: the first' },
+    reads: ['rules', 'catalogue', 'settings'],
+  }),
+  named: post(
+    '/records-named',
+    'Records by their register and ids; those of registers that may not be read are left out',
+    'named_records',
+    {
+      right: 'read',
+      body: namedRecordsBody,
+      mostValues: 60_000,
+      reads: ['rules', 'catalogue', 'settings'],
     },
   ),
 } as const;

@@ -8,7 +8,7 @@ import { items, packs } from './tables.ts';
 const MOST_FOUND = 12;
 
 /** The first items whose code and name hold every word of a text, or one of whose packs has it as its barcode; the nearest by code first. */
-export async function foundItems(db: Queries, text: string, day: string): Promise<NamedItem[]> {
+export async function foundItems(db: Queries, text: string, day: string | null): Promise<NamedItem[]> {
   const asked = text.trim().slice(0, 80);
   if (asked === '') return [];
   const escaped = (word: string) => word.replace(/[\\%_]/g, '\\$&');
@@ -18,7 +18,8 @@ export async function foundItems(db: Queries, text: string, day: string): Promis
     .select({ id: packs.itemId })
     .from(packs)
     .where(eq(packs.barcode, asked.replace(/[\s-]/g, '')));
-  const sold = sql`(${items.retiredFrom} is null or ${items.retiredFrom} > ${day})`;
+  // null: those that were retired too
+  const sold = day === null ? undefined : sql`(${items.retiredFrom} is null or ${items.retiredFrom} > ${day})`;
   return named(db, and(sold, or(and(...words), inArray(items.id, scanned))), [
     sql`${inArray(items.id, scanned)} desc`,
     sql`lower(${items.sku}) = ${asked.toLowerCase()} desc`,

@@ -2,7 +2,6 @@ import { and, asc, count, eq, gt, ilike, inArray, isNotNull, or, sql } from 'dri
 import type { Found, Today, Waiting } from '#contract/today.ts';
 import { connections } from '../connections/tables.ts';
 import { costSheets } from '../costs/tables.ts';
-import { items, packs } from '../items/tables.ts';
 import type { ListCounts } from '../windows/standing-tables.ts';
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
@@ -11,16 +10,18 @@ import { route } from '../platform/http/route.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { todayRoutes as declared } from '#contract/api/today.ts';
 import { quotes } from '../quotes/tables.ts';
-import { recipes } from '../recipes/tables.ts';
 import { customers, suppliers } from '../setup/tables.ts';
 import { stateNameOn, today } from '../workspace/asked-day.ts';
-import { ladders } from '../rounding/tables.ts';
 import { ofChangesToCome } from './of-changes.ts';
 import { ofRequests } from './of-requests.ts';
-import { findRecords } from './find-records.ts';
+import { FINDABLE, foundRecords } from '../records/find.ts';
+import { foundItems } from '../items/named-items.ts';
 import { revisionOf } from '../ledger/audit.ts';
 import { postingLines, postings } from '../ledger/tables.ts';
 import { worksheets } from '../worksheets/tables.ts';
+
+/** Of each register the one search tells so many. */
+const MOST_OF_EACH = 6;
 
 const some = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;
 
@@ -211,26 +212,8 @@ export const todayRoutes = [
     if (text === '') return [];
     const like = `%${text.replace(/[\\%_]/g, '\\$&')}%`;
     const found: Found[] = [];
-    const byBarcode = context.db
-      .select({ id: packs.itemId })
-      .from(packs)
-      .where(eq(packs.barcode, text.replace(/[\s-]/g, '')));
-    for (const i of await context.db
-      .select()
-      .from(items)
-      .where(or(ilike(items.sku, like), ilike(items.name, like), inArray(items.id, byBarcode)))
-      .orderBy(asc(items.sku))
-      .limit(12)) {
-      found.push({
-        kind: 'item',
-        id: String(i.id),
-        title: i.name,
-        detail: i.sku,
-        to: `/items/${i.id}`,
-      });
-    }
-    for (const l of await context.db.select().from(priceLists).where(ilike(priceLists.name, like)).limit(6))
-      found.push({ kind: 'list', id: String(l.id), title: l.name, detail: l.currency, to: `/lists/${l.id}` });
+    for (const i of await foundItems(context.db, text, null))
+      found.push({ kind: 'item', id: i.id, title: i.name, detail: i.sku, to: `/items/${i.id}` });
     for (const q of await context.db
       .select({ id: quotes.id, number: quotes.number, customer: customers.name })
       .from(quotes)
@@ -240,13 +223,20 @@ export const todayRoutes = [
       .limit(6)) {
       found.push({ kind: 'quote', id: String(q.id), title: q.number, detail: q.customer, to: `/quotes/${q.id}` });
     }
-    if (person.rights.has('see_cost')) {
-      for (const r of await context.db.select().from(recipes).where(ilike(recipes.name, like)).limit(6))
-        found.push({ kind: 'recipe', id: String(r.id), title: r.name, detail: 'recipe', to: `/recipes/${r.id}` });
-      for (const l of await context.db.select().from(ladders).where(ilike(ladders.name, like)).limit(6))
-        found.push({ kind: 'ladder', id: String(l.id), title: l.name, detail: 'ladder', to: `/ladders/${l.id}` });
-    }
-    found.push(...(await findRecords(context.db, person.rights, like)));
+    for (const of of FINDABLE.filter((f) => person.rights.has(f.right)))
+      for (const { id, name, detail } of await foundRecords(
+        context.db,
+        { ...of, choosable: sql`true` },
+        text,
+        MOST_OF_EACH,
+      ))
+        found.push({
+          kind: 'record',
+          id: `${of.register}/${id}`,
+          title: name,
+          detail: [of.one, detail].filter(Boolean).join(' · '),
+          to: of.to(id),
+        });
     return found;
   }),
 ];

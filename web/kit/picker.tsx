@@ -8,6 +8,8 @@ export interface Pickable {
   readonly name: string;
   /** Found by these too, though they are not shown. */
   readonly also?: string;
+  /** What tells it from others of its name. */
+  readonly detail?: string | null;
 }
 
 const MOST_SHOWN = 12;
@@ -19,7 +21,11 @@ export function Picker<T extends Pickable>({
   label,
   onText,
   searching = false,
+  onLook,
+  more = false,
+  onNew,
   className = 'w-80',
+  autoFocus = false,
 }: {
   /** Those that there are; or, where `onText` asks elsewhere, those that were found. */
   of: readonly T[];
@@ -27,10 +33,17 @@ export function Picker<T extends Pickable>({
   onText?: (text: string) => void;
   /** What was found is not there yet: an Enter waits for it. */
   searching?: boolean;
+  /** Somebody looks what there is. */
+  onLook?: () => void;
+  /** There are more than are shown. */
+  more?: boolean;
+  /** What is typed can be made where it is not there. */
+  onNew?: { readonly title: (text: string) => string; readonly make: (text: string) => void };
   /** With what was typed to find it. */
   onPick: (one: T, typed: string) => void;
   label: string;
   className?: string;
+  autoFocus?: boolean;
 }) {
   const id = useId();
   const [text, setText] = useState('');
@@ -58,6 +71,16 @@ export function Picker<T extends Pickable>({
     setText(next);
     onText?.(next);
   };
+  const look = (to: boolean) => {
+    if (to) onLook?.();
+    setOpen(to);
+  };
+  const typed = text.trim();
+  const fresh =
+    onNew && !searching && typed !== '' && !found.some((f) => f.name.toLowerCase() === typed.toLowerCase())
+      ? onNew
+      : null;
+  const last = found.length - (fresh ? 0 : 1);
   const close = () => {
     type('');
     setAt(0);
@@ -68,28 +91,35 @@ export function Picker<T extends Pickable>({
     onPick(one, text);
     close();
   };
+  const take = (n: number) => {
+    if (fresh && n === found.length) {
+      fresh.make(typed);
+      close();
+    } else pick(found[n]);
+  };
   const onKey = (e: KeyboardEvent) => {
     if (!['ArrowDown', 'ArrowUp', 'Enter', 'Escape'].includes(e.key)) return;
     if (e.key === 'Escape' && !open) return;
     e.preventDefault();
     e.stopPropagation();
     if (e.key === 'ArrowDown') {
-      if (open) setAt(Math.min(found.length - 1, at + 1));
-      setOpen(true);
+      if (open) setAt(Math.min(last, at + 1));
+      look(true);
     } else if (e.key === 'ArrowUp') setAt(Math.max(0, at - 1));
-    else if (e.key === 'Enter') searching && text.trim() !== '' ? setEntered(true) : pick(found[at]);
+    else if (e.key === 'Enter') searching && text.trim() !== '' ? setEntered(true) : take(at);
     else close();
   };
   const waited = entered && !searching;
   const chosen = useEffectEvent(() => {
     setEntered(false);
+    // an Enter that came before anything was found makes nothing new
     pick(found[at]);
   });
   useEffect(() => {
     // whoever picks may want the page drawn at once, which nobody may ask for within an effect
     if (waited) queueMicrotask(() => chosen());
   }, [waited]);
-  const shown = open && found.length > 0;
+  const shown = open && (found.length > 0 || fresh !== null);
   return (
     <Popover.Root open={shown}>
       <Popover.Anchor asChild>
@@ -101,8 +131,10 @@ export function Picker<T extends Pickable>({
           aria-autocomplete="list"
           aria-label={label}
           placeholder={label}
+          autoFocus={autoFocus}
           value={text}
-          onChange={(e) => (type(e.target.value), setAt(0), setOpen(e.target.value !== ''))}
+          onChange={(e) => (type(e.target.value), setAt(0), look(e.target.value !== ''))}
+          onClick={() => look(true)}
           onKeyDown={onKey}
           // an Enter that waits is not lost to whoever goes on
           onBlur={() => (entered ? undefined : close())}
@@ -127,9 +159,22 @@ export function Picker<T extends Pickable>({
               >
                 {one.code ? <span className="w-28 shrink-0">{one.code}</span> : null}{' '}
                 <span className={`truncate ${one.code ? 'text-faint' : ''}`}>{one.name}</span>
+                {one.detail ? <span className="ml-auto shrink-0 text-xs text-faint">{one.detail}</span> : null}
               </li>
             ))}
+            {fresh ? (
+              <li
+                id={`${id}-${found.length}`}
+                role="option"
+                aria-selected={at === found.length}
+                className={`cursor-default border-t border-rule px-3 py-1 text-accent ${at === found.length ? 'bg-chosen' : ''}`}
+                onPointerDown={(e) => (e.preventDefault(), take(found.length))}
+              >
+                {fresh.title(typed)}
+              </li>
+            ) : null}
           </ul>
+          {more ? <p className="border-t border-rule px-3 py-1 text-xs text-faint">There are more: type on.</p> : null}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

@@ -2,6 +2,7 @@ import type { QuoteBody } from '#contract/quotes.ts';
 import { Field, Input, Select } from '../kit/controls.tsx';
 import { DateField } from '../kit/date-field.tsx';
 import { CountryChooser, SuggestedText } from '../records/choosers.tsx';
+import { RecordOne } from '../records/record-picker.tsx';
 import { recordsApi } from '../records/endpoints.ts';
 
 const named = (rows: readonly { id: string; name?: unknown }[]) => rows.map((r) => [r.id, String(r.name)] as const);
@@ -21,17 +22,16 @@ export function BuyerFields({
   regionName: string | null;
   editable: boolean;
 }) {
-  const { data: customers = [] } = recordsApi.useRegisterQuery('customers');
   const { data: lists = [] } = recordsApi.useRegisterQuery('lists');
   const { data: regions = [] } = recordsApi.useRegisterQuery('regions');
   return (
     <fieldset disabled={!editable} className="my-2 flex flex-wrap gap-x-5 gap-y-2">
-      <Field label="Customer">
-        <Select
-          name="customer"
-          value={body.customer}
-          onChange={(e) => onBody({ customer: e.target.value })}
-          options={[['', 'choose …'], ...named(customers)]}
+      <Field label="Customer" group>
+        <RecordOne
+          register="customers"
+          label="Customer"
+          value={body.customer || null}
+          onValue={(customer) => onBody({ customer: customer ?? '' })}
           className="w-52"
         />
       </Field>

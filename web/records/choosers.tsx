@@ -6,21 +6,12 @@ import { ItemPicker } from '../items/item-picker.tsx';
 import { useNamedItems } from '../items/named-items.ts';
 import { Picker, type Pickable } from '../kit/picker.tsx';
 import { COUNTRIES, countryName } from './countries.ts';
-import { type Choice, useChoices, useSuggestions } from './use-names.ts';
+import { Chosen } from './chosen.tsx';
+import { RecordMany, RecordOne } from './record-picker.tsx';
+import { type Choice, REGISTER_OF, useSuggestions } from './use-names.ts';
 
 const titleOf = (c: Pickable | undefined, id: string): string =>
   c ? (c.code ? `${c.code} · ${c.name}` : c.name) : `${id} (not found)`;
-
-function Chosen({ title, onDrop, label }: { title: string; onDrop: () => void; label: string }) {
-  return (
-    <span className="inline-flex items-center gap-2 self-start border border-rule px-2 py-0.5">
-      {title}
-      <button type="button" aria-label={`Take away ${title}, ${label}`} className="text-accent" onClick={onDrop}>
-        ×
-      </button>
-    </span>
-  );
-}
 
 /** One record that is pointed to. */
 export function OneChooser({
@@ -37,7 +28,7 @@ export function OneChooser({
   return to === 'items' ? (
     <OneItem value={value} label={label} onValue={onValue} />
   ) : (
-    <OneOf to={to} value={value} label={label} onValue={onValue} />
+    <RecordOne register={REGISTER_OF[to]} value={value} label={label} onValue={onValue} />
   );
 }
 
@@ -45,22 +36,6 @@ interface OneProps {
   value: string | null;
   label: string;
   onValue: (id: string | null) => void;
-}
-
-function OneOf({ to, value, label, onValue }: OneProps & { to: Exclude<PointedTo, 'items'> }) {
-  const choices = useChoices(to);
-  if (value)
-    return (
-      <Chosen
-        label={label}
-        title={titleOf(
-          choices.find((c) => c.id === value),
-          value,
-        )}
-        onDrop={() => onValue(null)}
-      />
-    );
-  return <Picker of={choices} label={label} className="w-56" onPick={(c) => onValue(c.id)} />;
 }
 
 const itemTitle = (item: NamedItem | undefined, id: string): string =>
@@ -116,20 +91,8 @@ export function ManyChooser({
   return to === 'items' ? (
     <ManyItems value={value} label={label} onValue={onValue} />
   ) : (
-    <ManyOf to={to} value={value} label={label} onValue={onValue} />
+    <RecordMany register={REGISTER_OF[to]} value={value} label={label} onValue={onValue} />
   );
-}
-
-function ManyOf({
-  to,
-  ...rest
-}: {
-  to: Exclude<PointedTo, 'items'>;
-  value: readonly string[];
-  label: string;
-  onValue: (ids: string[]) => void;
-}) {
-  return <Several choices={useChoices(to)} {...rest} />;
 }
 
 export function CountriesChooser({

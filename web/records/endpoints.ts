@@ -1,7 +1,7 @@
-import { groupRoutes, topicOf } from '#contract/api/records.ts';
+import { foundRoutes, groupRoutes, topicOf } from '#contract/api/records.ts';
 import type { LadderBody, RecipeBody } from '#contract/recipes.ts';
 import type { Recorded } from '#contract/setup.ts';
-import { api, changes } from '../api.ts';
+import { api, changes, reads } from '../api.ts';
 
 export const recordsApi = api.injectEndpoints({
   endpoints: (b) => ({
@@ -18,6 +18,8 @@ export const recordsApi = api.injectEndpoints({
           : { url: `/${register}/${id}`, method: 'PUT', body },
       invalidatesTags: (_, error, { register }) => (error ? [] : [topicOf(register)]),
     }),
+    recordsFound: reads(b, foundRoutes.found, (query: { register: string; text: string }) => ({ query })),
+    recordsNamed: reads(b, foundRoutes.named, (of: { register: string; ids: string[] }[]) => ({ body: { of } })),
     copyGroup: changes(b, groupRoutes.copy, ({ id, name }: { id: string; name: string }) => ({
       params: { id },
       body: { name },

@@ -1,90 +1,48 @@
-import { type Field, type Fields, type PointedTo, TIES, TIE_FIELDS } from '#contract/records/declare.ts';
+import { type Field, type Fields, type PointedTo, TIE_FIELDS } from '#contract/records/declare.ts';
 import { useMemo } from 'react';
 import { useNamedItems } from '../items/named-items.ts';
-import { recordsApi } from '../records/endpoints.ts';
+import { useNamesOf } from '../records/named-records.ts';
 import { countryName } from '../records/countries.ts';
 import { REGISTER_OF } from '../records/use-names.ts';
 import type { RegisterField } from './registers.ts';
 
-/** Every register that a field may point into; each is asked for only where a field does. */
-const POINTED = [...Object.values(REGISTER_OF)] as const;
-
 const registerOf = (to: PointedTo): string => (to === 'items' ? 'items' : REGISTER_OF[to]);
-
-/** The registers that declared fields point into. */
-function* pointedBy(f: Field): Generator<string> {
-  if (f.type === 'one' || f.type === 'many') yield registerOf(f.to);
-  else if (f.type === 'scope' || f.type === 'scopes') for (const tie of TIES) yield* pointedBy(TIE_FIELDS[tie]);
-  else if (f.type === 'part' || f.type === 'rows') for (const inner of Object.values(f.fields)) yield* pointedBy(inner);
-}
 
 /** The name of a record by "register/id". */
 export interface Names {
   get(key: string): string | undefined;
 }
 
-/** The items that records point to. */
-function itemsIn(fields: readonly RegisterField[], records: readonly Record<string, unknown>[]): string[] {
-  const met = new Set<string>();
+/** What records point to, by register. */
+function pointedIn(
+  fields: readonly RegisterField[],
+  records: readonly Record<string, unknown>[],
+): ReadonlyMap<string, ReadonlySet<string>> {
+  const met = new Map<string, Set<string>>();
   const noting: Names = {
     get: (key) => {
-      const [register, id] = key.split('/');
-      if (register === 'items' && id) met.add(id);
+      const [register = '', id] = key.split('/');
+      if (id) met.set(register, (met.get(register) ?? new Set()).add(id));
       return undefined;
     },
   };
   const same = (text: string) => text;
   for (const record of records)
     for (const f of fields) if (!f.formOnly) cellText(f, record[f.name], noting, same, same);
-  return [...met];
+  return met;
 }
-
-/** The registers that fields point into. */
-const registersOf = (fields: readonly RegisterField[]): ReadonlySet<string> =>
-  new Set(
-    fields.flatMap((f) =>
-      f.as.kind === 'declared'
-        ? f.formOnly
-          ? []
-          : [...pointedBy(f.as.field)]
-        : f.as.kind === 'item'
-          ? ['items']
-          : 'register' in f.as
-            ? [f.as.register]
-            : [],
-    ),
-  );
 
 /** The names of the records that fields of these records point to, by "register/id". */
 export function useNames(fields: readonly RegisterField[], records: readonly Record<string, unknown>[]): Names {
-  const wanted = useMemo(() => registersOf(fields), [fields]);
-  // the same hooks in the same order at every call: skipped where nothing points there
-  const found = new Map(
-    POINTED.map(
-      (register) =>
-        [register, recordsApi.useRegisterQuery(register as 'lists', { skip: !wanted.has(register) }).data] as const,
-    ),
-  );
-  const pointed = useMemo(() => (wanted.has('items') ? itemsIn(fields, records) : []), [wanted, fields, records]);
-  const items = useNamedItems(pointed);
+  const pointed = useMemo(() => pointedIn(fields, records), [fields, records]);
+  const found = useNamesOf(useMemo(() => new Map([...pointed].filter(([r]) => r !== 'items')), [pointed]));
+  const items = useNamedItems([...(pointed.get('items') ?? [])]);
   return {
     get: (key) => {
       const [register = '', id = ''] = key.split('/');
-      return register === 'items' ? items.get(id)?.sku : namesIn(found.get(register)).get(id);
+      return register === 'items' ? items.get(id)?.sku : found.get(key);
     },
   };
-}
-
-/** The names of an answer's records by id, made once for every answer. */
-const made = new WeakMap<readonly object[], ReadonlyMap<string, string>>();
-const NONE: ReadonlyMap<string, string> = new Map();
-
-function namesIn(rows: readonly { id: string }[] | undefined): ReadonlyMap<string, string> {
-  if (!rows) return NONE;
-  const known =
-    made.get(rows) ?? new Map(rows.map((r) => [r.id, String((r as unknown as Record<string, unknown>)['name'])]));
-  made.set(rows, known);
-  return known;
 }
 
 export interface Words {

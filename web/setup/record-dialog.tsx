@@ -22,12 +22,15 @@ export function RecordDialog({
   view,
   row,
   proposed,
+  onKept,
   onClose,
 }: {
   view: RegisterView;
   row: (Body & { id: string; version: number }) | null;
   /** What is to be changed of it: seen with what follows, and kept only then. */
   proposed?: Body;
+  /** Told its id once it is kept. */
+  onKept?: (id: string) => void;
   onClose: () => void;
 }) {
   const start: Body = row ? wholeBody(view, row) : view.start;
@@ -41,7 +44,10 @@ export function RecordDialog({
   const [remove] = recordsApi.useRemoveRecordMutation();
   const [leaving, setLeaving] = useState(false);
   const keep = async () => {
-    if (await save()) onClose();
+    const kept = await save();
+    if (!kept) return;
+    onKept?.(kept.id);
+    onClose();
   };
   const away = async () => {
     if (!row) return;

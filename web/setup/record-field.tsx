@@ -8,6 +8,7 @@ import { type Fault, RowFaults } from '../kit/faults.tsx';
 import { NumberInput } from '../kit/number-input.tsx';
 import { DeclaredField } from '../records/declared-field.tsx';
 import { recordsApi } from '../records/endpoints.ts';
+import { RecordOne } from '../records/record-picker.tsx';
 import type { RegisterField } from './registers.ts';
 
 /** One field of a record's form, drawn as its kind asks for. */
@@ -87,8 +88,16 @@ export function RecordField({
         />,
       );
     case 'record':
-      return wrap(
-        <RecordChoice register={f.as.register} name={f.name} value={text} onValue={(v) => onValue(orNull(v))} />,
+      return (
+        <Field label={f.title} hint={f.hint} fault={fault} group>
+          <RecordOne
+            register={f.as.register}
+            label={f.title}
+            value={text || null}
+            onValue={onValue}
+            className="w-full"
+          />
+        </Field>
       );
     case 'records':
       return (
@@ -119,27 +128,6 @@ export function RecordField({
 function useRecords(register: string): readonly (readonly [string, string])[] {
   const { data = [] } = recordsApi.useRegisterQuery(register as 'lists');
   return data.map((r) => [r.id, String(r['name'])] as const);
-}
-
-function RecordChoice({
-  register,
-  name,
-  value,
-  onValue,
-}: {
-  register: string;
-  name: string;
-  value: string;
-  onValue: (v: string) => void;
-}) {
-  return (
-    <Select
-      name={name}
-      value={value}
-      onChange={(e) => onValue(e.target.value)}
-      options={[['', 'none'], ...useRecords(register)]}
-    />
-  );
 }
 
 /** The item a rule is tied to, with a way to take the tie away or to choose another. */

@@ -34,7 +34,7 @@ describe('registers', () => {
   it('shows records by the names they point to, and numbers in the reader’s form', async () => {
     visit('/setup/breaks', answers);
     const line = (await screen.findByText('By the dozen')).closest('tr')!;
-    expect(line).toHaveTextContent('Yards');
+    await waitFor(() => expect(line).toHaveTextContent('Yards'));
     expect(line).toHaveTextContent('from 12: 5 % off');
   });
 

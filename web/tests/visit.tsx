@@ -38,7 +38,29 @@ export class Bytes {
 
 /** Questions that are too long for an address: nothing is changed by them. */
 const QUESTIONS =
-  /^\/(items-named|costs\/proposal|findings\/(of-change|moves-of-change)|lists\/\d+\/(to-post|rows)|postings\/\d+\/reversal)\b/;
+  /^\/(items-named|records-named|costs\/proposal|findings\/(of-change|moves-of-change)|lists\/\d+\/(to-post|rows)|postings\/\d+\/reversal)\b/;
+
+interface Row {
+  readonly id: string;
+  readonly name: string;
+}
+const rowsOf = (all: Answers, register: string) =>
+  ((all[`GET /${register}`] ?? []) as readonly Row[]).map(({ id, name }) => ({ id, name, detail: null }));
+
+/** What a server finds in the registers that a test answers with. */
+function found(all: Answers, { path }: Sent) {
+  const asked = new URLSearchParams(path.split('?')[1]);
+  const words = (asked.get('text') ?? '').toLowerCase().split(/\s+/);
+  const rows = rowsOf(all, asked.get('register') ?? '');
+  return rows.filter((r) => words.every((w) => r.name.toLowerCase().includes(w))).slice(0, 12);
+}
+function named(all: Answers, { body }: Sent) {
+  const { of } = body as { of: { register: string; ids: readonly string[] }[] };
+  return of.map(({ register, ids }) => ({
+    register,
+    records: rowsOf(all, register).filter((r) => ids.includes(r.id)),
+  }));
+}
 
 /** Opens the application at an address over a server that answers as told; returns what was sent to it. */
 export function visit(address: string, answers: Answers, rights: readonly Right[] = RIGHTS): Sent[] {
@@ -58,6 +80,8 @@ export function visit(address: string, answers: Answers, rights: readonly Right[
     'GET /changes-to-come': [],
     'GET /items-found': [],
     'POST /items-named': [],
+    'GET /records-found': (asked: Sent) => found(all, asked),
+    'POST /records-named': (asked: Sent) => named(all, asked),
     'GET /item-words': [],
     ...answers,
   };
