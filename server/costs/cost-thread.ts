@@ -5,6 +5,8 @@ import type { SheetEffect, SupplierChoices } from '#contract/costs.ts';
 import { type CheckedItemFile, type Decimal, type ItemFile, checkItemFile, writeItemFile } from '../items/item-file.ts';
 import type { DayChange } from '#contract/compare-days.ts';
 import { type AllDifferences, compareDays, pageOf } from '../lists/compare-days.ts';
+import { type MadeLines, madeLines } from '../ledger/posting-lines.ts';
+import type { PricesOrder } from '../ledger/prices-order.ts';
 import { fallsOn } from '../lists/falls.ts';
 import { type Database, type Db, openDatabase } from '../platform/database.ts';
 import { carryOutIntake } from './intake.ts';
@@ -32,6 +34,7 @@ export type CostWork =
   | { readonly what: 'falls'; readonly url: string; readonly today: string }
   | { readonly what: 'items out'; readonly url: string; readonly decimal: Decimal }
   | { readonly what: 'view'; readonly url: string; readonly sheet: number; readonly today: string }
+  | { readonly what: 'lines'; readonly url: string; readonly order: PricesOrder }
   | { readonly what: 'choices'; readonly url: string; readonly today: string };
 
 /** What came of it. */
@@ -45,7 +48,8 @@ export type CostWorkDone =
   | { readonly ordered: boolean }
   | { readonly text: string }
   | { readonly refused: Problem }
-  | { readonly falls: Falls };
+  | { readonly falls: Falls }
+  | { readonly lines: MadeLines };
 
 /** A sheet as the screen shows it, written down already: only its text crosses to the server's own thread. */
 const viewed = async (db: Db, sheet: number, today: string): Promise<CostWorkDone> => ({
@@ -139,6 +143,8 @@ async function carriedOut(db: Db, asked: CostWork): Promise<CostWorkDone> {
       return { text: await writeItemFile(db, asked.decimal) };
     case 'view':
       return viewed(db, asked.sheet, asked.today);
+    case 'lines':
+      return { lines: await madeLines(db, asked.order) };
     case 'choices':
       return { choices: await supplierChoices(db, asked.today) };
     case 'effect':

@@ -2,6 +2,8 @@ import { Piscina } from 'piscina';
 import type { Falls } from '#contract/falls.ts';
 import type { SheetEffect, SupplierChoices } from '#contract/costs.ts';
 import type { CheckedItemFile, Decimal } from '../items/item-file.ts';
+import type { MadeLines } from '../ledger/posting-lines.ts';
+import type { PricesOrder } from '../ledger/prices-order.ts';
 import { threadOf } from '../platform/place.ts';
 import { Refused, refused } from '../platform/refused.ts';
 import type { AskedDays, AskedItemFile, CostWork, CostWorkDone } from './cost-thread.ts';
@@ -27,6 +29,8 @@ export interface CostThreads {
   days(asked: AskedDays): Promise<string>;
   /** Prices that would fall. */
   falls(today: string, state: string): Promise<Falls>;
+  /** The lines of a posting, from the state of its first day. */
+  lines(order: PricesOrder): Promise<MadeLines>;
   /** Takes in what was ordered of a sheet; tells the worksheet that follows by itself. */
   intake(sheet: number, today: string): Promise<number | null>;
   stop(): Promise<void>;
@@ -91,6 +95,7 @@ export function costThreads(url: string, run?: Run): CostThreads {
     days: (asked) => answer('text', carryOut({ what: 'days', url, asked })),
     falls: (today, state) => answer('falls', askedOnce(`falls/${today}/${state}`, { what: 'falls', url, today })),
     intake: (sheet, today) => answer('worksheet', carryOut({ what: 'intake', url, sheet, today })),
+    lines: (order) => answer('lines', carryOut({ what: 'lines', url, order })),
     items: (file) => answer('items', carryOut({ what: 'items', url, file })),
     effect: (sheet, today, state) =>
       answer('effect', askedOnce(`${sheet}/${today}/${state}`, { what: 'effect', url, sheet, today })),

@@ -1,3 +1,4 @@
+import { madeLines } from './posting-lines.ts';
 import { type ChildProcess, spawn } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
@@ -301,5 +302,32 @@ describe('a server that ends in the middle of a posting', () => {
     expect(answer?.status).toBe(200);
     expect(await ended).toBe(0);
     expect(await count('select count(*) n from postings')).toBe(1);
+  });
+});
+
+describe('a long posting', () => {
+  it('has its lines made in a thread as they are made on the spot, and what is refused there is refused', async () => {
+    const { counter, items, packs } = shop.shop;
+    const line = (n: number, after: string) => ({
+      ...{ item: items[n]!, pack: packs[n]!, before: null, after, release: false, fall: false },
+      handSet: { reason: 'fair', lastDay: null },
+    });
+    const now = await postedOn(admin, counter, TODAY);
+    const order = {
+      ...{ effective: TODAY, lastDay: null, reason: 'fair' },
+      lists: [
+        {
+          list: Number(counter),
+          lines: [0, 1, 2].map((n) => ({ ...line(n, `${n + 7}.90`), before: now[`${items[n]}/${packs[n]}`] ?? null })),
+        },
+      ],
+    };
+    const made = await shop.context.costs.lines(order);
+    expect(made).toEqual(await madeLines(shop.database.db, order));
+    expect(made.lines[0]!.lines.map((l) => l.after)).toEqual(['7.90', '8.90', '9.90']);
+    const moved = { ...order, lists: [{ list: Number(counter), lines: [line(0, '5.5')] }] };
+    await expect(shop.context.costs.lines(moved)).rejects.toMatchObject({
+      problem: { code: 'prices_changed_meanwhile' },
+    });
   });
 });

@@ -1,7 +1,7 @@
 import type { InferType } from 'yup';
 import type { postBody } from '#contract/lists.ts';
 
-type PostBody = InferType<typeof postBody>;
+export type PostBody = InferType<typeof postBody>;
 
 /** What is to be posted on one list or on several, together or not at all. */
 export interface PricesOrder extends Omit<PostBody, 'lines'> {

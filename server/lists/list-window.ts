@@ -2,7 +2,7 @@ import { compareNumbers } from '#contract/filters.ts';
 import type { ListPriceRow, ListPrices, ToPost, WouldPost } from '#contract/lists.ts';
 import { type Look, OPEN_LOOKS } from '#contract/looks.ts';
 import { computePrice } from '#core/lists/list-price.ts';
-import { money } from '#core/numbers/decimal.ts';
+import { dec, money } from '#core/numbers/decimal.ts';
 import { priceChange } from '#core/lists/price-change.ts';
 import { needsSecondPerson } from '#core/lists/second-person.ts';
 import type { Item, Pack, Prepared } from '#core/workspace/index.ts';
@@ -278,18 +278,19 @@ export async function shownLines(
   if (`${loaded.revision}/${here.day}` !== body.state) throw refused('list_moved_on');
   const { ws } = loaded;
   const list = findList(ws, id);
-  const found = (await linesOf(loaded, id, here, body)).flatMap(({ place, after }) => {
-    const row = rowOf(ws, here.standing.of, place);
-    return row ? [{ ...row, after }] : [];
-  });
-  const computed = new ListComputation(loaded, list, bulkOfItems(loaded, [...new Set(found.map((f) => f.item))]));
+  // as it is shown: whoever posts it works it out again
+  const proposed = here.of.table.columns['proposed']!;
+  const turn = turns();
   const out: ShownLine[] = [];
-  for (const { item, pack, after } of found) {
-    const will = after ?? (await computed.row(item.id, pack.id)).proposed;
-    if (will === null) continue;
-    const before = ws.postedFor(list.id, item, pack.id, here.day)?.price ?? null;
+  for (const { place, after } of await linesOf(loaded, id, here, body)) {
+    await turn();
+    const row = rowOf(ws, here.standing.of, place);
+    const shown = figureAt(proposed, place);
+    const will = after ?? (shown === null ? null : money(dec(String(shown)), ws.decimalsOf(list)));
+    if (!row || will === null) continue;
+    const before = ws.postedFor(list.id, row.item, row.pack.id, here.day)?.price ?? null;
     const typed = after !== null && body.what === 'changes';
-    out.push({ item: item.id, pack: pack.id, before, after: will, typed, release: body.what === 'releases' });
+    out.push({ item: row.item.id, pack: row.pack.id, before, after: will, typed, release: body.what === 'releases' });
   }
   return out;
 }
