@@ -38,6 +38,7 @@ const VIEWS: readonly [path: string, text: string | RegExp][] = [
   ['/account', 'Access keys'],
   ['/api-description?of=postPriceCheck', 'What is answered'],
   ['/changes-to-come', 'Kelwick raises its freight'],
+  ['/ledger/requests/1', 'BO-TEL-24'],
   ['/recipes/5', 'agreed with the staff'],
   ['/workspace-file', 'Hold a file against what is here'],
 ];

@@ -36,8 +36,8 @@ export async function orderPosting(
   body: PostWorksheetBody,
 ): Promise<void> {
   const now = await today(context);
-  const asks = (await requestedLists(context.db, worksheet, body)).filter((l) => l.prices > 0);
-  const waits = asks.some((l) => l.beyond !== null);
+  const asks = await requestedLists(context.db, worksheet, body);
+  const waits = asks?.some((l) => l.beyond !== null) ?? false;
   await inTransaction(context.db, async (tx) => {
     // in the order in which who posts takes them: the state, then the worksheet
     if (waits) await holdState(tx);
@@ -53,7 +53,7 @@ export async function orderPosting(
         askedAt: context.now(),
         worksheetId: worksheet,
         worksheet: body,
-        lists: asks,
+        lists: asks ?? [],
       });
   });
   if (!waits) await context.jobs.enqueue(WORKSHEET_POSTINGS, worksheet);

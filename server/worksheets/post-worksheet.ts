@@ -87,13 +87,14 @@ export async function wouldBePosted(
   return rows;
 }
 
-/** What posting it would put in force, list by list, and on which of them a second person has to agree to it. */
+/** What posting it would put in force, list by list, and on which of them a second person has to agree to it; null: no list says so. */
 export async function requestedLists(
   db: Queries,
   worksheet: number,
   { lists, share }: Pick<PostWorksheetBody, 'lists' | 'share'>,
-): Promise<RequestedList[]> {
+): Promise<RequestedList[] | null> {
   const said = await beyondOf(db, lists.map(Number));
+  if (![...said.values()].some((beyond) => beyond !== null)) return null;
   const out: RequestedList[] = [];
   for (const list of lists) {
     const beyond = said.get(Number(list)) ?? null;
@@ -102,7 +103,7 @@ export async function requestedLists(
       select count(*)::int as prices, bool_or(${beyond}::numeric = 0 or w.before is null
         or abs(w.after - w.before) * 100 > ${beyond}::numeric * w.before) as asks from w`);
     const { prices, asks } = rows[0]!;
-    out.push({ list, prices, beyond: beyond !== null && asks ? beyond : null });
+    if (prices > 0) out.push({ list, prices, beyond: beyond !== null && asks ? beyond : null });
   }
   return out;
 }

@@ -101,6 +101,19 @@ describe('prices that post themselves after costs were taken in', () => {
     expect(await told('left_by_itself')).toEqual([]);
   });
 
+  it('wait where a second person has to agree, however little they move', async () => {
+    const { counter } = shop.shop;
+    const lists = (await admin.get('/lists')).body as { id: string }[];
+    const { id: _, ...row } = lists.find((l) => l.id === counter)!;
+    expect((await admin.put(`/lists/${counter}`, { ...row, secondPersonBeyond: '2' })).status).toBe(200);
+    await say([{ list: counter, most: '50' }]);
+    const made = await worksheetOf((await take(NEXT)).worksheet);
+    expect([made.state, made.byItself!.lists[0]!.left]).toEqual([
+      'draft',
+      'a second person has to agree to posting it',
+    ]);
+  });
+
   it('wait where a proof would no longer hold with them', async () => {
     const [item, pack] = [shop.shop.items[1]!, shop.shop.packs[1]!];
     const price = (await postedOn(admin, shop.shop.counter, TODAY))[`${item}/${pack}`]!;

@@ -194,7 +194,7 @@ const nameOf = (lists: readonly { list: string; name: string }[], id: string) =>
 async function whyLeft(db: Queries, head: Head, { list, most }: Decided[number]): Promise<string | null> {
   const p = worksheetPrices;
   const count = (of: ReturnType<typeof sql>) => sql<number>`count(*) filter (where ${of})::int`;
-  const [asks] = await requestedLists(db, head.id, { lists: [list], share: 'changed' });
+  const asked = await requestedLists(db, head.id, { lists: [list], share: 'changed' });
   const [n] = await db
     .select({
       held: count(sql`${p.flag} = ${FLAGS.indexOf('floor_above_ceiling')}`),
@@ -212,7 +212,7 @@ async function whyLeft(db: Queries, head: Head, { list, most }: Decided[number])
   if (n!.gone > 0) return `${some(n!.gone, 'price', 'prices')} could not be computed`;
   if (n!.first > 0) return `${some(n!.first, 'price', 'prices')} would be posted for the first time`;
   if (n!.ending > 0) return `${some(n!.ending, 'price is', 'prices are')} posted only until a day`;
-  if (asks!.beyond !== null) return 'a second person has to agree to posting it';
+  if (asked?.some((l) => l.beyond !== null)) return 'a second person has to agree to posting it';
   if (n!.far > 0) return `${some(n!.far, 'price', 'prices')} would move by more than ${most} %`;
   return null;
 }

@@ -97,9 +97,11 @@ export function Picker<T extends Pickable>({
       close();
     } else pick(found[n]);
   };
+  const shown = open && (found.length > 0 || fresh !== null);
   const onKey = (e: KeyboardEvent) => {
     if (!['ArrowDown', 'ArrowUp', 'Enter', 'Escape'].includes(e.key)) return;
-    if (e.key === 'Escape' && !open) return;
+    // what is not to be seen is not to be put away
+    if (e.key === 'Escape' && !shown) return;
     e.preventDefault();
     e.stopPropagation();
     if (e.key === 'ArrowDown') {
@@ -119,7 +121,6 @@ export function Picker<T extends Pickable>({
     // whoever picks may want the page drawn at once, which nobody may ask for within an effect
     if (waited) queueMicrotask(() => chosen());
   }, [waited]);
-  const shown = open && (found.length > 0 || fresh !== null);
   return (
     <Popover.Root open={shown}>
       <Popover.Anchor asChild>

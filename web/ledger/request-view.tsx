@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react';
-import { Link, useParams } from 'react-router';
+import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import type { PostingRequest, RequestedPrice, RequestedPrices } from '#contract/posting-requests.ts';
 import type { Problem } from '#contract/problems.ts';
@@ -73,6 +73,7 @@ export function RequestView() {
   const { data: r, error } = ledgerApi.usePostingRequestQuery(id);
   const [agree, agreeing] = ledgerApi.useAgreeMutation();
   const [withdraw, withdrawing] = ledgerApi.useWithdrawMutation();
+  const navigate = useNavigate();
   const [refusing, setRefusing] = useState(false);
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
   if (!r) return null;
@@ -81,11 +82,8 @@ export function RequestView() {
   const consent = async () => {
     try {
       const done = await agree(id).unwrap();
-      toast.success(
-        done.state === 'posted'
-          ? `${counted(done.prices, 'price')} posted (posting ${done.postings.join(', ')}).`
-          : 'The worksheet is being posted.',
-      );
+      if (done.worksheet && done.state !== 'posted') void navigate(`/worksheets/${done.worksheet}`);
+      else toast.success(`${counted(done.prices, 'price')} posted (posting ${done.postings.join(', ')}).`);
     } catch {
       /* shown above */
     }
