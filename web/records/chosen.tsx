@@ -17,7 +17,7 @@ export function Chosen({
       <button
         type="button"
         aria-label={`Take away ${title}, ${label}`}
-        className="text-accent"
+        className="text-accent [fieldset:disabled_&]:hidden"
         autoFocus={focused}
         onClick={onDrop}
       >

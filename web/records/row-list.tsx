@@ -141,7 +141,7 @@ function Movable({
           {...attributes}
           {...listeners}
           aria-label={`Drag ${name}`}
-          className="cursor-grab touch-none self-center px-0.5 text-faint hover:text-ink"
+          className="mt-1.5 cursor-grab touch-none px-0.5 text-faint hover:text-ink"
         >
           <GripVertical size={16} aria-hidden />
         </button>
