@@ -36,7 +36,7 @@ it('from a supplier’s cost sheet to a floored quote, as a new user would go', 
   );
   await marit.click('link', 'Costs');
   await marit.click('button', 'Bring in a cost sheet');
-  await marit.choose('select[name=supplier]', 'Kelwick Ropeworks');
+  await marit.pick('Supplier', 'Kelwick', 'Kelwick Ropeworks');
   const input = await marit.page.waitForSelector('input[type=file]');
   await (input as unknown as { uploadFile(path: string): Promise<void> }).uploadFile(file);
   await marit.click('button', 'Read the file');
@@ -61,7 +61,7 @@ it('from a supplier’s cost sheet to a floored quote, as a new user would go', 
   await marit.reads('turned down: a shifted decimal mark');
   writeFileSync(file, 'Code;Cost;Pack size\r\nKE1019;240,50;220\r\nKE1020;241,00;220\r\n');
   await marit.click('button', 'Bring in a cost sheet');
-  await marit.choose('select[name=supplier]', 'Kelwick Ropeworks');
+  await marit.pick('Supplier', 'Kelwick', 'Kelwick Ropeworks');
   await (
     (await marit.page.waitForSelector('input[type=file]')) as unknown as { uploadFile(path: string): Promise<void> }
   ).uploadFile(file);

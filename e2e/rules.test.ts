@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import { plusDays } from '#core/numbers/day.ts';
 import { Visitor, startApplication } from './application.ts';
 import { formsOf } from './forms.ts';
@@ -237,8 +237,14 @@ it('Quotes: a rule set of two rules and a charge act on a line, and say so', asy
   await (await marit.find('button', 'Drag rule 2, Rules')).focus();
   await marit.press('Space');
   await marit.reads('over place 2');
-  await marit.press('ArrowUp');
-  await marit.reads('over place 1');
+  // a key may scroll the form first
+  await vi.waitFor(
+    async () => {
+      await marit.press('ArrowUp');
+      if (!(await marit.text()).includes('over place 1')) throw new Error('not there yet');
+    },
+    { timeout: 20_000, interval: 300 },
+  );
   await marit.press('Space');
   await marit.reads('rule put down at place 1');
   expect(await order()).toEqual(['Below the RRP', 'By the brand']);
@@ -249,6 +255,7 @@ it('Quotes: a rule set of two rules and a charge act on a line, and say so', asy
   await marit.page.mouse.down();
   await marit.page.mouse.move(from.x + 4, from.y + 20, { steps: 4 });
   await marit.page.mouse.move(to.x + 4, to.y + 12, { steps: 10 });
+  await marit.reads('over place 2');
   await marit.page.mouse.up();
   await marit.reads('rule put down at place 2');
   expect(await order()).toEqual(['By the brand', 'Below the RRP']);

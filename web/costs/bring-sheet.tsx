@@ -1,15 +1,14 @@
 import { type FormEvent, useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { problemOf } from '../api.ts';
 import { useDay } from '../frame/day.ts';
-import { Button, Dialog, Field, Select, Trouble } from '../kit/controls.tsx';
-import { recordsApi } from '../records/endpoints.ts';
+import { Button, Dialog, Field, Trouble } from '../kit/controls.tsx';
+import { RecordOne } from '../records/record-picker.tsx';
 import { costsApi } from './endpoints.ts';
 
 /** Brings in a supplier's file, or cells that were copied in a spreadsheet. */
 export function BringSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
-  const { data: suppliers = [] } = recordsApi.useRegisterQuery('suppliers', { skip: !open });
   const { today } = useDay();
   const [bring, { isLoading, error }] = costsApi.useBringSheetMutation();
   const [supplier, setSupplier] = useState('');
@@ -29,24 +28,13 @@ export function BringSheet({ open, onClose }: { open: boolean; onClose: () => vo
     <Dialog open={open} onClose={onClose} title="Bring in a cost sheet">
       <form onSubmit={(e) => void submit(e)} className="flex flex-col gap-4">
         {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
-        {suppliers.length === 0 ? (
-          <Trouble tone="warn">
-            There is no supplier yet: add one under{' '}
-            <Link to="/setup/suppliers" className="underline">
-              Setup, Suppliers
-            </Link>
-            .
-          </Trouble>
-        ) : null}
-        <Field label="Supplier">
-          <Select
-            name="supplier"
-            value={supplier}
-            onChange={(e) => setSupplier(e.target.value)}
-            options={[
-              ['', 'choose …'],
-              ...suppliers.map((s) => [s.id, `${String(s['name'])} (${String(s['currency'])})`] as const),
-            ]}
+        <Field label="Supplier" group>
+          <RecordOne
+            register="suppliers"
+            label="Supplier"
+            value={supplier || null}
+            onValue={(id) => setSupplier(id ?? '')}
+            className="w-full"
           />
         </Field>
         <Field
