@@ -74,7 +74,7 @@ const lists: FieldsOf<
     sign: 'not_negative',
     unit: '%',
     title: 'A second person agrees where a posting moves a price by more than',
-    hint: '0: to every posting; empty: to none. A first price, and one that ends, counts as any move',
+    hint: '0: to every posting; empty: to no posting. First prices, and prices that end, always lie beyond',
     ...opt,
   },
 };

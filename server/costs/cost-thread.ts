@@ -7,6 +7,8 @@ import type { DayChange } from '#contract/compare-days.ts';
 import { type AllDifferences, compareDays, pageOf } from '../lists/compare-days.ts';
 import { type MadeLines, madeLines } from '../ledger/posting-lines.ts';
 import type { PricesOrder } from '../ledger/prices-order.ts';
+import { findList } from '../lists/build-up.ts';
+import { type Packed, proposedPrices } from '../lists/compute-rows.ts';
 import { fallsOn } from '../lists/falls.ts';
 import { type Database, type Db, openDatabase } from '../platform/database.ts';
 import { carryOutIntake } from './intake.ts';
@@ -35,6 +37,7 @@ export type CostWork =
   | { readonly what: 'items out'; readonly url: string; readonly decimal: Decimal }
   | { readonly what: 'view'; readonly url: string; readonly sheet: number; readonly today: string }
   | { readonly what: 'lines'; readonly url: string; readonly order: PricesOrder }
+  | { readonly what: 'proposed'; readonly url: string; readonly asked: AskedProposed }
   | { readonly what: 'choices'; readonly url: string; readonly today: string };
 
 /** What came of it. */
@@ -49,7 +52,8 @@ export type CostWorkDone =
   | { readonly text: string }
   | { readonly refused: Problem }
   | { readonly falls: Falls }
-  | { readonly lines: MadeLines };
+  | { readonly lines: MadeLines }
+  | { readonly proposed: readonly (string | null)[] };
 
 /** A sheet as the screen shows it, written down already: only its text crosses to the server's own thread. */
 const viewed = async (db: Db, sheet: number, today: string): Promise<CostWorkDone> => ({
@@ -102,6 +106,21 @@ async function daysPage(db: Db, asked: AskedDays): Promise<CostWorkDone> {
   return { text: JSON.stringify(pageOf(compared.all, asked)) };
 }
 
+/** What a list computes for packs, in the state that is named. */
+export interface AskedProposed {
+  readonly list: string;
+  readonly day: string;
+  readonly now: Date;
+  readonly revision: string;
+  readonly of: readonly Packed[];
+}
+
+async function proposedOf(db: Db, { list, day, now, revision, of }: AskedProposed): Promise<(string | null)[]> {
+  const loaded = await stateOn({ db, now: () => now }, day);
+  if (loaded.revision !== revision) throw refused('list_moved_on');
+  return proposedPrices(loaded, findList(loaded.ws, list), of);
+}
+
 /** Why a file cannot be read, or is refused, is an answer: an error loses its class on its way out of a thread. */
 async function told(work: Promise<CostWorkDone>): Promise<CostWorkDone> {
   try {
@@ -145,6 +164,8 @@ async function carriedOut(db: Db, asked: CostWork): Promise<CostWorkDone> {
       return viewed(db, asked.sheet, asked.today);
     case 'lines':
       return { lines: await madeLines(db, asked.order) };
+    case 'proposed':
+      return { proposed: await proposedOf(db, asked.asked) };
     case 'choices':
       return { choices: await supplierChoices(db, asked.today) };
     case 'effect':

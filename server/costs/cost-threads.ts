@@ -6,7 +6,7 @@ import type { MadeLines } from '../ledger/posting-lines.ts';
 import type { PricesOrder } from '../ledger/prices-order.ts';
 import { threadOf } from '../platform/place.ts';
 import { Refused, refused } from '../platform/refused.ts';
-import type { AskedDays, AskedItemFile, CostWork, CostWorkDone } from './cost-thread.ts';
+import type { AskedDays, AskedItemFile, AskedProposed, CostWork, CostWorkDone } from './cost-thread.ts';
 import type { Received, Receiving } from './receive-sheet.ts';
 import { UnreadableSheet } from './unreadable.ts';
 
@@ -29,6 +29,8 @@ export interface CostThreads {
   days(asked: AskedDays): Promise<string>;
   /** Prices that would fall. */
   falls(today: string, state: string): Promise<Falls>;
+  /** What a list computes for packs, exactly, in their order. Refuses where its state is another than the one named. */
+  proposed(asked: AskedProposed): Promise<readonly (string | null)[]>;
   /** The lines of a posting, from the state of its first day. */
   lines(order: PricesOrder): Promise<MadeLines>;
   /** Takes in what was ordered of a sheet; tells the worksheet that follows by itself. */
@@ -95,6 +97,7 @@ export function costThreads(url: string, run?: Run): CostThreads {
     days: (asked) => answer('text', carryOut({ what: 'days', url, asked })),
     falls: (today, state) => answer('falls', askedOnce(`falls/${today}/${state}`, { what: 'falls', url, today })),
     intake: (sheet, today) => answer('worksheet', carryOut({ what: 'intake', url, sheet, today })),
+    proposed: (asked) => answer('proposed', carryOut({ what: 'proposed', url, asked })),
     lines: (order) => answer('lines', carryOut({ what: 'lines', url, order })),
     items: (file) => answer('items', carryOut({ what: 'items', url, file })),
     effect: (sheet, today, state) =>

@@ -3,7 +3,7 @@ import { needsSecondPerson } from '#core/lists/second-person.ts';
 import type { Context } from '../platform/context.ts';
 import { type Db, type Tx, inTransaction } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
-import { askSecondPerson, beyondOf, settleRequest } from '../second-person/ask.ts';
+import { askSecondPerson, auditAgreement, beyondOf, settleRequest } from '../second-person/ask.ts';
 import { workspaceIn } from '../workspace/state.ts';
 import { audit, entryOf, holdState, revisionOf } from './audit.ts';
 import { type LineValues, type ListLines, type MadeLines, countOf, linesOf, madeLines } from './posting-lines.ts';
@@ -83,7 +83,11 @@ export async function postPrices(
             },
           });
         const ids = written.map((w) => w.id);
-        if (agreement) await settleRequest(tx, agreement.request, { person: agreement.by, at: context.now() }, ids);
+        if (agreement) {
+          const by = { person: agreement.by, at: context.now() };
+          await settleRequest(tx, agreement.request, by, ids);
+          await auditAgreement(tx, agreement.request, by, ids);
+        }
         return { postings: ids.map(String), lines: countOf(found), request: null };
       });
     } catch (error) {

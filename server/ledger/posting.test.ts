@@ -1,3 +1,6 @@
+import { computePrice } from '#core/lists/list-price.ts';
+import { money } from '#core/numbers/decimal.ts';
+import { stateOn } from '../workspace/asked-day.ts';
 import { madeLines } from './posting-lines.ts';
 import { type ChildProcess, spawn } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
@@ -328,6 +331,18 @@ describe('a long posting', () => {
     const moved = { ...order, lists: [{ list: Number(counter), lines: [line(0, '5.5')] }] };
     await expect(shop.context.costs.lines(moved)).rejects.toMatchObject({
       problem: { code: 'prices_changed_meanwhile' },
+    });
+  });
+
+  it('has what is shown computed there exactly, and only in the state that was seen', async () => {
+    const { counter, items, packs } = shop.shop;
+    const { revision, ws } = await stateOn(shop.context, TODAY);
+    const of = [2, 0, 1].map((n) => ({ item: items[n]!, pack: packs[n]! }));
+    const asked = { list: counter, day: TODAY, now: shop.context.now(), revision, of };
+    const made = of.map((o) => computePrice(ws, { ...o, list: counter, day: TODAY }));
+    expect(await shop.context.costs.proposed(asked)).toEqual(made.map((m) => (m.ok ? money(m.value.price, 2) : null)));
+    await expect(shop.context.costs.proposed({ ...asked, revision: '1.1.1' })).rejects.toMatchObject({
+      problem: { code: 'list_moved_on' },
     });
   });
 });

@@ -142,3 +142,22 @@ export class ListComputation {
     };
   }
 }
+
+/** A pack of an item, by their ids. */
+export interface Packed {
+  readonly item: string;
+  readonly pack: string;
+}
+
+/** What a list asks for packs as it is computed, exactly, in their order; null: no price can be. */
+export async function proposedPrices(
+  loaded: Loaded,
+  list: PriceList,
+  of: readonly Packed[],
+): Promise<(string | null)[]> {
+  const items = [...new Set(of.flatMap(({ item }) => loaded.ws.items.get(item) ?? []))];
+  const computed = new ListComputation(loaded, list, bulkOfItems(loaded, items));
+  const out: (string | null)[] = [];
+  for (const { item, pack } of of) out.push((await computed.row(item, pack)).proposed);
+  return out;
+}

@@ -2,7 +2,7 @@ import { compareNumbers } from '#contract/filters.ts';
 import type { ListPriceRow, ListPrices, ToPost, WouldPost } from '#contract/lists.ts';
 import { type Look, OPEN_LOOKS } from '#contract/looks.ts';
 import { computePrice } from '#core/lists/list-price.ts';
-import { dec, money } from '#core/numbers/decimal.ts';
+import { money } from '#core/numbers/decimal.ts';
 import { priceChange } from '#core/lists/price-change.ts';
 import { needsSecondPerson } from '#core/lists/second-person.ts';
 import type { Item, Pack, Prepared } from '#core/workspace/index.ts';
@@ -18,7 +18,7 @@ import { askedDay, stateNameOn, stateOn } from '../workspace/asked-day.ts';
 import type { Loaded } from '../workspace/state.ts';
 import { NOTHING_ASKED } from './asked-price.ts';
 import { findList } from './build-up.ts';
-import { ListComputation, bulkOfItems } from './compute-rows.ts';
+import { ListComputation, bulkOfItems, proposedPrices } from './compute-rows.ts';
 import { HIDDEN, ListRows } from './list-rows.ts';
 import { COST_COLUMNS, LOOK_BITS, OPEN_COLUMNS, SEARCHED } from './list-table.ts';
 
@@ -251,6 +251,7 @@ export async function wouldPost(context: Context, id: string, query: Query, body
     }),
     state: standing.state,
     stale: standing.stale,
+    // told beforehand, by the figures that the grid is arranged by; decided by the exact ones when it is posted
     secondPerson: needsSecondPerson((await beyondOf(context.db, [Number(id)])).get(Number(id)), moves()),
   };
 }
@@ -265,6 +266,9 @@ export interface ShownLine {
   readonly release: boolean;
 }
 
+/** From so many prices on they are computed in a thread of their own. */
+const LONG = 1_000;
+
 /** The lines of the rows that fit, exactly. Refuses where what they are made from is not what was seen. */
 export async function shownLines(
   context: Context,
@@ -278,19 +282,33 @@ export async function shownLines(
   if (`${loaded.revision}/${here.day}` !== body.state) throw refused('list_moved_on');
   const { ws } = loaded;
   const list = findList(ws, id);
-  // as it is shown: whoever posts it works it out again
-  const proposed = here.of.table.columns['proposed']!;
   const turn = turns();
-  const out: ShownLine[] = [];
+  const found: { item: Item; pack: string; after: string | null }[] = [];
   for (const { place, after } of await linesOf(loaded, id, here, body)) {
     await turn();
     const row = rowOf(ws, here.standing.of, place);
-    const shown = figureAt(proposed, place);
-    const will = after ?? (shown === null ? null : money(dec(String(shown)), ws.decimalsOf(list)));
-    if (!row || will === null) continue;
-    const before = ws.postedFor(list.id, row.item, row.pack.id, here.day)?.price ?? null;
+    if (row) found.push({ item: row.item, pack: row.pack.id, after });
+  }
+  const asked = found.flatMap(({ item, pack, after }) => (after === null ? [{ item: item.id, pack }] : []));
+  const computed =
+    asked.length < LONG
+      ? await proposedPrices(loaded, list, asked)
+      : await context.costs.proposed({
+          list: id,
+          day: here.day,
+          now: context.now(),
+          revision: loaded.revision,
+          of: asked,
+        });
+  const out: ShownLine[] = [];
+  let at = 0;
+  for (const { item, pack, after } of found) {
+    await turn();
+    const will = after ?? computed[at++] ?? null;
+    if (will === null) continue;
+    const before = ws.postedFor(list.id, item, pack, here.day)?.price ?? null;
     const typed = after !== null && body.what === 'changes';
-    out.push({ item: row.item.id, pack: row.pack.id, before, after: will, typed, release: body.what === 'releases' });
+    out.push({ item: item.id, pack, before, after: will, typed, release: body.what === 'releases' });
   }
   return out;
 }

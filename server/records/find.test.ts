@@ -26,6 +26,9 @@ describe('a record that is chosen by its name', () => {
     expect(await found('customers', 'harbour')).toHaveLength(12);
     expect((await found('customers', 'office 17')).map((r) => r.name)).toEqual(['Harbour office 17']);
     expect((await found('customers', '17 harb')).map((r) => r.name)).toEqual(['Harbour office 17']);
+    await admin.post('/customers', { name: 'Old harbour office', groupId: null, active: true });
+    expect((await found('customers', 'harbour office')).some((r) => r.name === 'Old harbour office')).toBe(false);
+    expect((await found('customers', 'old harbour')).map((r) => r.name)).toEqual(['Old harbour office']);
     expect(await found('customers', '%')).toEqual([]);
     expect((await found('customers', '')).length).toBe(12);
   });

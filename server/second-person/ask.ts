@@ -5,6 +5,8 @@ import type { Queries, Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import { type RequestedList, postingRequests } from './tables.ts';
 
+const SUBJECT = 'posting-requests';
+
 /** Beyond which moves a second person has to agree, in per cent, by list: as it is said now, whatever day is posted for. */
 export async function beyondOf(db: Queries, lists: readonly number[]): Promise<ReadonlyMap<number, string | null>> {
   const rows = await db
@@ -28,7 +30,7 @@ export async function askSecondPerson(tx: Tx, asked: Asked): Promise<number> {
     at: asked.askedAt as Date,
     personId: asked.askedBy,
     action: 'asked a second person to agree to prices',
-    subject: 'posting-requests',
+    subject: SUBJECT,
     subjectId: String(row!.id),
     after: {
       lists: asked.lists.map((l) => l.list),
@@ -56,23 +58,45 @@ export async function refuseSecondRequest(db: Queries, worksheet: number): Promi
   if (waiting !== undefined) throw refused('request_waits', { id: waiting });
 }
 
-/** What was agreed is posted: part of the transaction that does. */
-export async function settleRequest(
-  tx: Tx,
-  request: number,
-  by: { readonly person: number; readonly at: Date },
-  postings: readonly number[],
-): Promise<void> {
+interface Decided {
+  readonly person: number;
+  readonly at: Date;
+}
+
+/** What was agreed is posted: part of the transaction that does. The request is held before the state is. */
+export async function settleRequest(tx: Tx, request: number, by: Decided, postings: readonly number[]): Promise<void> {
   await tx
     .update(postingRequests)
     .set({ state: 'posted', decidedBy: by.person, decidedAt: by.at, postings: [...postings] })
     .where(eq(postingRequests.id, request));
 }
 
+/** Who agreed, in the record of changes. */
+export const auditAgreement = (tx: Tx, request: number, by: Decided, postings: readonly number[]): Promise<void> =>
+  audit(tx, {
+    at: by.at,
+    personId: by.person,
+    action: 'agreed to prices that somebody asked for',
+    subject: SUBJECT,
+    subjectId: String(request),
+    after: { postings },
+  });
+
 /** The worksheet that was to be posted is gone. */
-export async function withdrawOf(tx: Tx, worksheet: number, by: { person: number; at: Date }): Promise<void> {
-  await tx
+export async function withdrawOf(tx: Tx, worksheet: number, by: Decided): Promise<void> {
+  const why = 'the worksheet was discarded';
+  const gone = await tx
     .update(postingRequests)
-    .set({ state: 'withdrawn', decidedBy: by.person, decidedAt: by.at, why: 'the worksheet was discarded' })
-    .where(and(eq(postingRequests.worksheetId, worksheet), eq(postingRequests.state, 'waiting')));
+    .set({ state: 'withdrawn', decidedBy: by.person, decidedAt: by.at, why })
+    .where(and(eq(postingRequests.worksheetId, worksheet), eq(postingRequests.state, 'waiting')))
+    .returning({ id: postingRequests.id });
+  for (const { id } of gone)
+    await audit(tx, {
+      at: by.at,
+      personId: by.person,
+      action: 'withdrew a posting',
+      subject: SUBJECT,
+      subjectId: String(id),
+      after: { why },
+    });
 }

@@ -1,6 +1,11 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { PostingRequest, Posted, RequestedPrices } from '#contract/posting-requests.ts';
-import type { PostingSummary } from '#contract/lists.ts';
+import { sql } from 'drizzle-orm';
+import { needsSecondPerson } from '#core/lists/second-person.ts';
+import { dec } from '#core/numbers/decimal.ts';
+import { Dice } from '#core/numbers/dice.ts';
+import { movesBeyond } from '../worksheets/post-worksheet.ts';
+import type { AuditRow, PostingSummary } from '#contract/lists.ts';
 import { EVERYTHING } from '#contract/windows.ts';
 import type { Worksheet } from '#contract/worksheets.ts';
 import {
@@ -49,6 +54,8 @@ async function typed(n: number, percent: number, who = admin) {
 }
 const request = async (id: string | null, who = admin) =>
   (await who.get(`/posting-requests/${id}`)).body as PostingRequest;
+const told = async (id: string | null) =>
+  ((await admin.get(`/audit?subject=posting-requests&of=${id}`)).body as AuditRow[]).map((a) => [a.by, a.action]);
 const agree = (id: string | null, who = approver) => who.post(`/posting-requests/${id}/agree`, {});
 
 describe('a list that says when a second person has to agree', () => {
@@ -74,6 +81,11 @@ describe('a list that says when a second person has to agree', () => {
     const [posting] = (await admin.get('/postings')).body as PostingSummary[];
     expect([posting!.by, posting!.agreedBy].every(Boolean) && posting!.by !== posting!.agreedBy).toBe(true);
     expect((await request(done.request)).postings).toEqual([posting!.id]);
+    // who asked and who agreed stand in the record of changes, each with what they did
+    expect(await told(done.request)).toEqual([
+      [posting!.agreedBy, 'agreed to prices that somebody asked for'],
+      [posting!.by, 'asked a second person to agree to prices'],
+    ]);
     expect((await waitingFor(approver)).some((w) => w.kind === 'posting_to_agree')).toBe(false);
   });
 
@@ -168,5 +180,25 @@ describe('a worksheet over such a list', () => {
     const { request: asked } = await order(id);
     expect((await admin.delete(`/worksheets/${id}`)).status).toBe(200);
     expect(await request(asked)).toMatchObject({ state: 'withdrawn', decided: { why: 'the worksheet was discarded' } });
+    expect((await told(asked))[0]).toEqual([expect.any(String), 'withdrew a posting']);
   });
+});
+
+it('the database and the core agree which moves lie beyond', async () => {
+  const dice = new Dice(11);
+  const figure = (most: number) => (dice.next() < 0.15 ? '0' : (dice.whole(1, most) / 100).toFixed(2));
+  for (let n = 0; n < 300; n++) {
+    const beyond = dice.next() < 0.2 ? '0' : (dice.whole(0, 300) / 10).toFixed(1);
+    const before = dice.next() < 0.1 ? null : figure(2_000);
+    // near the edge as often as not
+    const edge = before === null ? null : dec(before).times(dec(beyond).div(100).plus(1)).toFixed(2);
+    const after = edge !== null && dice.next() < 0.5 ? edge : figure(2_000);
+    const { rows } = await shop.database.db.execute<{ beyond: boolean }>(
+      sql`select ${movesBeyond(beyond)} as beyond from (select ${before}::numeric as before, ${after}::numeric as after) w`,
+    );
+    expect({ beyond, before, after, is: rows[0]!.beyond }).toEqual({
+      ...{ beyond, before, after },
+      is: needsSecondPerson(beyond, [{ before, after }]),
+    });
+  }
 });

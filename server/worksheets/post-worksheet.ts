@@ -9,7 +9,7 @@ import type { Context } from '../platform/context.ts';
 import type { Queries, Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import { type RequestedList } from '../second-person/tables.ts';
-import { beyondOf, settleRequest } from '../second-person/ask.ts';
+import { auditAgreement, beyondOf, settleRequest } from '../second-person/ask.ts';
 import { today } from '../workspace/asked-day.ts';
 import { onlyOwnPostings } from './store.ts';
 import { type PostOrder, worksheetLists, type worksheets } from './tables.ts';
@@ -87,6 +87,10 @@ export async function wouldBePosted(
   return rows;
 }
 
+/** As the core decides it of a price that is proposed (`needsSecondPerson`), as SQL on a row `w`. */
+export const movesBeyond = (beyond: string): SQL => sql`(${beyond}::numeric = 0 or w.before is null
+  or abs(w.after - w.before) * 100 > ${beyond}::numeric * w.before)`;
+
 /** What posting it would put in force, list by list, and on which of them a second person has to agree to it; null: no list says so. */
 export async function requestedLists(
   db: Queries,
@@ -100,8 +104,7 @@ export async function requestedLists(
     const beyond = said.get(Number(list)) ?? null;
     const { rows } = await db.execute<{ prices: number; asks: boolean | null }>(sql`
       ${postable(worksheet, Number(list), share)}
-      select count(*)::int as prices, bool_or(${beyond}::numeric = 0 or w.before is null
-        or abs(w.after - w.before) * 100 > ${beyond}::numeric * w.before) as asks from w`);
+      select count(*)::int as prices, bool_or(${beyond === null ? sql`false` : movesBeyond(beyond)}) as asks from w`);
     const { prices, asks } = rows[0]!;
     if (prices > 0) out.push({ list, prices, beyond: beyond !== null && asks ? beyond : null });
   }
@@ -143,13 +146,9 @@ export async function post({ tx, context, head, written, unmoved }: Orders, orde
   if (made.length === 0) throw refused('nothing_to_post');
   await written(asked.length);
   const { agreed } = order;
-  if (agreed)
-    await settleRequest(
-      tx,
-      agreed.request,
-      { person: agreed.by, at: context.now() },
-      made.map((m) => m.posting),
-    );
+  const by = agreed && { person: agreed.by, at: context.now() };
+  const ids = made.map((m) => m.posting);
+  if (by) await settleRequest(tx, agreed.request, by, ids);
   await unmoved();
   for (const m of made)
     await audit(tx, {
@@ -167,6 +166,7 @@ export async function post({ tx, context, head, written, unmoved }: Orders, orde
         ...(agreed ? { request: agreed.request } : {}),
       },
     });
+  if (by) await auditAgreement(tx, agreed.request, by, ids);
   let rest = 0;
   for (const { list } of lists) rest += await left(tx, id, Number(list));
   return rest > 0 ? 'draft' : 'posted';

@@ -1,8 +1,6 @@
 import { type ReactNode, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { PostingDetail, PostingLine, PostingLines, ReverseBody } from '#contract/lists.ts';
-import type { Problem } from '#contract/problems.ts';
-import { windowQuery } from '#contract/windows.ts';
 import { type LinesQuery, ledgerApi } from './endpoints.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
@@ -11,58 +9,15 @@ import { GridTools } from '../grid/grid-tools.tsx';
 import { Grid } from '../grid/grid.tsx';
 import { type WindowSource, useWindow } from '../grid/use-window.ts';
 import { Button, Trouble, ViewHead } from '../kit/controls.tsx';
-import { Change, Figure } from '../kit/figure.tsx';
 import { type NumberForm, showDay, showMoment } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
+import { lineColumns, linesAsked, plainNumber } from './line-columns.tsx';
 import { ReverseDialog } from './reverse-dialog.tsx';
 import { reversedWords, whollyReversed } from './reversed.ts';
 
 const keyOf = (l: PostingLine) => `${l.item}-${l.pack}-${l.from}`;
-const plainNumber = (t: string) => (/^-?\d+(\.\d+)?$/.test(t) ? t : null);
-
-const COLUMNS: Column<PostingLine>[] = [
-  { id: 'sku', title: 'SKU', width: 120, frozen: 'start', value: (l) => l.sku },
-  { id: 'name', title: 'Item', width: 300, frozen: 'start', value: (l) => l.name },
-  { id: 'pack', title: 'Pack', width: 80, value: (l) => l.packName },
-  {
-    id: 'before',
-    title: 'before',
-    width: 110,
-    align: 'end',
-    numeric: true,
-    value: (l) => l.before ?? '',
-    draw: (_, v) => (v === '' ? 'none' : <Figure value={v} places={2} />),
-  },
-  {
-    id: 'after',
-    title: 'after',
-    width: 110,
-    align: 'end',
-    numeric: true,
-    value: (l) => l.after ?? '',
-    draw: (_, v) => (v === '' ? 'none' : <Figure value={v} places={2} final />),
-  },
-  {
-    id: 'change',
-    title: 'change, %',
-    width: 110,
-    align: 'end',
-    numeric: true,
-    value: (l) => l.changePercent ?? '',
-    draw: (l) => (l.changePercent ? <Change value={l.changePercent} /> : ''),
-  },
-  {
-    id: 'margin',
-    title: 'margin, %',
-    width: 100,
-    align: 'end',
-    numeric: true,
-    value: (l) => l.margin ?? '',
-    draw: (_, v) => (v === '' ? '' : <Figure value={v} places={2} />),
-  },
-  { id: 'hand', title: 'typed, why', width: 200, value: (l) => l.handSet ?? '' },
-];
+const COLUMNS = lineColumns<PostingLine>({ before: 'before', after: 'after', final: true });
 /** Where some of its prices end, or begin on another day than the posting. */
 const daysOf = (form: NumberForm): Column<PostingLine>[] => [
   { id: 'from', title: 'from', width: 98, value: (l) => l.from, draw: (l) => showDay(l.from, form) },
@@ -79,11 +34,7 @@ const useLines = (id: string): WindowSource<{ id: string; query: LinesQuery }, P
   useMemo(
     () => ({
       endpoint: ledgerApi.endpoints.postingLines,
-      argOf: (arranged, stretch, more) => {
-        const { day: _, show: __, ...query } = windowQuery(null, arranged, stretch, more);
-        return { id, query };
-      },
-      wordsOf: (error) => problemOf(error as Problem).message,
+      ...linesAsked(id),
     }),
     [id],
   );

@@ -2,8 +2,6 @@ import { useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import type { PostingRequest, RequestedPrice, RequestedPrices } from '#contract/posting-requests.ts';
-import type { Problem } from '#contract/problems.ts';
-import { windowQuery } from '#contract/windows.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import type { Column } from '../grid/columns.ts';
@@ -12,59 +10,18 @@ import { Grid } from '../grid/grid.tsx';
 import { type WindowSource, useWindow } from '../grid/use-window.ts';
 import { Button, Dialog, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
 import { faultWords } from '../kit/faults.tsx';
-import { Change, Figure } from '../kit/figure.tsx';
 import { show, showDay, showMoment } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
 import { type LinesQuery, ledgerApi } from './endpoints.ts';
+import { lineColumns, linesAsked, plainNumber } from './line-columns.tsx';
 import { stateWords } from './posting-requests.tsx';
 
 const LINK = 'text-accent underline underline-offset-2';
 const keyOf = (l: RequestedPrice) => `${l.item}-${l.pack}-${l.list}`;
-const plainNumber = (t: string) => (/^-?\d+(\.\d+)?$/.test(t) ? t : null);
-
-const COLUMNS: Column<RequestedPrice>[] = [
-  { id: 'sku', title: 'SKU', width: 120, frozen: 'start', value: (l) => l.sku },
-  { id: 'name', title: 'Item', width: 280, frozen: 'start', value: (l) => l.name },
-  { id: 'pack', title: 'Pack', width: 80, value: (l) => l.packName },
-  { id: 'list', title: 'List', width: 150, value: (l) => l.listName },
-  {
-    id: 'before',
-    title: 'posted',
-    width: 110,
-    align: 'end',
-    numeric: true,
-    value: (l) => l.before ?? '',
-    draw: (_, v) => (v === '' ? 'none' : <Figure value={v} places={2} />),
-  },
-  {
-    id: 'after',
-    title: 'will be',
-    width: 110,
-    align: 'end',
-    numeric: true,
-    value: (l) => l.after,
-    draw: (_, v) => <Figure value={v} places={2} />,
-  },
-  {
-    id: 'change',
-    title: 'change, %',
-    width: 110,
-    align: 'end',
-    numeric: true,
-    value: (l) => l.changePercent ?? '',
-    draw: (l) => (l.changePercent ? <Change value={l.changePercent} /> : ''),
-  },
-  {
-    id: 'margin',
-    title: 'margin, %',
-    width: 100,
-    align: 'end',
-    numeric: true,
-    value: (l) => l.margin ?? '',
-    draw: (_, v) => (v === '' ? '' : <Figure value={v} places={2} />),
-  },
-  { id: 'hand', title: 'typed, why', width: 200, value: (l) => l.handSet ?? '' },
-];
+const COLUMNS = lineColumns<RequestedPrice>({ before: 'posted', after: 'will be', final: false }).flatMap(
+  (c): Column<RequestedPrice>[] =>
+    c.id === 'pack' ? [c, { id: 'list', title: 'List', width: 150, value: (l) => l.listName }] : [c],
+);
 
 /** A posting that waits for a second person: what would be posted, and the decision. */
 export function RequestView() {
@@ -156,11 +113,7 @@ const usePrices = (id: string): WindowSource<{ id: string; query: LinesQuery }, 
   useMemo(
     () => ({
       endpoint: ledgerApi.endpoints.requestedPrices,
-      argOf: (arranged, stretch, more) => {
-        const { day: _, show: __, ...query } = windowQuery(null, arranged, stretch, more);
-        return { id, query };
-      },
-      wordsOf: (error) => problemOf(error as Problem).message,
+      ...linesAsked(id),
     }),
     [id],
   );
