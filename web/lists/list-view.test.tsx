@@ -184,14 +184,25 @@ describe('a list, posted beside computed', () => {
   it('typed prices are released together, from the look that shows them', async () => {
     const user = userEvent.setup();
     const typed = rows.map((r, n) => (n < 2 ? { ...r, handSet: 'fair' } : r));
+    const would = listAnswers(list, typed)['POST /lists/4/to-post'] as (sent: Sent) => object;
+    // stands typed at 10.00; its recipe makes 12.00, which leaves 50 % on a cost of 5 with a fifth of tax
+    const row = { ...typed[0]!, proposed: '10.00', changePercent: '0.00' };
     const sent = visit('/lists/4?show=hand', {
       ...answers,
       ...listAnswers(list, typed),
+      'POST /lists/4/to-post': (asked: Sent) => ({
+        ...would(asked),
+        ...((asked.body as { what: string }).what === 'releases'
+          ? { largest: [{ row, after: '12.00', typed: false }] }
+          : {}),
+      }),
       'POST /lists/4/shown-postings': { postings: ['31'], lines: 2, request: null },
     });
     await user.click(await screen.findByRole('button', { name: 'Release 2 typed prices …' }));
     const dialog = await screen.findByRole('dialog');
     expect(dialog).toHaveTextContent('They follow their recipe again');
+    const line = await within(dialog).findByRole('row', { name: /A1/ });
+    expect(line).toHaveTextContent(/10\.00.*12\.00.*\+20\.00.*30\.00.*50\.00/);
     await user.type(within(dialog).getByLabelText('Why (stands in the ledger)'), 'the fair is over');
     await user.click(within(dialog).getByRole('button', { name: /^Release \d+ prices?$/ }));
     await waitFor(() => expect(sent).toHaveLength(1));

@@ -20,8 +20,8 @@ interface Moved {
 
 type Largest = WouldPost['largest'][number];
 
-/** The change of a line in per cent: of a typed price its own. */
-const moveOf = (l: Largest) => changeOf(l.row, l.typed ? l.after : undefined);
+/** What is posted in place of the computed price: what was typed, or what the recipe makes where a typed price is released. */
+const insteadOf = ({ row, after }: Largest) => (after === row.proposed ? undefined : after);
 
 /** The last look before posting: how many prices, the largest moves, the day, and why. */
 export function PostDialog({
@@ -138,13 +138,13 @@ export function PostDialog({
                 <Figure value={l.after} places={decimals} />
               </td>
               <td className="figure">
-                <Change value={moveOf(l)} />
+                <Change value={changeOf(l.row, insteadOf(l))} />
               </td>
               <td className="figure">
                 <Figure value={l.row.marginBefore} places={2} />
               </td>
               <td className="figure">
-                <Figure value={marginOfRow(l.row, l.typed ? l.after : undefined)} places={2} />
+                <Figure value={marginOfRow(l.row, insteadOf(l))} places={2} />
               </td>
             </tr>
           ))}
