@@ -95,5 +95,6 @@ describe('a posting that waits for a second person', () => {
   it('of a worksheet leads to its prices', async () => {
     visit('/ledger/requests/7', answers({ ...request, worksheet: '3' }));
     expect(await screen.findByRole('link', { name: 'worksheet 3' })).toHaveAttribute('href', '/worksheets/3');
+    expect(screen.getByRole('link', { name: 'Counter' })).toHaveAttribute('href', '/worksheets/3?list=4');
   });
 });

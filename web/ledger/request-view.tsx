@@ -81,7 +81,7 @@ export function RequestView() {
       <ul className="px-5 py-2">
         {r.lists.map((l) => (
           <li key={l.list}>
-            <Link to={`/lists/${l.list}`} className={LINK}>
+            <Link to={r.worksheet ? `/worksheets/${r.worksheet}?list=${l.list}` : `/lists/${l.list}`} className={LINK}>
               {l.name}
             </Link>{' '}
             <span className="text-xs text-faint">{l.currency}</span>: {counted(l.prices, 'price')}
