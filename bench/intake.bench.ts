@@ -1,8 +1,8 @@
 import { pino } from 'pino';
 import { rightsOf } from '#contract/people.ts';
-import costWork from '#server/costs/cost-thread.ts';
+import { costWork } from '#server/costs/cost-thread.ts';
 import { costThreads } from '#server/costs/cost-threads.ts';
-import { viewSheet } from '#server/costs/arrivals.ts';
+import { viewSheet } from '#server/costs/look-at-sheet.ts';
 import { receiveSheet } from '#server/costs/receive-sheet.ts';
 import { takeIn } from '#server/costs/take-in.ts';
 import type { Context } from '#server/platform/context.ts';
@@ -56,8 +56,8 @@ async function run(database: Database, url: string): Promise<void> {
     receiveSheet(context, person, { supplierId: supplier, fileName: 'bench.csv', content, origin: 'file' }, DAY),
   );
   const id = arrived!.id;
-  const [view, looked] = await timed(() => viewSheet(db, Number(id), DAY));
-  const [effect, moved] = await timed(() => context.costs.effect(Number(id), DAY, 'bench'));
+  const [view, looked] = await timed(() => viewSheet(context, Number(id)));
+  const [{ effect }, moved] = await timed(() => context.costs.effect(Number(id), DAY, 'bench'));
   const [taken, took] = await timed(() =>
     takeIn(context, person, Number(id), { version: view.version, rows: null, rest: 'left_out' }, DAY),
   );

@@ -1,17 +1,7 @@
 import { type InferType, type StringSchema, array, boolean, number, object, string } from 'yup';
-import { dec, plain } from '#core/numbers/decimal.ts';
 import { SUSPICIONS, type SuspicionCode } from '#core/costs/suspicions.ts';
-import {
-  dayText,
-  idText,
-  versionNumber,
-  decimalText,
-  currencyCode,
-  optional,
-  positiveText,
-  priceText,
-  text,
-} from './fields.ts';
+import { idText, optional, text, versionNumber } from './fields.ts';
+import type { SheetTaking } from './cost-rows.ts';
 import type { ListMoves } from './lists.ts';
 import { SHEET_FIELDS, type SheetField, type SheetLayout, type SheetMatch } from './sheet-match.ts';
 
@@ -246,8 +236,8 @@ export interface SheetSummary {
 /** What a sheet would do, or did. */
 export interface SheetOutcome {
   rowCount: number;
+  /** The first thousand. */
   faults: RowFault[];
-  changes: CostChange[];
   counts: SheetCounts;
   /** Items that we buy of this supplier and that are not in the file; the first of them by name. */
   gone?: { count: number; items: { item: string; sku: string; name: string }[] };
@@ -270,12 +260,6 @@ export interface CostSupplier {
 
 type SupplierChoice = 'preferred' | 'lowest_landed' | 'latest';
 
-interface NamedItem {
-  item: string;
-  sku: string;
-  name: string;
-}
-
 /** From so many rows on a sheet is taken in in the background. */
 export const LONG_INTAKE = 3_000;
 
@@ -289,29 +273,6 @@ export interface CostIntake {
   cancelled: boolean;
   /** Why nothing came of it: nothing was taken in. */
   trouble: string | null;
-}
-
-/** What a cost would change before it is kept, on the day it begins. */
-export interface CostProposal {
-  day: string;
-  /** The lockstep group the item is in; its members share the lead's cost. */
-  group: string | null;
-  lead: NamedItem;
-  members: (NamedItem & { before: { amount: string; currency: string; packUnits: string } | null })[];
-  /** Typed prices that would not follow, with the margin they leave; per cent. */
-  handSet: {
-    list: string;
-    listName: string;
-    pack: string;
-    price: string;
-    reason: string;
-    marginBefore: string | null;
-    marginAfter: string | null;
-    marginOfRecipe: string | null;
-    /** It would leave less than the recipe makes. */
-    squeezed: boolean;
-  }[];
-  lists: ListMoves[];
 }
 
 /** What another choice of whose cost counts would do: of so many items another supplier's, of so many dearer or cheaper. */
@@ -342,13 +303,18 @@ export interface SupplierChoices {
 
 /** What taking a sheet in would make of the prices that recipes compute, on the day its last cost begins. */
 export interface SheetEffect {
+  /** Names what it was worked out of: rows are asked for with what each would move by it. */
+  state: string;
   day: string;
   prices: number;
   lists: ListMoves[];
-  /** By row of the file: how many prices on how many lists, and the widest moves in per cent. */
-  rows: {
-    [row: string]: { prices: number; lists: number; least: string | null; most: string | null } | undefined;
-  };
+}
+
+/** What was decided of a row by hand. */
+export interface SaidRow {
+  row: number;
+  said: SheetCorrection;
+  taken: boolean;
 }
 
 export interface SheetView extends Omit<SheetSummary, 'counts'>, SheetOutcome {
@@ -359,39 +325,12 @@ export interface SheetView extends Omit<SheetSummary, 'counts'>, SheetOutcome {
   header: string[];
   /** The first rows as they stand in the file. */
   sample: string[][];
-  /** What was done to single rows. */
-  corrections: SheetCorrections;
-  /** The cells of rows that cannot be read, as they stand in the file, by row. */
-  faulty: { [row: string]: string[] | undefined };
+  /** What was decided of single rows: of how many, and the first five hundred. */
+  said: { count: number; rows: SaidRow[] };
+  /** Rows that cannot be read, by their number: their cells as they stand in the file, and what was decided of them. */
+  faulty: { [row: string]: { cells: string[]; said: SheetCorrection | null } | undefined };
+  /** What taking in every row that is not held would do. */
+  taking: SheetTaking;
+  /** The last day from which costs of it count that were taken in; null: none was. */
+  takenFrom: string | null;
 }
-
-export const typedCostBody = object({
-  item: idText().required(),
-  supplier: idText().required(),
-  amount: decimalText()
-    .required()
-    .test('positive', 'must not be below zero', (t) => !t?.startsWith('-')),
-  /** Paid instead for the time being, in the same currency. */
-  reduced: optional(positiveText()),
-  /** What a cost pack costs where at least so many are ordered at once, in the same currency. */
-  quantityPrices: array(object({ from: priceText().required(), cost: positiveText().required() }).noUnknown())
-    .max(20)
-    .default([])
-    .test('once', 'Say what so many cost once', (rows) => {
-      // what is no figure is told by its own field
-      const known = rows.flatMap((r) => (/^\d+(\.\d+)?$/.test(r.from) ? [plain(dec(r.from))] : []));
-      return new Set(known).size === known.length;
-    }),
-  currency: currencyCode().required(),
-  packUnits: decimalText()
-    .required()
-    .test('above zero', 'must be more than 0', (t) => Number(t) > 0),
-  validFrom: dayText().required(),
-  /** The last day: of the reduced cost, where there is one. */
-  validTo: optional(dayText()),
-  /** Of an item that follows a lead in lockstep: the cost is meant for the whole group. */
-  forGroup: boolean().default(false),
-}).noUnknown();
-export type TypedCostBody = InferType<typeof typedCostBody>;
-
-export const releaseCostBody = object({ released: boolean().required() }).noUnknown();

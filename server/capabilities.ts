@@ -62,6 +62,7 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
         'get /cost-sheets/:id/intake',
         'post /cost-sheets/:id/intake/cancel',
         'get /cost-sheets/:id',
+        'get /cost-sheets/:id/rows',
         'put /cost-sheets/:id/match',
         'put /cost-sheets/:id/rows',
         'post /cost-sheets/:id/take-in',
@@ -70,7 +71,6 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
         'get /cost-sheets/:id/file',
       ],
       ['/costs', '/costs/:id'],
-      'no quantity prices of a supplier',
     ),
     c(
       'Suspicious costs, each with why; codes that are matched once are known in every later file; costs that follow by themselves',

@@ -6,15 +6,9 @@ import type { FetchedRates } from '../fetched-rates.ts';
 import type { Falls } from '../falls.ts';
 import type { LockstepPreview } from '../lockstep.ts';
 import type { ItemFileCheck, ItemFileTaken } from '../item-file.ts';
-import type {
-  CostIntake,
-  CostProposal,
-  CostSupplier,
-  SheetEffect,
-  SupplierChoices,
-  SheetSummary,
-  SheetView,
-} from '../costs.ts';
+import type { CostIntake, CostSupplier, SheetEffect, SupplierChoices, SheetSummary, SheetView } from '../costs.ts';
+import type { SheetRows } from '../cost-rows.ts';
+import type { CostProposal } from '../typed-costs.ts';
 import type { MemberDifference } from '../workspace-file/compare.ts';
 import type { Findings, FindingsOfChange, MovesOfChange, ShownProof } from '../findings.ts';
 import type { ItemCost, ItemPage, ItemValue, ItemWindow, NamedItem } from '../items.ts';
@@ -103,6 +97,7 @@ export interface Answers {
   set_aside: { setAside: boolean };
   sheet: SheetView;
   sheet_effect: SheetEffect;
+  sheet_rows: SheetRows;
   sheet_received: { id: string; byItself: boolean };
   sheets: SheetSummary[];
   connection: Connection;

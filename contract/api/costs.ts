@@ -1,16 +1,11 @@
-import {
-  correctRowsBody,
-  followBody,
-  knownCodeBody,
-  releaseCostBody,
-  takeInBody,
-  turnDownBody,
-  typedCostBody,
-} from '../costs.ts';
+import { correctRowsBody, followBody, knownCodeBody, takeInBody, turnDownBody } from '../costs.ts';
+import { releaseCostBody, typedCostBody } from '../typed-costs.ts';
 import { matchBody } from '../sheet-match.ts';
 import { versionBody } from '../quotes.ts';
 import { billBody, changedBillBody, finalBillBody } from '../bills.ts';
 import { selfPostingBody } from '../worksheets.ts';
+import { ROW_SHOWS } from '../cost-rows.ts';
+import { LINES_QUERY } from '../windows.ts';
 import { get, post, put, remove } from './declare.ts';
 
 export const costRoutes = {
@@ -28,6 +23,20 @@ export const costRoutes = {
     right: 'see_cost',
     reads: ['sheets', 'catalogue', 'costs'],
   }),
+  rows: get(
+    '/cost-sheets/:id/rows',
+    'A stretch of the rows of a sheet, with what taking each in would change',
+    'sheet_rows',
+    {
+      right: 'see_cost',
+      query: {
+        ...LINES_QUERY,
+        show: `which: ${ROW_SHOWS.join(', ')}; none: all`,
+        moves: 'the state of what the sheet would move (effect): each row tells what it would',
+      },
+      reads: ['sheets', 'catalogue', 'costs', 'rules', 'prices'],
+    },
+  ),
   match: put('/cost-sheets/:id/match', 'Says how a sheet is to be read', 'sheet', {
     right: 'take_costs',
     body: matchBody,

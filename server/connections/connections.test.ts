@@ -3,7 +3,8 @@ import type { AddressInfo } from 'node:net';
 import { plusDays } from '#core/numbers/day.ts';
 import { afterAll, afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Connection, SupplierCatalogue } from '#contract/connections.ts';
-import type { SheetSummary, SheetView } from '#contract/costs.ts';
+import type { SheetSummary } from '#contract/costs.ts';
+import { viewOf } from '../platform/tests/bring-sheet.ts';
 import { type Person, TODAY, type Workshop, openWorkshop, signIn } from '../platform/tests/workshop.ts';
 import type { Mood } from '../../standins/supplier-moods.ts';
 import { type Listed, supplierService } from '../../standins/supplier-service.ts';
@@ -86,7 +87,7 @@ describe('a supplier’s service', () => {
     expect(made).toMatchObject({ state: 'on', trouble: null, lastAnswer: expect.any(String) as string });
     const [sheet] = await sheets();
     expect(sheet).toMatchObject({ id: made.lastSheet, origin: 'connection', state: 'waiting', broughtBy: 'Ada' });
-    const view = (await admin.get(`/cost-sheets/${sheet!.id}`)).body as SheetView;
+    const view = await viewOf(admin, sheet!.id);
     expect(view.changes.map((c) => c.sku)).toEqual(['BL-10', 'BL-12']);
     await admin.post(`/cost-sheets/${view.id}/take-in`, { version: view.version, rows: null, rest: 'left_out' });
     const costs = (await admin.get(`/items/${shop.shop.items[0]}/costs`)).body as { origin: string; amount: string }[];

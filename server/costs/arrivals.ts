@@ -1,13 +1,5 @@
-import { and, asc, desc, eq, inArray, isNotNull, ne, sql } from 'drizzle-orm';
-import {
-  type CostChange,
-  type CostSupplier,
-  type SheetCounts,
-  type SheetOutcome,
-  type SheetSummary,
-  type SheetView,
-  needsLook,
-} from '#contract/costs.ts';
+import { and, asc, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
+import { type CostChange, type CostSupplier, type SheetCounts, type SheetSummary, needsLook } from '#contract/costs.ts';
 import { Prepared } from '#core/workspace/index.ts';
 import { items, packs } from '../items/tables.ts';
 import { people } from '../people/tables.ts';
@@ -21,7 +13,7 @@ import { CodeBook, compareRows } from './compare-sheet.ts';
 import type { Learnt } from './propose-match.ts';
 import { readRows } from './read-rows.ts';
 import { type Source, readTable, unpackPages } from './read-table.ts';
-import { costSheets, followedSuppliers, supplierCodes } from './tables.ts';
+import { type KeptOutcome, costSheets, followedSuppliers, supplierCodes } from './tables.ts';
 import { UnreadableSheet } from './unreadable.ts';
 
 export type Sheet = typeof costSheets.$inferSelect;
@@ -186,7 +178,8 @@ export async function examine(db: Queries, sheet: Sheet, today: string) {
 
 export type Examined = Awaited<ReturnType<typeof examine>>;
 
-export function outcomeOf({ table, read, changes, gone }: Examined): SheetOutcome {
+/** What is counted of the rows alone. */
+export function countsOf(changes: readonly CostChange[]): SheetCounts {
   const counts = { ...NO_COUNTS };
   for (const c of changes) {
     counts[c.kind]++;
@@ -194,6 +187,11 @@ export function outcomeOf({ table, read, changes, gone }: Examined): SheetOutcom
     if (c.taken) counts.taken++;
     else if (needsLook(c)) counts.suspicious++;
   }
+  return counts;
+}
+
+export function outcomeOf({ table, read, changes, gone }: Examined): KeptOutcome {
+  const counts = countsOf(changes);
   counts.faulty = new Set(read.faults.map((f) => f.row)).size;
   counts.leftOut = read.leftOut.length;
   return { rowCount: table.rows.length, faults: read.faults.slice(0, MOST_FAULTS), changes, counts, gone };
@@ -214,42 +212,4 @@ export async function codeBook(db: Queries, supplier: number): Promise<CodeBook>
     coded.map((p) => ({ item: String(p.item), units: p.units, barcode: p.barcode! })),
     said.map((s) => ({ code: s.code, item: String(s.itemId) })),
   );
-}
-
-/** A sheet with what it would change, or did. What is counted is kept, for the inbox. */
-export async function viewSheet(db: Queries, id: number, today: string): Promise<SheetView> {
-  const sheet = await findSheet(db, id);
-  const source = sourceOf(sheet);
-  const table = readable(() => readTable(source, sheet.match));
-  const settled = sheet.state === 'taken_in' || sheet.state === 'set_aside';
-  const outcome = (settled && sheet.outcome) || outcomeOf(await examine(db, sheet, today));
-  if (!settled) await keepCounts(db, sheet, outcome.counts);
-  const [summary] = await listSheets(db, id);
-  const wrong = new Set(outcome.faults.map((f) => f.row));
-  return {
-    ...summary!,
-    ...outcome,
-    counts: { ...NO_COUNTS, ...outcome.counts },
-    faulty: Object.fromEntries(table.rows.filter((r) => wrong.has(r.row)).map((r) => [r.row, r.cells])),
-    match: sheet.match,
-    layout: sheet.layout ?? { like: null, gone: [], fresh: [], rewritten: false },
-    pages: (source.pages ?? []).map((p) => p.name),
-    header: table.header,
-    sample: table.rows.slice(0, 5).map((r) => r.cells),
-    corrections: sheet.corrections,
-  };
-}
-
-/** Written only where it says something else: looking is no change of the sheet. */
-async function keepCounts(db: Queries, sheet: Sheet, counts: SheetCounts): Promise<void> {
-  await db
-    .update(costSheets)
-    .set({ counts })
-    .where(
-      and(
-        eq(costSheets.id, sheet.id),
-        eq(costSheets.version, sheet.version),
-        ne(sql`coalesce(${costSheets.counts}, '{}')`, sql`${JSON.stringify(counts)}::jsonb`),
-      ),
-    );
 }

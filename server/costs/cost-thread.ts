@@ -1,7 +1,8 @@
+import { move, transferableSymbol, valueSymbol } from 'piscina';
 import { standBack } from '../platform/stand-back.ts';
 import type { Falls } from '#contract/falls.ts';
 import type { Problem } from '#contract/problems.ts';
-import type { SheetEffect, SupplierChoices } from '#contract/costs.ts';
+import type { SupplierChoices } from '#contract/costs.ts';
 import { type CheckedItemFile, type Decimal, type ItemFile, checkItemFile, writeItemFile } from '../items/item-file.ts';
 import type { DayChange } from '#contract/compare-days.ts';
 import { type AllDifferences, compareDays, pageOf } from '../lists/compare-days.ts';
@@ -15,8 +16,9 @@ import { carryOutIntake } from './intake.ts';
 import { sheetEffect } from './sheet-effect.ts';
 import { Refused, refused } from '../platform/refused.ts';
 import { stateOn, today } from '../workspace/asked-day.ts';
-import { viewSheet } from './arrivals.ts';
+import { type AskedSheet, sheetTable } from './look-at-sheet.ts';
 import { decideByItself } from '../worksheets/self-posting.ts';
+import { type SheetEffectTable, type SheetTable, buffersOfEffect, buffersOfSheet } from './sheet-table.ts';
 import { supplierChoices } from './supplier-choices.ts';
 import { xmlPages } from '../ubl/documents.ts';
 import { isXml } from '../ubl/xml.ts';
@@ -28,14 +30,20 @@ standBack(10);
 
 export type CostWork =
   | { readonly what: 'receive'; readonly url: string; readonly asked: Receiving }
-  | { readonly what: 'effect'; readonly url: string; readonly sheet: number; readonly today: string }
+  | {
+      readonly what: 'effect';
+      readonly url: string;
+      readonly sheet: number;
+      readonly today: string;
+      readonly state: string;
+    }
   | { readonly what: 'items'; readonly url: string; readonly file: AskedItemFile }
   | { readonly what: 'intake'; readonly url: string; readonly sheet: number; readonly today: string }
   | { readonly what: 'days'; readonly url: string; readonly asked: AskedDays }
   | { readonly what: 'decide'; readonly url: string; readonly worksheet: number }
   | { readonly what: 'falls'; readonly url: string; readonly today: string }
   | { readonly what: 'items out'; readonly url: string; readonly decimal: Decimal }
-  | { readonly what: 'view'; readonly url: string; readonly sheet: number; readonly today: string }
+  | { readonly what: 'sheet'; readonly url: string; readonly asked: AskedSheet }
   | { readonly what: 'lines'; readonly url: string; readonly order: PricesOrder }
   | { readonly what: 'proposed'; readonly url: string; readonly asked: AskedProposed }
   | { readonly what: 'choices'; readonly url: string; readonly today: string };
@@ -44,7 +52,8 @@ export type CostWork =
 export type CostWorkDone =
   | { readonly received: Received | null }
   | { readonly unreadable: string }
-  | { readonly effect: SheetEffect }
+  | { readonly effect: SheetEffectTable }
+  | { readonly sheet: SheetTable }
   | { readonly choices: SupplierChoices }
   | { readonly items: CheckedItemFile }
   | { readonly worksheet: number | null }
@@ -54,11 +63,6 @@ export type CostWorkDone =
   | { readonly falls: Falls }
   | { readonly lines: MadeLines }
   | { readonly proposed: readonly (string | null)[] };
-
-/** A sheet as the screen shows it, written down already: only its text crosses to the server's own thread. */
-const viewed = async (db: Db, sheet: number, today: string): Promise<CostWorkDone> => ({
-  text: JSON.stringify(await viewSheet(db, sheet, today)),
-});
 
 /** A file of items as it came; the sheets of a workbook are read beside the server's own thread. */
 export type AskedItemFile = Omit<ItemFile, 'pages'> & { readonly packed: boolean };
@@ -135,8 +139,8 @@ async function told(work: Promise<CostWorkDone>): Promise<CostWorkDone> {
 /** The connection of this thread stays open, and with it the states it looked at last. */
 let open: { url: string; database: Database } | null = null;
 
-/** Reads what arrived, or works out what it would move: beside the server's own thread. */
-export default async function costWork(asked: CostWork): Promise<CostWorkDone> {
+/** Reads what arrived, or works out what it would move. */
+export async function costWork(asked: CostWork): Promise<CostWorkDone> {
   if (open?.url !== asked.url) {
     await open?.database.close();
     open = { url: asked.url, database: openDatabase(asked.url) };
@@ -160,8 +164,8 @@ async function carriedOut(db: Db, asked: CostWork): Promise<CostWorkDone> {
       return { falls: await fallsOn(db, asked.today) };
     case 'items out':
       return { text: await writeItemFile(db, asked.decimal) };
-    case 'view':
-      return viewed(db, asked.sheet, asked.today);
+    case 'sheet':
+      return { sheet: await sheetTable(db, asked.asked) };
     case 'lines':
       return { lines: await madeLines(db, asked.order) };
     case 'proposed':
@@ -169,6 +173,13 @@ async function carriedOut(db: Db, asked: CostWork): Promise<CostWorkDone> {
     case 'choices':
       return { choices: await supplierChoices(db, asked.today) };
     case 'effect':
-      return { effect: await sheetEffect(db, asked.sheet, asked.today) };
+      return { effect: await sheetEffect(db, asked.sheet, asked.today, asked.state) };
   }
+}
+
+/** The same in a thread, beside the server's own: columns are handed over, not copied. */
+export default async function inThread(asked: CostWork): Promise<unknown> {
+  const done = await costWork(asked);
+  const buffers = 'sheet' in done ? buffersOfSheet(done.sheet) : 'effect' in done ? buffersOfEffect(done.effect) : null;
+  return buffers ? move({ [transferableSymbol]: buffers, [valueSymbol]: done }) : done;
 }

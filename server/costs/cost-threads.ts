@@ -1,12 +1,14 @@
 import { Piscina } from 'piscina';
 import type { Falls } from '#contract/falls.ts';
-import type { SheetEffect, SupplierChoices } from '#contract/costs.ts';
+import type { SupplierChoices } from '#contract/costs.ts';
 import type { CheckedItemFile, Decimal } from '../items/item-file.ts';
 import type { MadeLines } from '../ledger/posting-lines.ts';
 import type { PricesOrder } from '../ledger/prices-order.ts';
 import { threadOf } from '../platform/place.ts';
 import { Refused, refused } from '../platform/refused.ts';
 import type { AskedDays, AskedItemFile, AskedProposed, CostWork, CostWorkDone } from './cost-thread.ts';
+import type { AskedSheet } from './look-at-sheet.ts';
+import type { SheetEffectTable, SheetTable } from './sheet-table.ts';
 import type { Received, Receiving } from './receive-sheet.ts';
 import { UnreadableSheet } from './unreadable.ts';
 
@@ -15,14 +17,14 @@ export interface CostThreads {
   /** Keeps what arrived, and takes it in where that goes by itself; null: another server was first. */
   receive(asked: Receiving): Promise<Received | null>;
   /** `state`: names what the answer hangs on; asked again for the same, it is at hand. */
-  effect(sheet: number, today: string, state: string): Promise<SheetEffect>;
+  effect(sheet: number, today: string, state: string): Promise<SheetEffectTable>;
   choices(today: string, state: string): Promise<SupplierChoices>;
   /** A file of items held against what is kept. Throws UnreadableSheet. */
   items(file: AskedItemFile): Promise<CheckedItemFile>;
   /** Every item as a text table. */
   itemsOut(decimal: Decimal): Promise<string>;
-  /** A sheet as the screen shows it, as JSON. */
-  view(sheet: number, today: string): Promise<string>;
+  /** A sheet with its rows. */
+  sheet(asked: AskedSheet): Promise<SheetTable>;
   /** Looks whether a worksheet that is to post itself may; whether anything was ordered. */
   decide(worksheet: number): Promise<boolean>;
   /** A page of what differs on a list between two days, as JSON. */
@@ -92,7 +94,7 @@ export function costThreads(url: string, run?: Run): CostThreads {
   return {
     receive: (asked) => answer('received', carryOut({ what: 'receive', url, asked })),
     itemsOut: (decimal) => answer('text', carryOut({ what: 'items out', url, decimal })),
-    view: (sheet, today) => answer('text', carryOut({ what: 'view', url, sheet, today })),
+    sheet: (asked) => answer('sheet', carryOut({ what: 'sheet', url, asked })),
     decide: (worksheet) => answer('ordered', carryOut({ what: 'decide', url, worksheet })),
     days: (asked) => answer('text', carryOut({ what: 'days', url, asked })),
     falls: (today, state) => answer('falls', askedOnce(`falls/${today}/${state}`, { what: 'falls', url, today })),
@@ -101,7 +103,7 @@ export function costThreads(url: string, run?: Run): CostThreads {
     lines: (order) => answer('lines', carryOut({ what: 'lines', url, order })),
     items: (file) => answer('items', carryOut({ what: 'items', url, file })),
     effect: (sheet, today, state) =>
-      answer('effect', askedOnce(`${sheet}/${today}/${state}`, { what: 'effect', url, sheet, today })),
+      answer('effect', askedOnce(`${sheet}/${today}/${state}`, { what: 'effect', url, sheet, today, state })),
     choices: (today, state) =>
       answer('choices', askedOnce(`choices/${today}/${state}`, { what: 'choices', url, today })),
     stop: async () => void (await pool?.destroy()),

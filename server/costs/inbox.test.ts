@@ -11,7 +11,7 @@ import {
   postedOn,
   signIn,
 } from '../platform/tests/workshop.ts';
-import { bringFile, receiveFile, viewOf } from '../platform/tests/bring-sheet.ts';
+import { bringFile, receiveFile, rowsOf, viewOf } from '../platform/tests/bring-sheet.ts';
 
 let shop: Workshop;
 let admin: Person;
@@ -36,7 +36,7 @@ const takeIn = (s: SheetView, rows: number[] | null, rest: 'waits' | 'left_out')
 const decide = async (s: SheetView, ...rows: object[]) => {
   const answer = await admin.put(`/cost-sheets/${s.id}/rows`, { version: s.version, rows });
   if (answer.status !== 200) throw new Error(JSON.stringify(answer.body));
-  return answer.body as SheetView;
+  return view(s.id);
 };
 const costsOf = async (item: number) =>
   ((await admin.get(`/items/${shop.shop.items[item]}/costs`)).body as { amount: string; takenBack: boolean }[]).flatMap(
@@ -172,10 +172,12 @@ describe('codes that nobody knows', () => {
     expect(first.changes[0]!.kind).toBe('unknown');
     const say = (s: SheetView, item: string | null) =>
       admin.post(`/cost-sheets/${s.id}/codes`, { version: s.version, code: 'OLD-77', item });
-    const said = (await say(first, shop.shop.items[1]!)).body as SheetView;
+    await say(first, shop.shop.items[1]!);
+    const said = await view(first.id);
     expect(said.changes[0]).toMatchObject({ sku: 'BL-12', kind: 'down', before: { amount: '260.00' } });
     expect((await bring(sheetOf(['old-77,251.00,220']))).changes[0]).toMatchObject({ sku: 'BL-12' });
-    const forgotten = (await say(said, null)).body as SheetView;
+    await say(said, null);
+    const forgotten = await view(first.id);
     expect(forgotten.changes[0]!.kind).toBe('unknown');
     expect((await say(forgotten, '999')).status).toBe(404);
   });
@@ -310,6 +312,7 @@ describe('what an arrival would move', () => {
     const before = [await priceOf(shop.shop.counter), await priceOf(shop.shop.yards)];
     const s = await bring(sheetOf(['R1,240.00,220', 'R2,260.00,220', 'R3,290.00,220']));
     const told = await effect(s.id);
+    const { rows } = await rowsOf(admin, s.id, `moves=${told.state}`);
     await takeIn(s, null, 'left_out');
     const after = [await priceOf(shop.shop.counter), await priceOf(shop.shop.yards)];
     const moved = after.map((list, i) => list.filter((p, n) => p !== before[i]![n]).length);
@@ -318,8 +321,12 @@ describe('what an arrival would move', () => {
       ['Counter', moved[0]],
     ]);
     expect(told.prices).toBe(moved[0]! + moved[1]!);
-    expect(told.rows['2']).toMatchObject({ prices: 2, lists: 2 });
-    expect(told.rows['3']).toBeUndefined();
+    expect(rows.map((r) => [r.row, r.moves?.prices, r.moves?.lists])).toEqual([
+      [2, 2, 2],
+      [3, undefined, undefined],
+      [4, moved[0]! + moved[1]! - 2, 2],
+    ]);
+    expect((await rowsOf(admin, s.id, 'moves=of+before')).rows.every((r) => r.moves === undefined)).toBe(true);
     const counter = told.lists.find((l) => l.name === 'Counter')!;
     const percent = ([a, b]: (string | null)[]) => ((Number(b) / Number(a) - 1) * 100).toFixed(2);
     expect([counter.rises, counter.falls, counter.most]).toEqual([1, 1, percent([before[0]![0]!, after[0]![0]!])]);

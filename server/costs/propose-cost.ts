@@ -1,4 +1,4 @@
-import type { CostProposal, TypedCostBody } from '#contract/costs.ts';
+import type { CostProposal, TypedCostBody } from '#contract/typed-costs.ts';
 import { costMoves, itemsAlone, reachedBy } from '#core/bulk/price-moves.ts';
 import { achievedAt } from '#core/lists/achieved.ts';
 import { computePrice } from '#core/lists/list-price.ts';

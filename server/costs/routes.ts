@@ -1,5 +1,5 @@
 import { type Tx, inTransaction } from '../platform/database.ts';
-import { asc, eq, inArray, sql } from 'drizzle-orm';
+import { asc, eq, inArray } from 'drizzle-orm';
 import { items } from '../items/tables.ts';
 import { audit, holdState, revisionText, revisionsOf } from '../ledger/audit.ts';
 import { people } from '../people/tables.ts';
@@ -15,11 +15,12 @@ import { suppliers } from '../setup/tables.ts';
 import { setSelfPosting } from '../worksheets/self-posting.ts';
 import { today } from '../workspace/asked-day.ts';
 import { dropBill, listBills, makeFinal, takeBackBill, viewBill, writeBill } from './bills.ts';
-import { costSuppliers, findSheet, readable, readableSoon, listSheets, viewSheet } from './arrivals.ts';
+import { costSuppliers, findSheet, readable, readableSoon, listSheets } from './arrivals.ts';
+import { sheetRows, viewEffect, viewSheet } from './look-at-sheet.ts';
 import { correctRows, matchSheet, sayCode, takeBack, turnDown } from './decide-sheet.ts';
 import { cancelIntake, intakeOf, takeInOrOrder } from './intake.ts';
-import { LONG_SHEET_BYTES, receiveSheet } from './receive-sheet.ts';
-import { costSheets, costs, followedSuppliers } from './tables.ts';
+import { receiveSheet } from './receive-sheet.ts';
+import { costs, followedSuppliers } from './tables.ts';
 
 const billId = (params: Record<string, string>) => recordId('The bill', params['id']);
 const sheetId = (params: Record<string, string>) => recordId('The cost sheet', params['id']);
@@ -50,17 +51,8 @@ export const costRoutes = [
     const arriving = { supplierId: supplier, fileName, content, origin: 'file' as const };
     return (await receiveSheet(context, person, arriving, await today(context)))!;
   }),
-  route(declared.sheet, async ({ context, params, response }) => {
-    const id = sheetId(params);
-    const [size] = await context.db
-      .select({ bytes: sql<number>`octet_length(${costSheets.content})` })
-      .from(costSheets)
-      .where(eq(costSheets.id, id));
-    if (!size || size.bytes < LONG_SHEET_BYTES) return viewSheet(context.db, id, await today(context));
-    // to compare it and to write it down takes seconds: beside the server's own thread
-    response.type('json').send(await context.costs.view(id, await today(context)));
-    return undefined;
-  }),
+  route(declared.sheet, ({ context, params }) => viewSheet(context, sheetId(params))),
+  route(declared.rows, ({ context, params, query }) => sheetRows(context, sheetId(params), query)),
   route(declared.file, async ({ context, params, response }) => {
     const { fileName, content } = await findSheet(context.db, sheetId(params));
     // a stranger's file is handed out, never shown: nothing of it is carried out in a page of ours
@@ -72,13 +64,10 @@ export const costRoutes = [
       .send(content);
     return undefined;
   }),
-  route(declared.effect, async ({ context, params }) => {
-    const { id, version } = await findSheet(context.db, sheetId(params));
-    return context.costs.effect(id, await today(context), `${version}/${revisionText(await revisionsOf(context.db))}`);
-  }),
+  route(declared.effect, ({ context, params }) => viewEffect(context, sheetId(params))),
   route(declared.sayCode, async ({ context, person, params, body }) => {
     await sayCode(context, person, sheetId(params), body);
-    return viewSheet(context.db, sheetId(params), await today(context));
+    return viewSheet(context, sheetId(params));
   }),
   route(declared.suppliers, ({ context }) => costSuppliers(context.db)),
   route(declared.choices, async ({ context }) =>
@@ -112,11 +101,11 @@ export const costRoutes = [
   }),
   route(declared.match, async ({ context, person, params, body }) => {
     await matchSheet(context, person, sheetId(params), body.version, body.match);
-    return viewSheet(context.db, sheetId(params), await today(context));
+    return viewSheet(context, sheetId(params));
   }),
   route(declared.correct, async ({ context, person, params, body }) => {
     await correctRows(context, person, sheetId(params), body);
-    return viewSheet(context.db, sheetId(params), await today(context));
+    return viewSheet(context, sheetId(params));
   }),
   route(declared.takeIn, async ({ context, person, params, body }) =>
     takeInOrOrder(context, person, sheetId(params), body, await today(context)),

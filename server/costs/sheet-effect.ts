@@ -1,10 +1,11 @@
-import { type CostChange, type SheetEffect, canBeTaken } from '#contract/costs.ts';
+import { type CostChange, canBeTaken } from '#contract/costs.ts';
 import { costMoves } from '#core/bulk/price-moves.ts';
 import type { Cost } from '#core/workspace/index.ts';
 import type { Db } from '../platform/database.ts';
 import { workspaceOn } from '../workspace/state.ts';
 import { type MoveTally, movesByList, tallyOf } from '../lists/move-tally.ts';
 import { examine, findSheet } from './arrivals.ts';
+import { type SheetEffectTable, packedEffect } from './sheet-table.ts';
 
 const asCost = (c: CostChange, supplier: number, entry: number): Cost => ({
   id: `row ${c.row}`,
@@ -22,7 +23,7 @@ const asCost = (c: CostChange, supplier: number, entry: number): Cost => ({
 });
 
 /** What the open rows of a sheet, those that are held too, would make of computed prices once the last of its costs counts. */
-export async function sheetEffect(db: Db, id: number, today: string): Promise<SheetEffect> {
+export async function sheetEffect(db: Db, id: number, today: string, state: string): Promise<SheetEffectTable> {
   const sheet = await findSheet(db, id);
   const { changes } = await examine(db, sheet, today);
   const open = changes.filter((c) => c.item !== null && canBeTaken(c));
@@ -39,12 +40,8 @@ export async function sheetEffect(db: Db, id: number, today: string): Promise<Sh
     const row = rowOf.get(move.of) ?? rowOf.get(move.item);
     if (row !== undefined) tallyOf(byRow, row).take(move);
   }
-  return {
-    day,
-    prices,
-    lists: movesByList(ws, byList),
-    rows: Object.fromEntries(
-      [...byRow].map(([row, t]) => [row, { prices: t.prices, lists: t.lists.size, ...t.range }]),
-    ),
-  };
+  return packedEffect({ state, day, prices, lists: movesByList(ws, byList) }, changes, (row) => {
+    const tally = byRow.get(row);
+    return tally && { prices: tally.prices, lists: tally.lists.size, ...tally.range };
+  });
 }

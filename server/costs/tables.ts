@@ -38,6 +38,11 @@ type ItemFigureColumns = Pick<
   'rrpAmount' | 'rrpCurrency' | 'rrpTaxIn' | 'mapAmount' | 'mapCurrency' | 'mapTaxIn' | 'weightKg'
 >;
 
+/** What became of a sheet, row by row. */
+export interface KeptOutcome extends SheetOutcome {
+  readonly changes: CostChange[];
+}
+
 /** A supplier's file as it came, kept with how its columns were matched. */
 export const costSheets = pgTable('cost_sheets', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
@@ -73,7 +78,7 @@ export const costSheets = pgTable('cost_sheets', {
   /** What it wrote of items themselves, with what stood there before: so that it is taken back with the costs. */
   figuresTaken: jsonb().$type<TakenFigures[]>().notNull().default([]),
   /** What taking it in did: what was known before is known no longer once its costs count. */
-  outcome: jsonb().$type<SheetOutcome>(),
+  outcome: jsonb().$type<KeptOutcome>(),
 });
 
 /** Sheets that are being taken in, in the background. */

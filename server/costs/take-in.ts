@@ -1,5 +1,5 @@
 import { eq, sql } from 'drizzle-orm';
-import { type CostChange, type SheetOutcome, type TakeInBody, canBeTaken, isOpenRow } from '#contract/costs.ts';
+import { type CostChange, type TakeInBody, canBeTaken, isOpenRow } from '#contract/costs.ts';
 import { items, packs } from '../items/tables.ts';
 import { audit } from '../ledger/audit.ts';
 import type { Context } from '../platform/context.ts';
@@ -92,7 +92,7 @@ export async function writeTaken(
   const open = after.filter(isOpenRow);
   const faulty = new Set(read.faults.map((f) => f.row)).size;
   const waiting = rest === 'waits' ? open.length + faulty : 0;
-  const outcome: SheetOutcome = outcomeOf({ ...examined, changes: after });
+  const outcome = outcomeOf({ ...examined, changes: after });
   await tx
     .update(costSheets)
     .set({

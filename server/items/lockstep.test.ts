@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { CostProposal } from '#contract/costs.ts';
+import type { CostProposal } from '#contract/typed-costs.ts';
 import type { BuildUp, ListPriceRow } from '#contract/lists.ts';
 import type { LockstepPreview } from '#contract/lockstep.ts';
 import { type Person, TODAY, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';

@@ -1,5 +1,6 @@
 import { flushSync } from 'react-dom';
 import { BILL_LINE_KINDS, BILL_LINE_WORDS, type BillLine } from '#contract/bills.ts';
+import { flagWords } from '#contract/cost-rows.ts';
 import type { CostChange } from '#contract/costs.ts';
 import type { NamedItem } from '#contract/items.ts';
 import { minorUnits } from '#core/numbers/currency.ts';
@@ -12,7 +13,7 @@ import { Select } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
 import { show } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
-import { flagWords } from './flag-words.ts';
+import { writtenIn } from './written.ts';
 
 const isNumber = (text: string) => /^\d+(\.\d+)?$/.test(text);
 /** Nothing is missing in it, and every figure can be read. */
@@ -126,7 +127,7 @@ export function BillLines({
                     {l.kind === 'return' ? 'changes no cost' : same ? null : 'kept, it shows what it changes'}
                     {change?.flags.map((f) => (
                       <div key={f} className="text-stop">
-                        {flagWords(change, f, form)}
+                        {flagWords(change, f, writtenIn(form))}
                       </div>
                     ))}
                   </td>

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
-import type { CostProposal, TypedCostBody } from '#contract/costs.ts';
+import type { CostProposal, TypedCostBody } from '#contract/typed-costs.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Figure } from '../kit/figure.tsx';

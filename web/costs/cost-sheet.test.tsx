@@ -1,8 +1,10 @@
 import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
-import type { CostChange, CostSupplier, SheetEffect, SheetView } from '#contract/costs.ts';
+import { type RowMoves, type SheetRow, type SheetRows, takingOf } from '#contract/cost-rows.ts';
+import { type CostChange, type CostSupplier, type SheetEffect, type SheetView, needsLook } from '#contract/costs.ts';
 import { Refusal, visit } from '../tests/visit.tsx';
+import { windowOf } from '../tests/windows.ts';
 
 const change = (row: number, kind: CostChange['kind'], more: Partial<CostChange> = {}): CostChange => ({
   row,
@@ -17,6 +19,16 @@ const change = (row: number, kind: CostChange['kind'], more: Partial<CostChange>
   flags: [],
   ...more,
 });
+const changes = [
+  change(2, 'up'),
+  change(3, 'down', {
+    flags: ['decimal_shift'],
+    because: { decimal_shift: { times: '10' } },
+    changePercent: '-90',
+    after: { amount: '21.45', currency: 'GBP', packUnits: '220', from: '2026-03-09' },
+  }),
+  change(4, 'unknown', { item: null, sku: null, before: null, changePercent: null }),
+];
 const sheet: SheetView = {
   id: '2',
   version: 3,
@@ -33,8 +45,10 @@ const sheet: SheetView = {
   bytes: 120,
   layout: { like: null, gone: [], fresh: [], rewritten: false },
   pages: [],
-  corrections: {},
-  faulty: { 5: ['R5', 'auf Anfrage', '220'] },
+  said: { count: 0, rows: [] },
+  faulty: { 5: { cells: ['R5', 'auf Anfrage', '220'], said: null } },
+  taking: takingOf(changes),
+  takenFrom: null,
   match: {
     encoding: 'utf-8',
     delimiter: ';',
@@ -56,27 +70,31 @@ const sheet: SheetView = {
   sample: [['R2', '220,00', '220']],
   rowCount: 4,
   faults: [{ row: 5, column: 'Preis', value: 'auf Anfrage', code: 'not_a_number', field: 'cost' }],
-  changes: [
-    change(2, 'up'),
-    change(3, 'down', {
-      flags: ['decimal_shift'],
-      because: { decimal_shift: { times: '10' } },
-      changePercent: '-90',
-      after: { amount: '21.45', currency: 'GBP', packUnits: '220', from: '2026-03-09' },
-    }),
-    change(4, 'unknown', { item: null, sku: null, before: null, changePercent: null }),
-  ],
   counts: { new: 0, up: 1, down: 1, unchanged: 0, unknown: 1, faulty: 1, leftOut: 0, held: 0, taken: 0, suspicious: 1 },
 };
 const effect: SheetEffect = {
+  state: '3/1.2.3',
   day: '2026-03-15',
   prices: 5,
   lists: [{ list: '1', name: 'Counter', prices: 5, rises: 3, falls: 2, least: '-88.20', most: '2.10' }],
-  rows: {
-    2: { prices: 3, lists: 1, least: '1.90', most: '2.10' },
-    3: { prices: 2, lists: 1, least: '-88.20', most: '-80.00' },
-  },
 };
+const moves: Record<number, RowMoves> = {
+  2: { prices: 3, lists: 1, least: '1.90', most: '2.10' },
+  3: { prices: 2, lists: 1, least: '-88.20', most: '-80.00' },
+};
+/** A server's answer to a question for rows; what they would move once it is asked by the state of that. */
+const rowsOf =
+  (all: readonly SheetRow[]) =>
+  (of: { path: string }): SheetRows => {
+    const query = new URLSearchParams(of.path.split('?')[1]);
+    const show = query.get('show');
+    const fit = all.filter((c) => show === null || (show === 'flagged' ? needsLook(c) : c.kind === show));
+    const known = query.get('moves') === effect.state;
+    return windowOf(
+      fit.map((c) => (known && moves[c.row] ? { ...c, moves: moves[c.row]! } : c)),
+      of,
+    );
+  };
 const suppliers: CostSupplier[] = [
   {
     id: '1',
@@ -91,6 +109,7 @@ const suppliers: CostSupplier[] = [
 const answers = {
   'GET /cost-sheets': [sheet],
   'GET /cost-sheets/2': sheet,
+  'GET /cost-sheets/2/rows': rowsOf(changes),
   'GET /cost-sheets/2/effect': effect,
   'GET /cost-suppliers': suppliers,
   'GET /connections': [],
@@ -155,14 +174,10 @@ describe('a cost sheet before it is taken in', () => {
 
   it('a row is taken in alone, held with a reason, or let go again', async () => {
     const user = userEvent.setup();
-    const held = {
-      ...sheet,
-      changes: [{ ...sheet.changes[0]!, held: true, reason: 'asked' }, ...sheet.changes.slice(1)],
-    };
     const sent = visit('/costs/2', {
       ...answers,
       'POST /cost-sheets/2/take-in': { costs: 1, newItems: 0, leftOut: 0, waiting: 3, worksheet: null, later: false },
-      'PUT /cost-sheets/2/rows': held,
+      'PUT /cost-sheets/2/rows': sheet,
     });
     await user.click(await screen.findByRole('button', { name: 'Take in row 2' }));
     await waitFor(() => expect(sent[0]!.body).toEqual({ version: 3, rows: [2], rest: 'waits' }));
@@ -176,11 +191,31 @@ describe('a cost sheet before it is taken in', () => {
     );
   });
 
+  it('rows that were never on screen are fetched before they are decided; those that can be are', async () => {
+    const user = userEvent.setup();
+    const many = Array.from({ length: 700 }, (_, i) => change(i + 2, i % 100 === 0 ? 'unchanged' : 'up'));
+    const sent = visit('/costs/2', {
+      ...answers,
+      'GET /cost-sheets/2/rows': rowsOf(many),
+      'PUT /cost-sheets/2/rows': sheet,
+    });
+    const grid = await screen.findByRole('grid', { name: 'What the sheet would change' });
+    grid.focus();
+    await user.keyboard('{Control>}a{/Control}');
+    expect(screen.getByRole('button', { name: 'Take in what can be of 700' })).toBeInTheDocument();
+    await user.click(screen.getByRole('button', { name: 'Leave out 700 rows …' }));
+    const dialog = await screen.findByRole('dialog', { name: 'Leave out 693 rows' });
+    await user.click(within(dialog).getByRole('button', { name: 'Leave out 693 rows' }));
+    await waitFor(() => expect(sent).toHaveLength(1));
+    const { rows } = sent[0]!.body as { rows: { row: number; decision: string }[] };
+    expect(rows.map((r) => r.row)).toEqual(many.flatMap((c) => (c.kind === 'up' ? [c.row] : [])));
+  });
+
   it('an unknown code is matched to an item that the server finds, for this file and later ones', async () => {
     const user = userEvent.setup();
     const sent = visit('/costs/2', {
       ...answers,
-      'GET /cost-sheets/2': { ...sheet, changes: [sheet.changes[2]!] },
+      'GET /cost-sheets/2/rows': rowsOf([changes[2]!]),
       'GET /items-found': [
         {
           id: '7',
@@ -212,7 +247,10 @@ describe('a cost sheet before it is taken in', () => {
     const user = userEvent.setup();
     const sent = visit('/costs/2', {
       ...answers,
-      'GET /cost-sheets/2': { ...sheet, corrections: { 7: { decision: 'left_out' } } },
+      'GET /cost-sheets/2': {
+        ...sheet,
+        said: { count: 1, rows: [{ row: 7, said: { decision: 'left_out' }, taken: false }] },
+      },
       'PUT /cost-sheets/2/rows': sheet,
     });
     await user.click(await screen.findByRole('button', { name: /1 cannot be read/ }));
@@ -274,7 +312,7 @@ describe('a cost sheet before it is taken in', () => {
       'GET /cost-sheets/2': {
         ...sheet,
         state: 'taken_in',
-        changes: sheet.changes.map((c) => ({ ...c, taken: c.kind !== 'unknown' })),
+        counts: { ...sheet.counts, taken: 2 },
       },
       'POST /cost-sheets/2/take-back': { costs: 2 },
     });

@@ -1,6 +1,7 @@
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import { Link, useParams } from 'react-router';
-import { CHANGE_KINDS, type ChangeKind, type SheetView, needsLook } from '#contract/costs.ts';
+import { KIND_NAMES, type RowShow } from '#contract/cost-rows.ts';
+import { CHANGE_KINDS, type SheetView } from '#contract/costs.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Trouble, ViewHead } from '../kit/controls.tsx';
@@ -9,7 +10,6 @@ import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { costsApi } from './endpoints.ts';
 import { SheetChanges } from './sheet-changes.tsx';
-import { KIND_NAMES } from './sheet-columns.tsx';
 import { ProposeMoved } from './propose-moved.tsx';
 import { TakeBack, TakeIn, TurnDown } from './sheet-dialogs.tsx';
 import { SheetIntake } from './sheet-intake.tsx';
@@ -84,16 +84,11 @@ function SheetBody({
   const [part, setPart] = useState<Part>(
     sheet.counts.up + sheet.counts.down + sheet.counts.new + sheet.counts.unchanged > 0 ? 'changes' : 'match',
   );
-  const [kind, setKind] = useState<ChangeKind | 'flagged' | null>(null);
+  const [kind, setKind] = useState<RowShow | null>(null);
   const [asking, setAsking] = useState(false);
   const { currentData: effect, error: effectError } = costsApi.useSheetEffectQuery(sheet.id, { skip: !open });
-  const single = Object.keys(sheet.corrections).length;
-  const flagged = sheet.changes.filter(needsLook).length;
-  const shown = useMemo(
-    () => sheet.changes.filter((c) => kind === null || (kind === 'flagged' ? needsLook(c) : c.kind === kind)),
-    [sheet.changes, kind],
-  );
-  const chip = (value: ChangeKind | 'flagged', title: string, count: number) => (
+  const single = sheet.said.count;
+  const chip = (value: RowShow, title: string, count: number) => (
     <button
       key={value}
       type="button"
@@ -102,7 +97,7 @@ function SheetBody({
       onClick={() => (setKind(value), setPart('changes'))}
       className={`border-b-2 px-1.5 py-1 disabled:text-faint ${part === 'changes' && kind === value ? 'border-accent font-medium' : 'border-transparent'} ${value === 'flagged' && count > 0 ? 'text-warn' : ''}`}
     >
-      <span className="figure">{count}</span> {title}
+      <span className="figure">{show(String(count), form)}</span> {title}
     </button>
   );
   const tab = (value: Part, tone: string, words: React.ReactNode) => (
@@ -131,11 +126,11 @@ function SheetBody({
       >
         {may && sheet.state === 'waiting' ? <TurnDown sheet={sheet} /> : null}
         {me.rights.has('take_costs') && sheet.state !== 'waiting' ? <TakeBack sheet={sheet} /> : null}
-        {me.rights.has('post') && sheet.changes.some((c) => c.taken) ? (
+        {me.rights.has('post') && sheet.takenFrom !== null ? (
           <ProposeMoved
             cameWith={{ costSheet: sheet.id }}
             reason={`New costs of ${sheet.supplierName}`}
-            from={sheet.changes.flatMap((c) => (c.taken ? [c.after.from] : []))}
+            from={[sheet.takenFrom]}
             weight={sheet.state === 'taken_in' ? 'main' : 'plain'}
           />
         ) : null}
@@ -157,7 +152,7 @@ function SheetBody({
         {CHANGE_KINDS.filter((k) => sheet.counts[k] > 0).map((k) =>
           chip(k, KIND_NAMES[k].replace(/^cost /, ''), sheet.counts[k]),
         )}
-        {chip('flagged', 'need a look', flagged)}
+        {chip('flagged', 'need a look', sheet.counts.suspicious)}
         {tab(
           'faults',
           sheet.counts.faulty > 0 ? 'text-stop' : 'text-faint',
@@ -195,7 +190,7 @@ function SheetBody({
       {open ? <SheetIntake sheet={sheet.id} may={mayTake} /> : null}
       {open ? <Layout sheet={sheet} /> : null}
       {part === 'changes' ? (
-        <SheetChanges sheet={sheet} changes={shown} effect={effect} may={may} reading={reading} />
+        <SheetChanges sheet={sheet} show={kind} effect={effect} may={may} reading={reading} />
       ) : part === 'faults' ? (
         <SheetRows sheet={sheet} may={may} />
       ) : part === 'gone' && sheet.gone ? (

@@ -2,10 +2,18 @@ import { connectionRoutes } from '#contract/api/connections.ts';
 import { costRoutes } from '#contract/api/costs.ts';
 import type { ConnectionBody } from '#contract/connections.ts';
 import type { BillBody } from '#contract/bills.ts';
-import type { CorrectRowsBody, TakeInBody, TypedCostBody } from '#contract/costs.ts';
+import type { CorrectRowsBody, TakeInBody } from '#contract/costs.ts';
+import type { TypedCostBody } from '#contract/typed-costs.ts';
+import type { WindowQuery } from '#contract/windows.ts';
 import type { SheetMatch } from '#contract/sheet-match.ts';
 import type { SelfPostingBody } from '#contract/worksheets.ts';
 import { api, changes, reads, readsAll } from '../api.ts';
+
+/** A stretch of the rows of a sheet. */
+export interface RowsAsked {
+  id: string;
+  query: Omit<WindowQuery, 'day'> & { moves: string | null };
+}
 
 interface Seen {
   id: string;
@@ -23,6 +31,7 @@ export const costsApi = api.injectEndpoints({
     typeCost: changes(b, costRoutes.type, (body: TypedCostBody) => ({ body })),
     sheets: readsAll(b, costRoutes.sheets),
     sheet: reads(b, costRoutes.sheet, (id: string) => ({ params: { id } })),
+    sheetRows: reads(b, costRoutes.rows, ({ id, query }: RowsAsked) => ({ params: { id }, query })),
     bringSheet: changes(b, costRoutes.receive, ({ supplier, file }: { supplier: string; file: File }) => ({
       query: { supplier, file: file.name },
       bytes: file,

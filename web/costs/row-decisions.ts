@@ -5,8 +5,8 @@ import { problemOf } from '../api.ts';
 import { costsApi } from './endpoints.ts';
 import { useFreshSheet } from './fresh-sheet.ts';
 
-/** Holds rows, leaves them out, corrects one, or reads it as it came again. */
-export function useRowDecisions(sheet: SheetView) {
+/** Holds rows, leaves them out, corrects one, or reads it as it came again. `alsoAgain`: reads again what shows them. */
+export function useRowDecisions(sheet: SheetView, alsoAgain?: () => Promise<unknown>) {
   const [correct] = costsApi.useCorrectRowsMutation();
   const [isLoading, setLoading] = useState(false);
   const fresh = useFreshSheet(sheet.id);
@@ -24,7 +24,7 @@ export function useRowDecisions(sheet: SheetView) {
           add: add ?? null,
         })),
       }).unwrap();
-      await fresh();
+      await Promise.all([fresh(), alsoAgain?.()]);
       return true;
     } catch (e) {
       toast.error(problemOf(e).message);

@@ -1,6 +1,13 @@
 import { type FormEvent, useState } from 'react';
 import { toast } from 'sonner';
-import { ROW_FAULT_TEXT, type RowFault, type SheetCost, type SheetView } from '#contract/costs.ts';
+import { type SheetRow, flagWords } from '#contract/cost-rows.ts';
+import {
+  ROW_FAULT_TEXT,
+  type RowFault,
+  type SheetCorrection,
+  type SheetCost,
+  type SheetView,
+} from '#contract/costs.ts';
 import { SHEET_FIELDS, SHEET_FIELD_NAMES, type SheetField } from '#contract/sheet-match.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
@@ -8,10 +15,11 @@ import { ItemPicker } from '../items/item-picker.tsx';
 import { Button, Dialog, Field, Input, Select, Trouble } from '../kit/controls.tsx';
 import { type NumberForm, show, showDay } from '../kit/number-form.ts';
 import { recordsApi } from '../records/endpoints.ts';
+import { RecordOne } from '../records/record-picker.tsx';
 import { costsApi } from './endpoints.ts';
-import { flagWords } from './flag-words.ts';
 import { useFreshSheet } from './fresh-sheet.ts';
 import { useRowDecisions } from './row-decisions.ts';
+import { writtenIn } from './written.ts';
 
 const faultOf = (faults: readonly RowFault[], field: SheetField): string | undefined => {
   const fault = faults.find((f) => f.field === field);
@@ -22,15 +30,28 @@ const costWords = (c: SheetCost, form: NumberForm): string =>
   `${show(c.amount, form)} ${c.currency} for ${show(c.packUnits, form)} from ${showDay(c.from, form)}`;
 
 /** One row of a file: what is odd about it, which item it is, and what is read instead of what stands there. */
-export function RowDialog({ sheet, row, onClose }: { sheet: SheetView; row: number; onClose: () => void }) {
+export function RowDialog({
+  sheet,
+  row,
+  change,
+  again,
+  onClose,
+}: {
+  sheet: SheetView;
+  row: number;
+  /** Where it could be read. */
+  change?: SheetRow | undefined;
+  /** Reads again what shows it. */
+  again?: (() => Promise<unknown>) | undefined;
+  onClose: () => void;
+}) {
   const form = useNumberForm();
-  const change = sheet.changes.find((c) => c.row === row);
   const faults = sheet.faults.filter((f) => f.row === row);
-  const said = sheet.corrections[row] ?? {};
+  const said = change?.said ?? sheet.faulty[row]?.said ?? {};
   const [cells, setCells] = useState<Partial<Record<SheetField, string>>>(said.cells ?? {});
-  const { send, isLoading } = useRowDecisions(sheet);
+  const { send, isLoading } = useRowDecisions(sheet, again);
   const inFile = (field: SheetField): string => {
-    const cells = sheet.faulty[row];
+    const cells = sheet.faulty[row]?.cells;
     const at = sheet.match.columns[field];
     if (cells) return at === undefined ? '' : (cells[at] ?? '');
     if (!change) return '';
@@ -55,7 +76,7 @@ export function RowDialog({ sheet, row, onClose }: { sheet: SheetView; row: numb
     e.preventDefault();
     void decide({ ...said, row, decision: 'read', reason: '', cells });
   };
-  const words = change?.flags.map((f) => flagWords(change, f, form)) ?? [];
+  const words = change?.flags.map((f) => flagWords(change, f, writtenIn(form))) ?? [];
   return (
     <Dialog open onClose={onClose} title={`Row ${row} of ${sheet.fileName}`} wide>
       {change ? (
@@ -89,7 +110,7 @@ export function RowDialog({ sheet, row, onClose }: { sheet: SheetView; row: numb
         </Trouble>
       ) : null}
       {change && change.kind !== 'unchanged' ? (
-        <WhichItem sheet={sheet} row={row} code={change.code} known={change.sku} onDone={onClose} />
+        <WhichItem sheet={sheet} change={change} said={said} again={again} onDone={onClose} />
       ) : null}
       <form onSubmit={submit} className="mt-4 flex flex-col gap-3">
         <h2>Read instead of what stands in the file</h2>
@@ -132,30 +153,28 @@ export function RowDialog({ sheet, row, onClose }: { sheet: SheetView; row: numb
 /** Which item of ours a code means: one that is known, now and in every later file, or a new one. */
 function WhichItem({
   sheet,
-  row,
-  code,
-  known,
+  change: { row, code, sku: known },
+  said,
+  again,
   onDone,
 }: {
   sheet: SheetView;
-  row: number;
-  code: string;
-  known: string | null;
+  change: SheetRow;
+  said: SheetCorrection;
+  again: (() => Promise<unknown>) | undefined;
   onDone: () => void;
 }) {
   const [sayCode, { isLoading }] = costsApi.useSayCodeMutation();
   const fresh = useFreshSheet(sheet.id);
-  const { send, isLoading: sending } = useRowDecisions(sheet);
-  const { data: categories = [] } = recordsApi.useRegisterQuery('categories');
+  const { send, isLoading: sending } = useRowDecisions(sheet, again);
   const { data: taxes = [] } = recordsApi.useRegisterQuery('tax-rates');
-  const said = sheet.corrections[row] ?? {};
   const [category, setCategory] = useState(said.add?.category ?? sheet.match.category ?? '');
   const [taxClass, setTaxClass] = useState(said.add?.taxClass ?? sheet.match.taxClass ?? '');
   const [other, setOther] = useState(known === null);
   const say = async (item: string | null) => {
     try {
       await sayCode({ id: sheet.id, version: sheet.version, code, item }).unwrap();
-      await fresh();
+      await Promise.all([fresh(), again?.()]);
       toast.success(
         item === null ? `${code} is known by the items’ own codes again.` : `${code} is known from now on.`,
       );
@@ -187,12 +206,12 @@ function WhichItem({
       ) : (
         <>
           <span className="pb-1 text-faint">or</span>
-          <Field label="a new item in">
-            <Select
-              name="category"
-              value={category}
-              onChange={(e) => setCategory(e.target.value)}
-              options={[['', 'choose …'], ...categories.map((c) => [c.id, String(c['name'])] as const)]}
+          <Field label="a new item in" group>
+            <RecordOne
+              register="categories"
+              label="a new item in"
+              value={category || null}
+              onValue={(id) => setCategory(id ?? '')}
             />
           </Field>
           <Field label="taxed as">

@@ -1,37 +1,14 @@
-import {
-  type ChangeKind,
-  type CostChange,
-  type ItemFigureChange,
-  type SheetEffect,
-  needsLook,
-} from '#contract/costs.ts';
+import { type SheetRow, figuresWords, flagsWords, itemWords, kindWords, widest } from '#contract/cost-rows.ts';
+import { needsLook } from '#contract/costs.ts';
 import type { Column } from '../grid/columns.ts';
 import { Change, Figure } from '../kit/figure.tsx';
 import { type NumberForm, show, showDay } from '../kit/number-form.ts';
-import { flagWords } from './flag-words.ts';
-
-export const KIND_NAMES: Record<ChangeKind, string> = {
-  up: 'cost up',
-  down: 'cost down',
-  new: 'new',
-  unchanged: 'unchanged',
-  unknown: 'unknown code',
-};
-
-const FIGURE_NAMES: Record<ItemFigureChange['field'], string> = { rrp: 'RRP', map: 'MAP', weightKg: 'kg' };
-
-/** What was decided of a row. */
-const decided = (c: CostChange): string =>
-  c.taken ? 'taken in' : c.held ? (c.reason ? `held: ${c.reason}` : 'held') : '';
-
-const figuresWords = (c: CostChange, form: NumberForm): string =>
-  (c.figures ?? [])
-    .map((f) => `${FIGURE_NAMES[f.field]} ${f.before ? show(f.before, form) : 'none'} → ${show(f.after, form)}`)
-    .join('; ');
+import { writtenIn } from './written.ts';
 
 /** The rows of a sheet: what is known, what the file says, what speaks against it, and which prices it would move. */
-export function changeColumns(form: NumberForm, effect: SheetEffect | undefined): Column<CostChange>[] {
-  const cost = (id: 'before' | 'after', title: string): Column<CostChange>[] => [
+export function changeColumns(form: NumberForm): Column<SheetRow>[] {
+  const as = writtenIn(form);
+  const cost = (id: 'before' | 'after', title: string): Column<SheetRow>[] => [
     {
       id: `${id}Cost`,
       title: 'cost',
@@ -79,16 +56,15 @@ export function changeColumns(form: NumberForm, effect: SheetEffect | undefined)
       tone: (c) => (id === 'after' && c.flags.includes('other_pack') ? 'warn' : undefined),
     },
   ];
-  const moves = (c: CostChange) => (c.taken ? undefined : effect?.rows[c.row]);
   return [
     { id: 'row', title: 'Row', width: 54, align: 'end', numeric: true, frozen: 'start', value: (c) => String(c.row) },
     { id: 'code', title: 'Supplier’s code', width: 108, frozen: 'start', value: (c) => c.code },
-    { id: 'name', title: 'Item', width: 196, frozen: 'start', value: (c) => (c.sku ? `${c.sku}  ${c.name}` : c.name) },
+    { id: 'name', title: 'Item', width: 196, frozen: 'start', value: itemWords },
     {
       id: 'kind',
       title: 'What it is',
       width: 100,
-      value: (c) => decided(c) || KIND_NAMES[c.kind],
+      value: kindWords,
       draw: (_, v) => <span title={v}>{v}</span>,
       tone: (c) => (c.held ? 'proposed' : undefined),
     },
@@ -107,7 +83,7 @@ export function changeColumns(form: NumberForm, effect: SheetEffect | undefined)
       id: 'flags',
       title: 'Look at',
       width: 250,
-      value: (c) => c.flags.map((f) => flagWords(c, f, form)).join('; '),
+      value: (c) => flagsWords(c, as),
       draw: (_, v) => <span title={v}>{v}</span>,
       tone: (c) => (needsLook(c) ? 'warn' : undefined),
     },
@@ -118,7 +94,7 @@ export function changeColumns(form: NumberForm, effect: SheetEffect | undefined)
       width: 72,
       align: 'end',
       numeric: true,
-      value: (c) => String(moves(c)?.prices ?? ''),
+      value: (c) => String(c.moves?.prices ?? ''),
     },
     {
       id: 'lists',
@@ -127,7 +103,7 @@ export function changeColumns(form: NumberForm, effect: SheetEffect | undefined)
       width: 60,
       align: 'end',
       numeric: true,
-      value: (c) => String(moves(c)?.lists ?? ''),
+      value: (c) => String(c.moves?.lists ?? ''),
     },
     {
       id: 'by',
@@ -137,10 +113,7 @@ export function changeColumns(form: NumberForm, effect: SheetEffect | undefined)
       align: 'end',
       numeric: true,
       // the wider end speaks
-      value: (c) => {
-        const { least, most } = moves(c) ?? {};
-        return Math.abs(Number(least ?? 0)) > Math.abs(Number(most ?? 0)) ? (least ?? '') : (most ?? '');
-      },
+      value: (c) => widest(c.moves),
       draw: (_, v) => (v === '' ? '' : <Change value={v} />),
     },
     { id: 'from', title: 'from', width: 98, value: (c) => c.after.from, draw: (c) => showDay(c.after.from, form) },
@@ -151,6 +124,6 @@ export function changeColumns(form: NumberForm, effect: SheetEffect | undefined)
       value: (c) => c.after.to ?? '',
       draw: (c) => (c.after.to ? showDay(c.after.to, form) : ''),
     },
-    { id: 'figures', title: 'of the item itself', width: 220, value: (c) => figuresWords(c, form) },
+    { id: 'figures', title: 'of the item itself', width: 220, value: (c) => figuresWords(c, as) },
   ];
 }

@@ -1,13 +1,11 @@
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
+import { flagWords } from '#contract/cost-rows.ts';
 import {
   COST_FLAGS,
   COST_FLAG_TEXT,
-  type CostChange,
   HARMLESS_FLAGS,
-  canBeTaken,
-  needsLook,
   type SheetEffect,
   type SheetView,
   type TakeInBody,
@@ -19,11 +17,8 @@ import { faultWords } from '../kit/faults.tsx';
 import { show } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
 import { costsApi } from './endpoints.ts';
-import { flagWords } from './flag-words.ts';
 import { TAKEN_LATER, followWords, useAfterTaking } from './fresh-sheet.ts';
-
-/** Rows named in the question; the rest is counted. */
-const SHOWN = 8;
+import { writtenIn } from './written.ts';
 
 /** Takes in all that can be, once more with what speaks against it; what cannot be waits or is left out. */
 export function TakeIn({
@@ -41,15 +36,10 @@ export function TakeIn({
   const [rest, setRest] = useState<TakeInBody['rest']>('waits');
   const after = useAfterTaking(sheet.id);
   const form = useNumberForm();
-  const { counts } = sheet;
-  const taking = sheet.changes.filter((c) => canBeTaken(c) && !c.held);
-  const kinds = (kind: string) => taking.filter((c) => c.kind === kind).length;
-  const unusual = taking.filter(needsLook);
-  const weight = (c: CostChange) => COST_FLAGS.indexOf(c.flags[0]!);
-  unusual.sort((a, b) => weight(a) - weight(b));
-  const byFlag = COST_FLAGS.filter((f) => !HARMLESS_FLAGS.includes(f))
-    .map((f) => [f, unusual.filter((c) => c.flags.includes(f)).length] as const)
-    .filter(([, n]) => n > 0);
+  const { counts, taking } = sheet;
+  const all = taking.up + taking.down + taking.new;
+  const byFlag = COST_FLAGS.flatMap((f) => (taking.byFlag[f] ? [[f, taking.byFlag[f]] as const] : []));
+  const figure = (count: number) => show(String(count), form);
   const left = counts.held + counts.unknown + counts.faulty;
   const go = async () => {
     try {
@@ -73,7 +63,7 @@ export function TakeIn({
   const line = (count: number, words: string, stop = false) =>
     count > 0 ? (
       <>
-        <dt className={`figure text-right ${stop ? 'text-stop' : ''}`}>{count}</dt>
+        <dt className={`figure text-right ${stop ? 'text-stop' : ''}`}>{figure(count)}</dt>
         <dd className={stop ? 'text-stop' : ''}>{words}</dd>
       </>
     ) : null;
@@ -85,10 +75,10 @@ export function TakeIn({
         </Trouble>
       ) : null}
       <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
-        <dt className="figure text-right">{taking.length}</dt>
+        <dt className="figure text-right">{figure(all)}</dt>
         <dd>
-          {taking.length === 1 ? 'cost is' : 'costs are'} kept: {kinds('up')} up, {kinds('down')} down, {kinds('new')}{' '}
-          new
+          {all === 1 ? 'cost is' : 'costs are'} kept: {figure(taking.up)} up, {figure(taking.down)} down,{' '}
+          {figure(taking.new)} new
         </dd>
         {line(counts.taken, 'were taken in before')}
         {line(counts.unchanged, counts.unchanged === 1 ? 'stays as it is' : 'stay as they are')}
@@ -115,10 +105,10 @@ export function TakeIn({
           ))}
         </fieldset>
       ) : null}
-      {unusual.length > 0 ? (
+      {taking.unusual > 0 ? (
         <div className="mt-3">
           <Trouble tone="warn">
-            Look at {unusual.length === 1 ? 'this one' : `these ${unusual.length}`} once more before you go on:
+            Look at {taking.unusual === 1 ? 'this one' : `these ${figure(taking.unusual)}`} once more before you go on:
             <ul className="mt-1 list-disc pl-5">
               {byFlag.map(([f, n]) => (
                 <li key={f}>
@@ -127,7 +117,7 @@ export function TakeIn({
               ))}
             </ul>
             <ul className="mt-2 list-disc pl-5">
-              {unusual.slice(0, SHOWN).map((c) => (
+              {taking.first.map((c) => (
                 <li key={c.row}>
                   row {c.row}, {c.sku ?? c.code}:{' '}
                   {c.before
@@ -136,11 +126,13 @@ export function TakeIn({
                   {show(c.after.amount, form)} {c.after.currency} for {show(c.after.packUnits, form)};{' '}
                   {c.flags
                     .filter((f) => !HARMLESS_FLAGS.includes(f))
-                    .map((f) => flagWords(c, f, form))
+                    .map((f) => flagWords(c, f, writtenIn(form)))
                     .join(', ')}
                 </li>
               ))}
-              {unusual.length > SHOWN ? <li>and {unusual.length - SHOWN} more, under “need a look”</li> : null}
+              {taking.unusual > taking.first.length ? (
+                <li>and {figure(taking.unusual - taking.first.length)} more, under “need a look”</li>
+              ) : null}
             </ul>
           </Trouble>
         </div>
@@ -155,10 +147,10 @@ export function TakeIn({
         <Button onClick={onClose}>Cancel</Button>
         <Button
           weight="main"
-          disabled={isLoading || (taking.length === 0 && (rest === 'waits' || left === 0))}
+          disabled={isLoading || (all === 0 && (rest === 'waits' || left === 0))}
           onClick={() => void go()}
         >
-          {taking.length === 0 ? 'Leave the rest out' : `Take in ${counted(taking.length, 'cost')}`}
+          {all === 0 ? 'Leave the rest out' : `Take in ${counted(all, 'cost')}`}
         </Button>
       </div>
     </Dialog>
@@ -217,7 +209,7 @@ export function TakeBack({ sheet }: { sheet: SheetView }) {
   const [takeBack, { isLoading, error, reset }] = costsApi.useTakeBackSheetMutation();
   const [asking, setAsking] = useState(false);
   const takenIn = sheet.state !== 'set_aside';
-  const costs = sheet.changes.filter((c) => c.taken).length;
+  const costs = sheet.counts.taken;
   const go = async () => {
     try {
       const done = await takeBack({ id: sheet.id, version: sheet.version }).unwrap();

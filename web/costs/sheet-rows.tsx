@@ -22,8 +22,7 @@ const saidOf = ({ decision, reason, cells, add }: SheetCorrection): string =>
 export function SheetRows({ sheet, may }: { sheet: SheetView; may: boolean }) {
   const [open, setOpen] = useState<number | null>(null);
   const { send, isLoading } = useRowDecisions(sheet);
-  const taken = new Set(sheet.changes.flatMap((c) => (c.taken ? [c.row] : [])));
-  const decided = Object.entries(sheet.corrections).map(([row, c]) => ({ row: Number(row), said: c! }));
+  const decided = sheet.said.rows;
   const rows = [...new Set(sheet.faults.map((f) => f.row))];
   const leaveOut = (row: number) => ({ row, decision: 'left_out' as const });
   const actions = (f: RowFault) => (
@@ -100,15 +99,30 @@ export function SheetRows({ sheet, may }: { sheet: SheetView; may: boolean }) {
       {decided.length > 0 ? (
         <>
           <h2 className="mt-5">Decided row by row</h2>
+          {sheet.said.count > decided.length ? (
+            <p className="flex max-w-4xl items-center gap-4 text-faint">
+              <span className="flex-1">
+                The first {decided.length} of {sheet.said.count} are shown.
+              </span>
+              {may ? (
+                <Button
+                  disabled={isLoading}
+                  onClick={() => void send(decided.flatMap((d) => (d.taken ? [] : [{ row: d.row, decision: 'read' }])))}
+                >
+                  Read these as they came
+                </Button>
+              ) : null}
+            </p>
+          ) : null}
           <table className="ruled mt-1 w-full max-w-4xl">
             <tbody>
-              {decided.map(({ row, said }) => (
+              {decided.map(({ row, said, taken }) => (
                 <tr key={row}>
                   <td className="figure w-16">{row}</td>
                   <td>{saidOf(said)}</td>
                   {may ? (
                     <td>
-                      {taken.has(row) ? (
+                      {taken ? (
                         <span className="text-faint">taken in</span>
                       ) : (
                         <button

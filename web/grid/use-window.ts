@@ -159,5 +159,5 @@ export function useWindow<Row, Arg, W extends Window<Row>>({
   const state = useEdits(rows, look, options);
   // what was asked before is shown, and told from what is asked now
   const busy = known !== null && known.arranged !== arranged && !error;
-  return { state, busy, arranged, window: known?.data ?? null, error };
+  return { state, busy, arranged, window: known?.data ?? null, error, again: away.again };
 }

@@ -1,5 +1,9 @@
+import type { SheetRow, SheetRows } from '#contract/cost-rows.ts';
 import type { SheetView } from '#contract/costs.ts';
 import type { Person, Workshop } from './workshop.ts';
+
+/** A sheet with all its rows. */
+export type WholeSheet = SheetView & { changes: SheetRow[] };
 
 /** Brings a file of the shop's supplier in; throws what it is refused with. */
 export async function receiveFile(
@@ -14,8 +18,13 @@ export async function receiveFile(
   return made.body as { id: string; byItself: boolean };
 }
 
-export const viewOf = async (as: Person, id: string): Promise<SheetView> =>
-  (await as.get(`/cost-sheets/${id}`)).body as SheetView;
+export const rowsOf = async (as: Person, id: string, query = 'count=2000'): Promise<SheetRows> =>
+  (await as.get(`/cost-sheets/${id}/rows?${query}`)).body as SheetRows;
+
+export async function viewOf(as: Person, id: string): Promise<WholeSheet> {
+  const view = (await as.get(`/cost-sheets/${id}`)).body as SheetView;
+  return { ...view, changes: (await rowsOf(as, id)).rows };
+}
 
 /** Brings a file in and looks at it. */
 export const bringFile = async (of: Workshop, as: Person, content: string | Buffer, file?: string) =>

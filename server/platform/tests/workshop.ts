@@ -32,7 +32,7 @@ import { CONNECTIONS, fetchCosts } from '../../connections/fetch-costs.ts';
 import { type SupplierClient, supplierClient } from '../../connections/supplier-client.ts';
 import { standingTables } from '../../windows/standing-tables.ts';
 import { tableWork } from '../../windows/table-thread.ts';
-import costWork from '../../costs/cost-thread.ts';
+import { costWork } from '../../costs/cost-thread.ts';
 import { COST_INTAKES, carryOutIntake } from '../../costs/intake.ts';
 import { costThreads } from '../../costs/cost-threads.ts';
 import runCheck from '../../findings/run-check.ts';

@@ -1,0 +1,161 @@
+import { and, count, eq, max, ne, sql } from 'drizzle-orm';
+import { type SheetRows, takingOf } from '#contract/cost-rows.ts';
+import type { CostChange, SheetCounts, SheetEffect, SheetView } from '#contract/costs.ts';
+import { items } from '../items/tables.ts';
+import { revisionText, revisionsOf } from '../ledger/audit.ts';
+import type { Context } from '../platform/context.ts';
+import type { Queries } from '../platform/database.ts';
+import { refused } from '../platform/refused.ts';
+import { LastLookedAt } from '../windows/kept-rows.ts';
+import { today } from '../workspace/asked-day.ts';
+import { type Sheet, countsOf, examine, findSheet, listSheets, outcomeOf, readable, sourceOf } from './arrivals.ts';
+import { readTable } from './read-table.ts';
+import { LONG_SHEET_BYTES } from './receive-sheet.ts';
+import { type SheetEffectTable, type SheetTable, packedSheet, sheetWindow } from './sheet-table.ts';
+import { costSheets, supplierCodes } from './tables.ts';
+
+/** Rows decided by hand that are listed; the rest is counted. */
+const MOST_SAID = 500;
+/** From so many items on a sheet is held against them in a thread. */
+const MANY_ITEMS = 5_000;
+
+/** A sheet in the state that is named. */
+export interface AskedSheet {
+  readonly id: number;
+  readonly day: string;
+  readonly state: string;
+  readonly at: string;
+}
+
+/** What a sheet looks like hangs on, as one name, and whether to look at it takes long. */
+async function stateOf(db: Queries, id: number, day: string): Promise<{ state: string; long: boolean }> {
+  const [sheet] = await db
+    .select({
+      version: costSheets.version,
+      state: costSheets.state,
+      supplier: costSheets.supplierId,
+      long: sql<boolean>`octet_length(${costSheets.content}) >= ${LONG_SHEET_BYTES}
+        or exists (select 1 from ${items} offset ${MANY_ITEMS})`,
+    })
+    .from(costSheets)
+    .where(eq(costSheets.id, id));
+  if (!sheet) throw refused('not_found', { what: 'The cost sheet', id: String(id) });
+  const { version, long } = sheet;
+  // what became of it stands
+  if (sheet.state === 'taken_in') return { state: `${id}/${version}`, long };
+  const { catalogue, rules } = await revisionsOf(db);
+  // what a code means is said on another sheet of the supplier too
+  const [said] = await db
+    .select({ codes: count(), last: max(supplierCodes.saidAt) })
+    .from(supplierCodes)
+    .where(eq(supplierCodes.supplierId, sheet.supplier));
+  const codes = `${said!.codes}-${said!.last?.getTime() ?? 0}`;
+  return { state: [id, version, day, catalogue, rules, codes].join('/'), long };
+}
+
+const lastOf = (days: readonly string[]): string | null =>
+  days.reduce<string | null>((last, day) => (last === null || day > last ? day : last), null);
+
+function saidOf(sheet: Sheet, changes: readonly CostChange[]): SheetView['said'] {
+  const taken = new Set(changes.flatMap((c) => (c.taken ? [c.row] : [])));
+  const all = Object.entries(sheet.corrections);
+  const rows = all
+    .slice(0, MOST_SAID)
+    .map(([row, said]) => ({ row: Number(row), said: said!, taken: taken.has(Number(row)) }));
+  return { count: all.length, rows };
+}
+
+/** A sheet with all its rows and what each would change, or did. What is counted is kept, for the inbox. */
+export async function sheetTable(db: Queries, { id, day, state, at }: AskedSheet): Promise<SheetTable> {
+  const sheet = await findSheet(db, id);
+  const source = sourceOf(sheet);
+  const table = readable(() => readTable(source, sheet.match));
+  const settled = sheet.state === 'taken_in' || sheet.state === 'set_aside';
+  const { changes, ...outcome } = (settled && sheet.outcome) || outcomeOf(await examine(db, sheet, day));
+  const { faulty, leftOut } = outcome.counts;
+  const counts = { ...countsOf(changes), faulty, leftOut };
+  if (!settled) await keepCounts(db, sheet, counts);
+  const wrong = new Set(outcome.faults.map((f) => f.row));
+  const view: SheetTable['view'] = {
+    ...outcome,
+    counts,
+    faulty: Object.fromEntries(
+      table.rows
+        .filter((r) => wrong.has(r.row))
+        .map((r) => [r.row, { cells: r.cells, said: sheet.corrections[r.row] ?? null }]),
+    ),
+    match: sheet.match,
+    layout: sheet.layout ?? { like: null, gone: [], fresh: [], rewritten: false },
+    pages: (source.pages ?? []).map((p) => p.name),
+    header: table.header,
+    sample: table.rows.slice(0, 5).map((r) => r.cells),
+    said: saidOf(sheet, changes),
+    taking: takingOf(changes),
+    takenFrom: lastOf(changes.flatMap((c) => (c.taken ? [c.after.from] : []))),
+  };
+  return packedSheet({ state, at, view }, changes, sheet.corrections);
+}
+
+/** Written only where it says something else: looking is no change of the sheet. */
+async function keepCounts(db: Queries, sheet: Sheet, counts: SheetCounts): Promise<void> {
+  await db
+    .update(costSheets)
+    .set({ counts })
+    .where(
+      and(
+        eq(costSheets.id, sheet.id),
+        eq(costSheets.version, sheet.version),
+        ne(sql`coalesce(${costSheets.counts}, '{}')`, sql`${JSON.stringify(counts)}::jsonb`),
+      ),
+    );
+}
+
+/** Sheets that were looked at last, with their rows: some 400 bytes each. */
+const kept = new LastLookedAt<SheetTable>(3);
+
+/** A long file, or one that is held against a large catalogue, is compared beside the server's own thread. */
+async function lookedAt(context: Context, id: number): Promise<SheetTable> {
+  const day = await today(context);
+  const { state, long } = await stateOf(context.db, id, day);
+  const asked = { id, day, state, at: context.now().toISOString() };
+  return kept.of(context.db, String(id), state, () =>
+    long ? context.costs.sheet(asked) : sheetTable(context.db, asked),
+  );
+}
+
+/** A sheet without its rows. */
+export async function viewSheet(context: Context, id: number): Promise<SheetView> {
+  const { view } = await lookedAt(context, id);
+  const [summary] = await listSheets(context.db, id);
+  return { ...summary!, ...view };
+}
+
+/** What a sheet would move hangs on posted prices too. */
+async function effectTable(context: Context, id: number): Promise<SheetEffectTable> {
+  return context.costs.effect(id, await today(context), await effectState(context, id));
+}
+
+async function effectState({ db }: Context, id: number): Promise<string> {
+  const { version } = await findVersion(db, id);
+  return `${version}/${revisionText(await revisionsOf(db))}`;
+}
+
+async function findVersion(db: Queries, id: number): Promise<{ version: number }> {
+  const [sheet] = await db.select({ version: costSheets.version }).from(costSheets).where(eq(costSheets.id, id));
+  if (!sheet) throw refused('not_found', { what: 'The cost sheet', id: String(id) });
+  return sheet;
+}
+
+export const viewEffect = async (context: Context, id: number): Promise<SheetEffect> =>
+  (await effectTable(context, id)).effect;
+
+/** A stretch of its rows; with what each would move, where that is asked for by the state it is of. */
+export async function sheetRows(
+  context: Context,
+  id: number,
+  query: Readonly<Record<string, string>>,
+): Promise<SheetRows> {
+  const sheet = await lookedAt(context, id);
+  const moves = query['moves'] && query['moves'] === (await effectState(context, id));
+  return sheetWindow(sheet, moves ? await effectTable(context, id) : null, query);
+}
