@@ -146,14 +146,24 @@ export async function learntOf(db: Queries, supplier: number, origin: Sheet['ori
   return { like, match: last.match, header: last.header! };
 }
 
+/** What the rows of a supplier's sheets are held against. */
+export interface HeldAgainst {
+  readonly ws: Prepared;
+  readonly codes: CodeBook;
+}
+
+export const heldAgainst = async (db: Queries, supplier: number, today: string): Promise<HeldAgainst> => ({
+  codes: await codeBook(db, supplier),
+  ws: new Prepared(await loadRules(db, today, await selectCatalogue(db, '9999-12-31'))),
+});
+
 /** Reads the sheet as its match says and compares every row with what is known: nothing is written. */
-export async function examine(db: Queries, sheet: Sheet, today: string) {
+export async function examine(db: Queries, sheet: Sheet, today: string, against?: HeldAgainst) {
   const [supplier] = await db.select().from(suppliers).where(eq(suppliers.id, sheet.supplierId));
   const table = readable(() => readTable(sourceOf(sheet), sheet.match));
   const asRead = readRows(table, sheet.match, supplier!.currency, sheet.corrections);
-  const codes = await codeBook(db, sheet.supplierId);
+  const { ws, codes } = against ?? (await heldAgainst(db, sheet.supplierId, today));
   const read = { ...asRead, rows: asRead.rows.map((r) => codes.settled(r)) };
-  const ws = new Prepared(await loadRules(db, today, await selectCatalogue(db, '9999-12-31')));
   const decided = Object.entries(sheet.corrections).map(([row, c]) => [Number(row), c!] as const);
   const compared = compareRows(ws, read.rows, codes, {
     supplier: String(sheet.supplierId),

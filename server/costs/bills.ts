@@ -218,6 +218,8 @@ export async function writeBill(
       action: before ? 'changed' : 'wrote down',
       subject: 'bills',
       subjectId: String(row!.id),
+      // a draft makes no price
+      layers: [],
       before: before && bodyOf(before),
       after: body,
     });
@@ -353,6 +355,8 @@ export async function dropBill(context: Here, person: SignedIn, id: number, vers
       action: 'removed',
       subject: 'bills',
       subjectId: String(id),
+      // a draft makes no price
+      layers: [],
       before: bodyOf(bill),
     });
   });

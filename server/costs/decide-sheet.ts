@@ -3,7 +3,7 @@ import type { CorrectRowsBody, KnownCodeBody, SheetCorrection, SheetState } from
 import type { SheetMatch } from '#contract/sheet-match.ts';
 import { dec, plain } from '#core/numbers/decimal.ts';
 import { items } from '../items/tables.ts';
-import { audit } from '../ledger/audit.ts';
+import { type Layer, audit } from '../ledger/audit.ts';
 import type { Context } from '../platform/context.ts';
 import { type Tx, inTransaction } from '../platform/database.ts';
 import type { SignedIn } from '../platform/http/session.ts';
@@ -18,6 +18,9 @@ const STATE_WORDS: Record<SheetState, string> = {
   taken_in: 'taken in',
   set_aside: 'turned down',
 };
+
+/** A sheet that waits makes no price: nothing that is worked out of prices is worked out again. */
+const NONE: readonly Layer[] = [];
 
 async function locked(tx: Tx, id: number, version: number): Promise<Sheet> {
   const [sheet] = await tx.select().from(costSheets).where(eq(costSheets.id, id)).for('no key update');
@@ -81,6 +84,7 @@ export async function correctRows(
       action: 'decided rows of',
       subject: 'cost-sheets',
       subjectId: String(id),
+      layers: NONE,
       before: sheet.corrections,
       after: corrections,
     });
@@ -119,6 +123,7 @@ export async function sayCode(context: Context, person: SignedIn, id: number, bo
       action: body.item === null ? 'forgot what a code means of' : 'said what a code means of',
       subject: 'cost-sheets',
       subjectId: String(id),
+      layers: NONE,
       after: { code: body.code, item: body.item },
     });
   });
@@ -146,6 +151,7 @@ export async function matchSheet(
       action: 'matched',
       subject: 'cost-sheets',
       subjectId: String(id),
+      layers: NONE,
       before: sheet.match,
       after: match,
     });
@@ -173,6 +179,7 @@ export async function turnDown(
       action: 'turned down',
       subject: 'cost-sheets',
       subjectId: String(id),
+      layers: NONE,
       after: { fileName: sheet.fileName, reason },
     });
   });
@@ -233,6 +240,7 @@ export async function takeBack(
       action: sheet.state === 'set_aside' ? 'fetched back' : 'took back the costs of',
       subject: 'cost-sheets',
       subjectId: String(id),
+      ...(sheet.state === 'set_aside' ? { layers: NONE } : {}),
       after: { fileName: sheet.fileName, costs: gone.length, ...(figures.length > 0 ? { figures } : {}) },
     });
     return { costs: gone.length };

@@ -11,6 +11,7 @@ import {
   postedOn,
   signIn,
 } from '../platform/tests/workshop.ts';
+import { revisionsOf } from '../ledger/audit.ts';
 import { bringFile, receiveFile, rowsOf, viewOf } from '../platform/tests/bring-sheet.ts';
 
 let shop: Workshop;
@@ -163,6 +164,23 @@ describe('an arrival that is settled row by row', () => {
       'content-security-policy': expect.stringContaining('sandbox') as string,
     });
     expect(file.headers['content-disposition']).toMatch(/^attachment; filename="Preise M.*filename\*=UTF-8''/);
+  });
+});
+
+describe('a sheet that waits', () => {
+  it('makes no price: bringing it in, deciding its rows and turning it down leave every computation as it stands', async () => {
+    const before = await revisionsOf(shop.context.db);
+    const s = await bring(sheetOf(ROWS));
+    const held = await decide(s, { row: 2, decision: 'held', reason: 'asked' });
+    const match = { ...held.match, newItems: 'leave_out' };
+    const matched = (await admin.put(`/cost-sheets/${s.id}/match`, { version: held.version, match })).body as SheetView;
+    await admin.post(`/cost-sheets/${s.id}/set-aside`, { version: matched.version, reason: 'old' });
+    expect((await inbox())[0]).toMatchObject({ state: 'set_aside', counts: { held: 1 } });
+    expect(await revisionsOf(shop.context.db)).toEqual(before);
+    await admin.post(`/cost-sheets/${s.id}/take-back`, { version: matched.version + 1 });
+    expect(await revisionsOf(shop.context.db)).toEqual(before);
+    await takeIn(await view(s.id), null, 'left_out');
+    expect((await revisionsOf(shop.context.db)).catalogue).toBeGreaterThan(before.catalogue);
   });
 });
 

@@ -4,11 +4,23 @@ import type { CostChange, SheetCounts, SheetEffect, SheetView } from '#contract/
 import { items } from '../items/tables.ts';
 import { revisionText, revisionsOf } from '../ledger/audit.ts';
 import type { Context } from '../platform/context.ts';
-import type { Queries } from '../platform/database.ts';
+import type { Db, Queries } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import { LastLookedAt } from '../windows/kept-rows.ts';
 import { today } from '../workspace/asked-day.ts';
-import { type Sheet, countsOf, examine, findSheet, listSheets, outcomeOf, readable, sourceOf } from './arrivals.ts';
+import {
+  type Examined,
+  type HeldAgainst,
+  type Sheet,
+  countsOf,
+  examine,
+  findSheet,
+  heldAgainst,
+  listSheets,
+  outcomeOf,
+  readable,
+  sourceOf,
+} from './arrivals.ts';
 import { readTable } from './read-table.ts';
 import { LONG_SHEET_BYTES } from './receive-sheet.ts';
 import { type SheetEffectTable, type SheetTable, packedSheet, sheetWindow } from './sheet-table.ts';
@@ -43,14 +55,31 @@ async function stateOf(db: Queries, id: number, day: string): Promise<{ state: s
   const { version, long } = sheet;
   // what became of it stands
   if (sheet.state === 'taken_in') return { state: `${id}/${version}`, long };
+  return { state: `${id}/${version}/${await knownAs(db, sheet.supplier, day)}`, long };
+}
+
+/** Names what the sheets of a supplier are held against. */
+async function knownAs(db: Queries, supplier: number, day: string): Promise<string> {
   const { catalogue, rules } = await revisionsOf(db);
   // what a code means is said on another sheet of the supplier too
   const [said] = await db
     .select({ codes: count(), last: max(supplierCodes.saidAt) })
     .from(supplierCodes)
-    .where(eq(supplierCodes.supplierId, sheet.supplier));
-  const codes = `${said!.codes}-${said!.last?.getTime() ?? 0}`;
-  return { state: [id, version, day, catalogue, rules, codes].join('/'), long };
+    .where(eq(supplierCodes.supplierId, supplier));
+  return [supplier, day, catalogue, rules, said!.codes, said!.last?.getTime() ?? 0].join('/');
+}
+
+/** What was held against last: a sheet is looked at again after each decision, and nothing else has changed. */
+const against = new LastLookedAt<HeldAgainst & { readonly state: string }>(1);
+
+/** Compares a sheet with what is known, which is read only where it is another than last time. */
+export async function examineAgain(db: Db, sheet: Sheet, day: string): Promise<Examined> {
+  const state = await knownAs(db, sheet.supplierId, day);
+  const known = await against.of(db, 'known', state, async () => ({
+    state,
+    ...(await heldAgainst(db, sheet.supplierId, day)),
+  }));
+  return examine(db, sheet, day, known);
 }
 
 const lastOf = (days: readonly string[]): string | null =>
@@ -66,12 +95,12 @@ function saidOf(sheet: Sheet, changes: readonly CostChange[]): SheetView['said']
 }
 
 /** A sheet with all its rows and what each would change, or did. What is counted is kept, for the inbox. */
-export async function sheetTable(db: Queries, { id, day, state, at }: AskedSheet): Promise<SheetTable> {
+export async function sheetTable(db: Db, { id, day, state, at }: AskedSheet): Promise<SheetTable> {
   const sheet = await findSheet(db, id);
   const source = sourceOf(sheet);
   const table = readable(() => readTable(source, sheet.match));
   const settled = sheet.state === 'taken_in' || sheet.state === 'set_aside';
-  const { changes, ...outcome } = (settled && sheet.outcome) || outcomeOf(await examine(db, sheet, day));
+  const { changes, ...outcome } = (settled && sheet.outcome) || outcomeOf(await examineAgain(db, sheet, day));
   const { faulty, leftOut } = outcome.counts;
   const counts = { ...countsOf(changes), faulty, leftOut };
   if (!settled) await keepCounts(db, sheet, counts);
@@ -97,7 +126,7 @@ export async function sheetTable(db: Queries, { id, day, state, at }: AskedSheet
 }
 
 /** Written only where it says something else: looking is no change of the sheet. */
-async function keepCounts(db: Queries, sheet: Sheet, counts: SheetCounts): Promise<void> {
+async function keepCounts(db: Db, sheet: Sheet, counts: SheetCounts): Promise<void> {
   await db
     .update(costSheets)
     .set({ counts })
@@ -140,7 +169,7 @@ async function effectState({ db }: Context, id: number): Promise<string> {
   return `${version}/${revisionText(await revisionsOf(db))}`;
 }
 
-async function findVersion(db: Queries, id: number): Promise<{ version: number }> {
+async function findVersion(db: Db, id: number): Promise<{ version: number }> {
   const [sheet] = await db.select({ version: costSheets.version }).from(costSheets).where(eq(costSheets.id, id));
   if (!sheet) throw refused('not_found', { what: 'The cost sheet', id: String(id) });
   return sheet;

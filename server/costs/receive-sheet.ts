@@ -121,6 +121,8 @@ export async function keepSheet(db: Db, asked: Receiving, pages: Page[] | null):
       action: origin === 'file' ? 'brought in' : 'fetched',
       subject: 'cost-sheets',
       subjectId: String(id),
+      // until it is taken in no price is made from it
+      layers: [],
       after: { fileName, supplier: supplier.name, bytes: content.length },
     });
     const examined = await examine(tx, sheet!, today);

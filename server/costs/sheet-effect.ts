@@ -4,7 +4,8 @@ import type { Cost } from '#core/workspace/index.ts';
 import type { Db } from '../platform/database.ts';
 import { workspaceOn } from '../workspace/state.ts';
 import { type MoveTally, movesByList, tallyOf } from '../lists/move-tally.ts';
-import { examine, findSheet } from './arrivals.ts';
+import { findSheet } from './arrivals.ts';
+import { examineAgain } from './look-at-sheet.ts';
 import { type SheetEffectTable, packedEffect } from './sheet-table.ts';
 
 const asCost = (c: CostChange, supplier: number, entry: number): Cost => ({
@@ -25,7 +26,7 @@ const asCost = (c: CostChange, supplier: number, entry: number): Cost => ({
 /** What the open rows of a sheet, those that are held too, would make of computed prices once the last of its costs counts. */
 export async function sheetEffect(db: Db, id: number, today: string, state: string): Promise<SheetEffectTable> {
   const sheet = await findSheet(db, id);
-  const { changes } = await examine(db, sheet, today);
+  const { changes } = await examineAgain(db, sheet, today);
   const open = changes.filter((c) => c.item !== null && canBeTaken(c));
   const day = open.reduce((last, c) => (c.after.from > last ? c.after.from : last), today);
   const { ws } = await workspaceOn(db, day);

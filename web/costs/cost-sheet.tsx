@@ -170,22 +170,23 @@ function SheetBody({
               </>,
             )
           : null}
-        <span className="ml-auto" />
-        {open
-          ? tab(
-              'moves',
-              'text-accent',
-              effect ? (
-                <>
-                  <span className="figure">{show(String(effect.prices), form)}</span>{' '}
-                  {effect.prices === 1 ? 'price' : 'prices'} on {counted(effect.lists.length, 'list')} would move
-                </>
-              ) : (
-                'Which prices would move'
-              ),
-            )
-          : null}
-        {tab('match', 'text-accent', 'How the file is read')}
+        <span className="ml-auto flex flex-wrap gap-0.5">
+          {open
+            ? tab(
+                'moves',
+                'text-accent',
+                effect ? (
+                  <>
+                    <span className="figure">{show(String(effect.prices), form)}</span>{' '}
+                    {effect.prices === 1 ? 'price' : 'prices'} on {counted(effect.lists.length, 'list')} would move
+                  </>
+                ) : (
+                  'Which prices would move'
+                ),
+              )
+            : null}
+          {tab('match', 'text-accent', 'How the file is read')}
+        </span>
       </div>
       {open ? <SheetIntake sheet={sheet.id} may={mayTake} /> : null}
       {open ? <Layout sheet={sheet} /> : null}
