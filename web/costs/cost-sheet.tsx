@@ -116,7 +116,8 @@ function SheetBody({
         title={sheet.fileName}
         about={
           <>
-            {sheet.supplierName} · {counted(sheet.rowCount, 'row')} · brought by {sheet.broughtBy}
+            {sheet.supplierName} · {show(String(sheet.rowCount), form)} {sheet.rowCount === 1 ? 'row' : 'rows'} ·
+            brought by {sheet.broughtBy}
             {stateWords(sheet, form)} ·{' '}
             <a className="text-accent underline underline-offset-2" href={`/api/cost-sheets/${sheet.id}/file`} download>
               the file as it came

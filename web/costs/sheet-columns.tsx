@@ -13,7 +13,7 @@ export function changeColumns(form: NumberForm): Column<SheetRow>[] {
       id: `${id}Cost`,
       title: 'cost',
       group: title,
-      width: 86,
+      width: 106,
       align: 'end',
       numeric: true,
       value: (c) => c[id]?.amount ?? '',
@@ -57,7 +57,7 @@ export function changeColumns(form: NumberForm): Column<SheetRow>[] {
     },
   ];
   return [
-    { id: 'row', title: 'Row', width: 54, align: 'end', numeric: true, frozen: 'start', value: (c) => String(c.row) },
+    { id: 'row', title: 'Row', width: 70, align: 'end', numeric: true, frozen: 'start', value: (c) => String(c.row) },
     { id: 'code', title: 'Supplier’s code', width: 108, frozen: 'start', value: (c) => c.code },
     { id: 'name', title: 'Item', width: 196, frozen: 'start', value: itemWords },
     {

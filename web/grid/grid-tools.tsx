@@ -2,7 +2,7 @@ import { DropdownMenu, Popover } from 'radix-ui';
 import type { ReactNode } from 'react';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button } from '../kit/controls.tsx';
-import { counted } from '../kit/words.ts';
+import { show } from '../kit/number-form.ts';
 import { type Column, moveColumn } from './columns.ts';
 import { csvOf, download, downloadXlsx } from './files.ts';
 import type { Sheet } from './edits.ts';
@@ -44,6 +44,7 @@ export function GridTools<Row>({
   const save = (as: 'csv' | 'xlsx') => state.reach(0, shown - 1, (sheet) => void write(as, sheet));
   const { total } = state;
   const shown = state.sheet.size.rows;
+  const all = `${show(String(total), form)} ${total === 1 ? one : what}`;
   const filtered = state.everywhere !== '' || Object.values(state.filters).some((f) => f !== '');
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1 px-5 py-1.5 text-sm">
@@ -56,7 +57,7 @@ export function GridTools<Row>({
         className="field w-56"
       />
       <span className="text-faint" role="status">
-        {shown === total ? counted(total, one, what) : `${shown} of ${counted(total, one, what)}`}
+        {shown === total ? all : `${show(String(shown), form)} of ${all}`}
       </span>
       {filtered ? (
         <button
