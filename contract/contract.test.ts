@@ -9,7 +9,8 @@ import { postBody } from './lists.ts';
 import { ROLES, rightsOf } from './people.ts';
 import { PROBLEMS, problem, problemFromReason, statusOf } from './problems.ts';
 import { ladderBody, recipeBody } from './recipes.ts';
-import { listBody } from './setup.ts';
+import { PLAIN } from './records/plain.ts';
+import { schemaOf } from './records/schema.ts';
 
 describe('fields', () => {
   it.each(['0', '214.50', '-3.5', '12345678901234567890.123456789012345'])('%s is an exact decimal', (text) => {
@@ -81,6 +82,7 @@ describe('bodies', () => {
   });
   it('what is left out gets its default, and is never dropped in silence when it is unknown', () => {
     const list = { name: 'Counter', currency: 'EUR', taxIn: true, rank: 1 };
+    const listBody = schemaOf(PLAIN.lists.fields);
     expect(listBody.validateSync(list, all)).toMatchObject({
       groups: [],
       active: false,

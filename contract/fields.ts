@@ -5,6 +5,12 @@ import { type Schema, ValidationError, number, string } from 'yup';
 export const text = () =>
   string().transform((_: unknown, sent: unknown) => (typeof sent === 'string' ? sent.trim() : sent));
 
+export const lowerText = () =>
+  text().transform((value: unknown) => (typeof value === 'string' ? value.toLowerCase() : value));
+
+/** Length is what makes a password hard to guess; what is common is refused besides. */
+export const newPassword = () => string().min(12, 'must have at least 12 characters').max(200);
+
 /** An exact decimal as text: "214.50". At most 20 digits before the point and 15 after it. */
 export const decimalText = () =>
   text().matches(/^-?\d{1,20}(\.\d{1,15})?$/, { message: 'must be a number such as 214.50', excludeEmptyString: true });

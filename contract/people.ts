@@ -1,5 +1,5 @@
-import { array, boolean, type InferType, object, string } from 'yup';
-import { dayText, text } from './fields.ts';
+import { array, type InferType, object, string } from 'yup';
+import { dayText, newPassword, text } from './fields.ts';
 
 export const ROLES = ['administrator', 'approver', 'seller', 'reader'] as const;
 export type Role = (typeof ROLES)[number];
@@ -56,9 +56,6 @@ export interface SessionInfo {
   workspace: { name: string; currency: string; today: string; timeZone: string };
 }
 
-/** Length is what makes a password hard to guess; what is common is refused besides. */
-const newPassword = () => string().min(12, 'must have at least 12 characters').max(200);
-
 export const ownPasswordBody = object({
   current: string().required('Enter your present password'),
   password: newPassword().required('Enter the new password'),
@@ -101,20 +98,3 @@ export interface AccessKey {
 export interface FreshKey extends AccessKey {
   key: string;
 }
-
-export const personBody = object({
-  name: text().required().max(80),
-  signIn: text()
-    .transform((v: unknown) => (typeof v === 'string' ? v.toLowerCase() : v))
-    .required()
-    .max(80),
-  role: string().oneOf(ROLES).required(),
-  seesCost: boolean().default(false),
-  active: boolean().default(true),
-  /** Only when it is to be set anew. */
-  password: newPassword()
-    .nullable()
-    .default(null)
-    .transform((v: unknown) => (v === '' ? null : v)),
-}).noUnknown();
-export type PersonBody = InferType<typeof personBody>;

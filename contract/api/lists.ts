@@ -1,12 +1,10 @@
 import { postBody, postShownBody, rowsBody, toPostBody } from '../lists.ts';
 import { letFallBody } from '../posting-requests.ts';
-import { MORE } from '../records/more.ts';
-import { schemaOf } from '../records/schema.ts';
-import { listBody } from '../setup.ts';
+import { plainSchema } from '../records/plain.ts';
 import { WINDOW_QUERY } from '../windows.ts';
 import { DAY, FIGURES, get, post } from './declare.ts';
 
-const wholeList = listBody.concat(schemaOf(MORE.lists.fields));
+const wholeList = plainSchema('lists');
 
 export const listRoutes = {
   prices: get('/lists/:id/prices', 'A stretch of the prices of a list on a day, posted and computed', 'list_prices', {

@@ -28,6 +28,8 @@ interface Common {
   readonly optional?: true | ((row: Readonly<Record<string, unknown>>) => boolean);
   /** Left out of the table, only in the form. */
   readonly formOnly?: true;
+  /** Not asked of a new record. */
+  readonly laterOnly?: true;
   /** Asked for, and kept, only where it says something: seen against the record or row it stands in. */
   readonly when?: (row: Readonly<Record<string, unknown>>) => boolean;
 }
@@ -41,12 +43,17 @@ export type Field = Common &
         readonly suggest?: Suggested;
         /** 8, 12, 13 or 14 digits, the last of which checks the others. */
         readonly barcode?: true;
+        /** Capital letters are not told from small ones. */
+        readonly lower?: true;
       }
+    /** A password: written, never read. */
+    | { readonly type: 'secret' }
     | { readonly type: 'texts'; readonly suggest?: Suggested }
     /** An exact decimal as text. `unit`: "%", "kg", "per pack, in the list’s currency". */
     | { readonly type: 'decimal'; readonly sign?: 'not_negative' | 'positive'; readonly unit?: string }
     | { readonly type: 'whole'; readonly least?: number; readonly most?: number }
-    | { readonly type: 'yes' }
+    /** `preset`: what it is where nothing was said; `needed`: it has to be said. */
+    | { readonly type: 'yes'; readonly preset?: boolean; readonly needed?: true }
     | { readonly type: 'day' }
     | { readonly type: 'currency' }
     | { readonly type: 'countries' }
@@ -54,7 +61,8 @@ export type Field = Common &
     /** `preset`: what it is where nothing was said. */
     | { readonly type: 'choice'; readonly options: Readonly<Record<string, string>>; readonly preset?: string }
     | { readonly type: 'one'; readonly to: PointedTo }
-    | { readonly type: 'many'; readonly to: PointedTo }
+    /** `none`: what it means that none is named. */
+    | { readonly type: 'many'; readonly to: PointedTo; readonly none?: string }
     /** An amount with its currency. */
     | { readonly type: 'amount' }
     | { readonly type: 'attributes' }
@@ -71,7 +79,12 @@ export type Field = Common &
         readonly one: string;
         readonly fields: Fields;
         readonly least?: number;
+        readonly most?: number;
+        /** Their places say nothing: they are put in order by what stands in them. */
+        readonly unordered?: true;
         readonly numbered?: true;
+        /** A row in a few words; `number`: a figure in the reader's form. */
+        readonly words?: (row: Readonly<Record<string, unknown>>, number: (text: string) => string) => string;
       }
   );
 export type Fields = Readonly<Record<string, Field>>;
@@ -129,7 +142,7 @@ export function startOf(fields: Fields): Record<string, unknown> {
 function emptyOf(f: Field): unknown {
   switch (f.type) {
     case 'yes':
-      return false;
+      return f.preset ?? false;
     case 'texts':
     case 'countries':
     case 'many':
@@ -149,6 +162,7 @@ function emptyOf(f: Field): unknown {
     case 'part':
       return f.optional ? null : startOf(f.fields);
     case 'text':
+    case 'secret':
     case 'decimal':
     case 'day':
     case 'currency':

@@ -5,6 +5,8 @@ import {
   dayText,
   decimalText,
   idText,
+  lowerText,
+  newPassword,
   optional,
   positiveText,
   priceText,
@@ -46,7 +48,9 @@ function fieldSchema(f: Field): AnySchema {
   const single = (schema: AnySchema): AnySchema => (needed ? schema.required() : optional(schema as never));
   switch (f.type) {
     case 'text':
-      return single(f.barcode ? barcodeText() : text().max(f.most ?? 200));
+      return single(f.barcode ? barcodeText() : (f.lower ? lowerText() : text()).max(f.most ?? 200));
+    case 'secret':
+      return single(newPassword());
     case 'texts':
       return array(text().required().max(120)).max(200).default([]);
     case 'decimal':
@@ -58,7 +62,7 @@ function fieldSchema(f: Field): AnySchema {
           .max(f.most ?? 2_147_483_647),
       );
     case 'yes':
-      return boolean().default(false);
+      return f.needed ? boolean().required() : boolean().default(f.preset ?? false);
     case 'day':
       return single(dayText());
     case 'currency':
@@ -109,7 +113,7 @@ function fieldSchema(f: Field): AnySchema {
       const row = f.numbered
         ? object({ id: text().required().max(40) }).concat(schemaOf(f.fields))
         : schemaOf(f.fields);
-      const rows = array(row.noUnknown()).max(MOST_ROWS);
+      const rows = array(row.noUnknown()).max(f.most ?? MOST_ROWS);
       return f.least ? rows.required().min(f.least, `needs at least one ${f.one}`) : rows.default([]);
     }
   }

@@ -1,5 +1,5 @@
 import type { ListAudience } from '#contract/lists.ts';
-import type { ListBody } from '#contract/setup.ts';
+import type { ListBody } from '#contract/records/plain.ts';
 import { buyerOf } from '#core/lists/buyer.ts';
 import { candidateLists } from '#core/lists/choose-list.ts';
 import type { PriceList } from '#core/workspace/types.ts';

@@ -20,3 +20,7 @@ export function refused(
 export function refusedFor(reason: Reason): Refused {
   return new Refused(problemFromReason(reason));
 }
+
+/** What is wrong in one field of what was sent. `path`: such as "rows[2].value". */
+export const wrongField = (path: string, message: string): Refused =>
+  refused('fields_wrong', {}, { faults: [{ path, message }] });

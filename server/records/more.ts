@@ -4,7 +4,7 @@ import { startOf } from '#contract/records/declare.ts';
 import { MORE, type WithMore } from '#contract/records/more.ts';
 import { pruned, schemaOf } from '#contract/records/schema.ts';
 import { holdState } from '../ledger/audit.ts';
-import type { Register, Stored } from '../setup/register.ts';
+import { type AnyRegister, type Register, type Stored, anyOf } from '../setup/register.ts';
 import { refuseFaults } from './check.ts';
 import { keepLinks } from './links.ts';
 
@@ -12,7 +12,7 @@ type Body = Record<string, unknown>;
 type TableWithMore = PgTable & { id: AnyPgColumn; more: AnyPgColumn };
 
 /** A register whose records hold more than its table has columns for: as declared, and checked like every declared record. */
-export function withMore(name: WithMore, r: Register<never>, table: TableWithMore): Register<never> {
+export function withMore<B extends object>(name: WithMore, r: Register<B>, table: TableWithMore): AnyRegister {
   const own = r as unknown as Register<Body>;
   const { fields, member } = MORE[name];
   const split = (body: Body) => {
@@ -59,5 +59,5 @@ export function withMore(name: WithMore, r: Register<never>, table: TableWithMor
       return written;
     },
   };
-  return register as unknown as Register<never>;
+  return anyOf(register);
 }

@@ -1,5 +1,3 @@
-import { asc, eq } from 'drizzle-orm';
-import type { PgTable } from 'drizzle-orm/pg-core';
 import type { AnyObjectSchema } from 'yup';
 import type { KeptRecord } from '#contract/api/answers.ts';
 import { recordRoutes } from '#contract/api/records.ts';
@@ -41,6 +39,11 @@ export interface Register<B extends object> {
   check?(tx: Tx, body: B, id: number | null): Promise<void>;
 }
 
+/** A register whatever its records hold. */
+export type AnyRegister = Register<never>;
+/** What its records hold is forgotten: whoever has it hands on what `body` let through, and nothing else. */
+export const anyOf = <B extends object>(r: Register<B>): AnyRegister => r as unknown as AnyRegister;
+
 /** List, create, change (with a version check) and remove: one way for every register. */
 export function registerRoutes<B extends object>(r: Register<B>): Route[] {
   const declared = recordRoutes({ ...r, removable: r.remove !== undefined });
@@ -55,7 +58,7 @@ export function registerRoutes<B extends object>(r: Register<B>): Route[] {
         ]
       : []),
     route(declared.change, async ({ context, person, params, body }) => {
-      await carryOutDue(context, [r as unknown as Register<never>]);
+      await carryOutDue(context, [anyOf(r)]);
       return inTransaction(context.db, async (tx) => {
         const { version, ...rest } = body as B & { version: number };
         const id = recordId(r.title, params.id);
@@ -103,7 +106,7 @@ async function save<B extends object>(
   const before = id === null ? null : (await r.read(tx, id))[0]!;
   if (id !== null) await r.before?.({ tx, context, person }, id, body);
   const written = await r.write(tx, id, body, (before?.version ?? 0) + 1);
-  if (id !== null) await makeAnew(tx, r as unknown as Register<never>, id);
+  if (id !== null) await makeAnew(tx, anyOf(r), id);
   const after = (await r.read(tx, written))[0]!;
   await audit(tx, {
     at: context.now(),
@@ -115,58 +118,4 @@ async function save<B extends object>(
     after,
   });
   return after as unknown as KeptRecord;
-}
-
-type Flat = PgTable & { id: never; version: never };
-
-/** A register whose record is one row of one table; ids travel as text. */
-export function flatRegister<B extends object>(
-  r: Pick<Register<B>, 'name' | 'title' | 'body' | 'readRight' | 'changeRight' | 'check' | 'single'> & {
-    table: PgTable;
-    references?: readonly string[];
-    removable?: boolean;
-  },
-): Register<B> {
-  const table = r.table as Flat & Record<string, never>;
-  const references = new Set(r.references ?? []);
-  const out = (row: Record<string, unknown>): B & Stored =>
-    Object.fromEntries(
-      Object.entries(row).map(([k, v]) => [
-        k,
-        (k === 'id' || references.has(k)) && v !== null ? String(v as number) : v,
-      ]),
-    ) as B & Stored;
-  const into = (body: B) =>
-    Object.fromEntries(
-      Object.entries(body).map(([k, v]) => [k, references.has(k) && v !== null ? Number(v) : (v as unknown)]),
-    );
-  return {
-    ...r,
-    read: async (db, only) => {
-      const rows = await db
-        .select()
-        .from(table as PgTable)
-        .where(only === undefined ? undefined : eq(table.id, only))
-        .orderBy(asc(table.id));
-      return rows.map((row) => out(row as Record<string, unknown>));
-    },
-    write: async (tx, id, body, version) => {
-      const values = { ...into(body), version } as never;
-      const rows =
-        id === null
-          ? await tx
-              .insert(table as PgTable)
-              .values(values)
-              .returning()
-          : await tx
-              .update(table as PgTable)
-              .set(values)
-              .where(eq(table.id, id))
-              .returning();
-      return (rows[0] as unknown as { id: number }).id;
-    },
-    ...(r.removable
-      ? { remove: async (tx: Tx, id: number) => void (await tx.delete(table as PgTable).where(eq(table.id, id))) }
-      : {}),
-  };
 }

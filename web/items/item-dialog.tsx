@@ -1,23 +1,8 @@
 import { ITEM } from '#contract/records/item.ts';
-import { startOf } from '#contract/records/declare.ts';
 import { RecordDialog } from '../setup/record-dialog.tsx';
-import type { RegisterView } from '../setup/registers.ts';
+import { viewOf } from '../setup/views.ts';
 
-const VIEW: Omit<RegisterView, 'part'> = {
-  name: ITEM.name,
-  title: ITEM.title,
-  one: ITEM.one,
-  about: ITEM.about,
-  right: ITEM.readRight,
-  changeRight: ITEM.changeRight,
-  removable: false,
-  start: startOf(ITEM.fields),
-  fields: Object.entries(ITEM.fields).map(([name, field]) => ({
-    name,
-    title: field.title,
-    as: { kind: 'declared' as const, field },
-  })),
-};
+const VIEW = { ...viewOf(ITEM), removable: false, part: 'Costs' as const };
 
 /** An item, made or changed. */
 export function ItemDialog({
@@ -27,5 +12,5 @@ export function ItemDialog({
   row: (Record<string, unknown> & { id: string; version: number }) | null;
   onClose: () => void;
 }) {
-  return <RecordDialog view={{ ...VIEW, part: 'Costs' }} row={row} onClose={onClose} />;
+  return <RecordDialog view={VIEW} row={row} onClose={onClose} />;
 }

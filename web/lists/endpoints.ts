@@ -1,7 +1,7 @@
 import { listRoutes } from '#contract/api/lists.ts';
 import type { PostShown, ToPost } from '#contract/lists.ts';
 import type { LetFallBody } from '#contract/posting-requests.ts';
-import type { ListBody } from '#contract/setup.ts';
+import type { ListBody } from '#contract/records/plain.ts';
 import type { WindowQuery } from '#contract/windows.ts';
 import { api, changes, reads, readsAll } from '../api.ts';
 

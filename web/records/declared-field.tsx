@@ -28,7 +28,7 @@ interface Props {
 export function DeclaredField(props: Props) {
   const { field: f, path, faults } = props;
   const fault = faults?.find((x) => x.path === path)?.message;
-  const single = ['text', 'decimal', 'whole', 'choice', 'currency'].includes(f.type);
+  const single = ['text', 'secret', 'decimal', 'whole', 'choice', 'currency'].includes(f.type);
   if (f.type === 'yes') return <YesField {...props} fault={fault} />;
   return (
     <Field
@@ -79,6 +79,18 @@ function Control({ field: f, path, value, onValue, faults, within, invalid }: Pr
           value={text}
           invalid={invalid}
           onValue={(t) => onValue(orNull(t))}
+        />
+      );
+    case 'secret':
+      return (
+        <Input
+          name={path}
+          type="password"
+          aria-label={label}
+          autoComplete="new-password"
+          value={text}
+          invalid={invalid}
+          onChange={(e) => onValue(orNull(e.target.value))}
         />
       );
     case 'texts':
@@ -183,6 +195,7 @@ function Control({ field: f, path, value, onValue, faults, within, invalid }: Pr
           one={f.one}
           label={label}
           least={f.least ?? 0}
+          unordered={f.unordered}
           fresh={(rows) => ({ ...(f.numbered ? { id: freshId(rows) } : {}), ...startOf(f.fields) })}
           onRows={onValue}
           draw={(row, i, put) => (

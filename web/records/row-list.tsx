@@ -30,6 +30,7 @@ export function RowList({
   one,
   label,
   least = 0,
+  unordered = false,
   fresh,
   onRows,
   draw,
@@ -38,6 +39,8 @@ export function RowList({
   one: string;
   label: string;
   least?: number;
+  /** Their places say nothing: none can be moved. */
+  unordered?: boolean | undefined;
   fresh: (rows: readonly Row[]) => Row;
   onRows: (rows: Row[]) => void;
   draw: (row: Row, i: number, put: (row: Row) => void) => ReactNode;
@@ -52,28 +55,31 @@ export function RowList({
   const dropped = ({ active, over }: DragEndEvent) => {
     if (over && over.id !== active.id) move(places.indexOf(String(active.id)), places.indexOf(String(over.id)));
   };
+  const moves = (i: number) => (
+    <span className="flex flex-col">
+      <button
+        type="button"
+        aria-label={`Move ${one} ${i + 1} up, ${label}`}
+        disabled={i === 0}
+        className="px-1 text-accent disabled:text-faint disabled:opacity-45"
+        onClick={() => move(i, i - 1)}
+      >
+        <ChevronUp size={16} aria-hidden />
+      </button>
+      <button
+        type="button"
+        aria-label={`Move ${one} ${i + 1} down, ${label}`}
+        disabled={i === rows.length - 1}
+        className="px-1 text-accent disabled:text-faint disabled:opacity-45"
+        onClick={() => move(i, i + 1)}
+      >
+        <ChevronDown size={16} aria-hidden />
+      </button>
+    </span>
+  );
   const partsOf = (row: Row, i: number) => (
     <>
-      <span className="flex flex-col">
-        <button
-          type="button"
-          aria-label={`Move ${one} ${i + 1} up, ${label}`}
-          disabled={i === 0}
-          className="px-1 text-accent disabled:text-faint disabled:opacity-45"
-          onClick={() => move(i, i - 1)}
-        >
-          <ChevronUp size={16} aria-hidden />
-        </button>
-        <button
-          type="button"
-          aria-label={`Move ${one} ${i + 1} down, ${label}`}
-          disabled={i === rows.length - 1}
-          className="px-1 text-accent disabled:text-faint disabled:opacity-45"
-          onClick={() => move(i, i + 1)}
-        >
-          <ChevronDown size={16} aria-hidden />
-        </button>
-      </span>
+      {unordered ? null : moves(i)}
       {draw(row, i, (next) => onRows(rows.with(i, next)))}
       <button
         type="button"
@@ -88,7 +94,7 @@ export function RowList({
   );
   return (
     <span className="flex flex-col gap-2" role="group" aria-label={label}>
-      {rows.length < 2 ? (
+      {rows.length < 2 || unordered ? (
         rows.map((row, i) => (
           <span key={places[i]} className={ROW}>
             {partsOf(row, i)}

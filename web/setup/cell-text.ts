@@ -4,7 +4,6 @@ import { useNamedItems } from '../items/named-items.ts';
 import { useNamesOf } from '../records/named-records.ts';
 import { countryName } from '../records/countries.ts';
 import { REGISTER_OF } from '../records/use-names.ts';
-import type { RegisterField } from './registers.ts';
 
 const registerOf = (to: PointedTo): string => (to === 'items' ? 'items' : REGISTER_OF[to]);
 
@@ -15,7 +14,7 @@ export interface Names {
 
 /** What records point to, by register. */
 function pointedIn(
-  fields: readonly RegisterField[],
+  fields: Fields,
   records: readonly Record<string, unknown>[],
 ): ReadonlyMap<string, ReadonlySet<string>> {
   const met = new Map<string, Set<string>>();
@@ -28,12 +27,13 @@ function pointedIn(
   };
   const same = (text: string) => text;
   for (const record of records)
-    for (const f of fields) if (!f.formOnly) cellText(f, record[f.name], noting, same, same);
+    for (const [name, f] of Object.entries(fields))
+      if (!f.formOnly) declaredText(f, record[name], { names: noting, number: same, day: same });
   return met;
 }
 
 /** The names of the records that fields of these records point to, by "register/id". */
-export function useNames(fields: readonly RegisterField[], records: readonly Record<string, unknown>[]): Names {
+export function useNames(fields: Fields, records: readonly Record<string, unknown>[]): Names {
   const pointed = useMemo(() => pointedIn(fields, records), [fields, records]);
   const found = useNamesOf(useMemo(() => new Map([...pointed].filter(([r]) => r !== 'items')), [pointed]));
   const items = useNamedItems([...(pointed.get('items') ?? [])]);
@@ -73,7 +73,7 @@ export function declaredText(f: Field, value: unknown, w: Words): string {
     case 'one':
       return nameOf(f.to, value as string);
     case 'many':
-      return (value as string[]).map((id) => nameOf(f.to, id)).join(', ');
+      return (value as string[]).map((id) => nameOf(f.to, id)).join(', ') || (f.none ?? '');
     case 'amount': {
       const { amount, currency } = value as { amount: string; currency: string };
       return `${w.number(amount)} ${currency}`;
@@ -89,6 +89,7 @@ export function declaredText(f: Field, value: unknown, w: Words): string {
     case 'scopes':
       return (value as Record<string, unknown>[]).map((s) => fieldsText(TIE_FIELDS, s, w) || 'everything').join('; ');
     case 'rows':
+      if (f.words) return (value as Record<string, unknown>[]).map((r) => f.words!(r, w.number)).join(' · ');
       return (value as Record<string, unknown>[])
         .map((r) => (typeof r['name'] === 'string' ? r['name'] : fieldsText(f.fields, r, w)))
         .join('; ');
@@ -109,41 +110,3 @@ const fieldsText = (fields: Fields, row: Record<string, unknown>, w: Words): str
     })
     .filter((t) => t !== '')
     .join(', ');
-
-/** A field of a record as text. */
-export function cellText(
-  f: RegisterField,
-  value: unknown,
-  names: Names,
-  number: (t: string) => string,
-  day: (t: string) => string,
-): string {
-  const kind = f.as;
-  if (kind.kind === 'declared') return declaredText(kind.field, value, { names, number, day });
-  if (value === null || value === undefined || value === '') return '';
-  switch (kind.kind) {
-    case 'yes':
-      return value ? 'yes' : 'no';
-    case 'number':
-      return number(String(value));
-    case 'day':
-      return day(String(value));
-    case 'choice':
-      return kind.options.find(([v]) => v === value)?.[1] ?? String(value);
-    case 'record':
-      return names.get(`${kind.register}/${String(value)}`) ?? String(value);
-    case 'item':
-      return names.get(`items/${String(value)}`) ?? `item ${String(value)}`;
-    case 'records':
-      return (value as string[]).map((v) => names.get(`${kind.register}/${v}`) ?? v).join(', ') || 'everyone';
-    case 'breakRows':
-      return (value as { from: string; kind: string; value: string }[])
-        .map(
-          (r) =>
-            `from ${number(r.from)}: ${number(r.value)}${r.kind === 'percent_off' ? ' % off' : r.kind === 'amount_off' ? ' off' : ''}`,
-        )
-        .join(' · ');
-    default:
-      return String(value);
-  }
-}

@@ -1,4 +1,4 @@
-import type { ListBody } from '#contract/setup.ts';
+import type { ListBody } from '#contract/records/plain.ts';
 import { listsApi } from '../lists/endpoints.ts';
 import { problemOf } from '../api.ts';
 import { Trouble } from '../kit/controls.tsx';

@@ -10,9 +10,9 @@ import { faultWords } from '../kit/faults.tsx';
 import { show, showDay } from '../kit/number-form.ts';
 import { Conflict } from '../kit/conflict.tsx';
 import { InForce, WaitingChanges, useKeepWords } from '../to-come/in-force.tsx';
-import { cellText, useNames } from './cell-text.ts';
-import { RecordField } from './record-field.tsx';
-import type { RegisterField, RegisterView } from './registers.ts';
+import { DeclaredField } from '../records/declared-field.tsx';
+import { declaredText, useNames } from './cell-text.ts';
+import type { RegisterView } from './registers.ts';
 import { useRecordForm } from './use-record-form.ts';
 
 type Body = Record<string, unknown>;
@@ -33,7 +33,7 @@ export function RecordDialog({
   onKept?: (id: string) => void;
   onClose: () => void;
 }) {
-  const start: Body = row ? wholeBody(view, row) : view.start;
+  const start: Body = row ? wholeBody(view, row) : { ...view.start };
   const { body, set, save, saving, problem, fault, faults, theirs, goOn, changed, inForce } = useRecordForm<Body>(
     view.name,
     start,
@@ -67,21 +67,15 @@ export function RecordDialog({
   const names = useNames(view.fields, told);
   const form = useNumberForm();
   const shownField = (name: string, value: unknown) => {
-    const field = view.fields.find((f) => f.name === name);
+    const field = view.fields[name];
     return field
-      ? cellText(
-          field,
-          value,
-          names,
-          (t) => show(t, form),
-          (d) => showDay(d, form),
-        )
+      ? declaredText(field, value, { names, number: (t) => show(t, form), day: (d) => showDay(d, form) })
       : value;
   };
-  const fields = view.fields.filter((f) => row !== null || !f.laterOnly);
-  const shownFields = fields.filter((f) => f.as.kind !== 'declared' || (f.as.field.when?.(body) ?? true));
+  const fields = Object.entries(view.fields).filter(([, f]) => row !== null || !f.laterOnly);
+  const shownFields = fields.filter(([, f]) => f.when?.(body) ?? true);
   // what no field of the form shows is told above it
-  const elsewhere = faults?.filter((f) => !TOLD.has(f.path) && !fields.some((x) => f.path === x.name));
+  const elsewhere = faults?.filter((f) => !TOLD.has(f.path) && !fields.some(([name]) => isOf(f.path, name)));
   const Beside = view.beside;
   const keepWords = useKeepWords(inForce, 'Keep');
   const removeWords = useKeepWords(inForce, 'Remove', 'on');
@@ -91,7 +85,7 @@ export function RecordDialog({
       open
       onClose={close}
       title={row ? `Change this ${view.one}` : `New ${view.one}`}
-      wide={fields.some((f) => f.as.kind === 'declared')}
+      wide={fields.some(([, f]) => LONG.has(f.type))}
     >
       <form onSubmit={(e) => (e.preventDefault(), void keep())}>
         {theirs ? (
@@ -99,7 +93,7 @@ export function RecordDialog({
             message={problem!.message}
             theirs={theirs}
             mine={body}
-            titles={Object.fromEntries(view.fields.map((f) => [f.name, f.title]))}
+            titles={Object.fromEntries(Object.entries(view.fields).map(([name, f]) => [name, f.title]))}
             shown={(name, value) => shownField(name, value)}
             onGoOn={goOn}
           />
@@ -110,13 +104,13 @@ export function RecordDialog({
         ) : null}
         <WaitingChanges inForce={inForce} />
         <div className="mt-2 grid grid-cols-2 gap-x-5 gap-y-3">
-          {shownFields.map((f) => (
-            <div key={f.name} className={isLong(f) ? 'col-span-2' : ''}>
-              <RecordField
+          {shownFields.map(([name, f]) => (
+            <div key={name} className={LONG.has(f.type) ? 'col-span-2' : ''}>
+              <DeclaredField
                 field={f}
-                value={body[f.name]}
-                onValue={(v) => set({ [f.name]: v })}
-                fault={fault(f.name)}
+                path={name}
+                value={body[name]}
+                onValue={(v) => set({ [name]: v })}
                 faults={faults}
               />
             </div>
@@ -171,8 +165,9 @@ const TOLD = new Set(['day', 'reason', 'body']);
 
 /** Fields that need the width of the form. */
 const LONG = new Set(['texts', 'rows', 'scope', 'scopes', 'many', 'countries', 'attributes', 'part', 'condition']);
-const isLong = (f: RegisterField): boolean =>
-  f.as.kind === 'declared' ? LONG.has(f.as.field.type) : f.as.kind === 'breakRows' || f.as.kind === 'records';
+/** A fault of a part of a field is told in it. */
+const isOf = (path: string, name: string): boolean =>
+  path === name || (/^[.[]/.test(path.slice(name.length)) && path.startsWith(name));
 
 /** Where findings say that a record is. */
 const addressOf = (register: string, row: Body & { id: string }): string =>
@@ -184,5 +179,5 @@ const addressOf = (register: string, row: Body & { id: string }): string =>
 
 /** A record goes back whole: what the form does not show stays what it is. */
 function wholeBody(view: RegisterView, { id: _id, version: _version, ...row }: Body & { id: string; version: number }) {
-  return { ...Object.fromEntries(view.fields.map((f) => [f.name, null])), ...row };
+  return { ...Object.fromEntries(Object.keys(view.fields).map((name) => [name, null])), ...row };
 }

@@ -14,9 +14,10 @@ import { CategoryTree } from './category-tree.tsx';
 import { RateChart } from './rate-chart.tsx';
 import type { TreeRow } from './tree.ts';
 import { RecordDialog } from './record-dialog.tsx';
-import { PARTS, type RegisterField, type RegisterView } from './registers.ts';
+import { PARTS, type RegisterView } from './registers.ts';
 import { VIEWS } from './views.ts';
-import { cellText, useNames } from './cell-text.ts';
+import type { Field } from '#contract/records/declare.ts';
+import { declaredText, useNames } from './cell-text.ts';
 
 type Row = Record<string, unknown> & { id: string; version: number };
 
@@ -114,17 +115,13 @@ function RegisterTable({ view }: { view: RegisterView }) {
   const form = useNumberForm();
   const may = me.rights.has(view.changeRight);
   const changesOn = useFirstChanges(view.name, form);
-  const cell = (f: RegisterField, row: Row) =>
-    cellText(
-      f,
-      row[f.name],
-      names,
-      (t) => show(t, form),
-      (d) => showDay(d, form),
-    );
-  const columns = view.fields.filter((f) => f.as.kind !== 'password' && !f.formOnly);
+  const cell = (name: string, f: Field, row: Row) =>
+    declaredText(f, row[name], { names, number: (t) => show(t, form), day: (d) => showDay(d, form) });
+  const columns = Object.entries(view.fields).filter(([, f]) => !f.formOnly);
   const shown =
-    find === '' ? rows : rows.filter((r) => columns.some((f) => cell(f, r).toLowerCase().includes(find.toLowerCase())));
+    find === ''
+      ? rows
+      : rows.filter((r) => columns.some(([name, f]) => cell(name, f, r).toLowerCase().includes(find.toLowerCase())));
   const start = (
     <Button weight="main" onClick={() => setOpen('new')}>
       New {view.one}
@@ -164,8 +161,8 @@ function RegisterTable({ view }: { view: RegisterView }) {
           <table className="ruled">
             <thead>
               <tr>
-                {columns.map((f) => (
-                  <th key={f.name} className={`!whitespace-normal ${f.as.kind === 'number' ? 'figure' : ''}`}>
+                {columns.map(([name, f]) => (
+                  <th key={name} className={`!whitespace-normal ${f.type === 'decimal' ? 'figure' : ''}`}>
                     {f.title}
                   </th>
                 ))}
@@ -175,9 +172,9 @@ function RegisterTable({ view }: { view: RegisterView }) {
             <tbody>
               {shown.slice(0, 500).map((row) => (
                 <tr key={row.id}>
-                  {columns.map((f, i) => (
-                    <td key={f.name} className={f.as.kind === 'number' ? 'figure' : i === 0 ? 'whitespace-nowrap' : ''}>
-                      {cell(f, row)}
+                  {columns.map(([name, f], i) => (
+                    <td key={name} className={f.type === 'decimal' ? 'figure' : i === 0 ? 'whitespace-nowrap' : ''}>
+                      {cell(name, f, row)}
                       {i === 0 && changesOn.has(row.id) ? (
                         <span className="block text-xs text-faint">changes on {changesOn.get(row.id)}</span>
                       ) : null}

@@ -1,17 +1,11 @@
-import { type Fields, startOf } from '#contract/records/declare.ts';
+import { type RecordKind, startOf } from '#contract/records/declare.ts';
 import { KINDS } from '#contract/records/kinds.ts';
-import { MORE } from '#contract/records/more.ts';
+import { PLAIN, type PlainKind, type PlainName, fieldsOf } from '#contract/records/plain.ts';
 import { LockstepBeside } from '../items/lockstep-beside.tsx';
+import { GroupBeside } from './group-beside.tsx';
+import { ListAudienceBeside } from './list-audience.tsx';
+import { PARTS, type Part, type RegisterView } from './registers.ts';
 import { BrandBeside, ValuesBeside } from './values-beside.tsx';
-import { PLAIN, type Part, type RegisterField, type RegisterView, PARTS } from './registers.ts';
-
-const declared = (fields: Fields): RegisterField[] =>
-  Object.entries(fields).map(([name, f]) => ({
-    name,
-    title: f.title,
-    as: { kind: 'declared', field: f },
-    ...(f.formOnly ? { formOnly: true } : {}),
-  }));
 
 /** Which records stand under which heading, in this order. */
 const ORDER: Readonly<Record<Part, readonly string[]>> = {
@@ -21,35 +15,42 @@ const ORDER: Readonly<Record<Part, readonly string[]>> = {
   Quotes: ['breaks', 'pools', 'floors', 'rules', 'charges'],
   'The house': ['people', 'settings'],
 };
+const partOf = (name: string): Part => PARTS.find((part) => ORDER[part].includes(name)) ?? 'The house';
 
 const BESIDE: Readonly<Record<string, RegisterView['beside']>> = {
+  lists: ListAudienceBeside,
+  'customer-groups': GroupBeside,
   attributes: ValuesBeside,
   brands: BrandBeside,
   lockstep: LockstepBeside,
 };
 
-const ALL: readonly Omit<RegisterView, 'part'>[] = [
-  ...PLAIN.map((v) => {
-    const more: Fields = MORE[v.name as keyof typeof MORE]?.fields ?? {};
-    return { ...v, fields: [...v.fields, ...declared(more)], start: { ...v.start, ...startOf(more) } };
-  }),
-  ...KINDS.map((k) => ({
-    name: k.name,
-    title: k.title,
-    one: k.one,
-    about: k.about,
-    right: k.readRight,
-    changeRight: k.changeRight,
-    removable: true,
+/** A kind of record as its declaration has it. */
+export function viewOf(kind: RecordKind & Partial<PlainKind>, fields = kind.fields): RegisterView {
+  const { name, title, one, about, readRight, changeRight, removable = true } = kind;
+  return {
+    ...{ name, title, one, about, right: readRight, changeRight, removable, fields },
+    part: partOf(name),
+    start: { ...startOf(fields), ...kind.start },
+    ...(BESIDE[name] ? { beside: BESIDE[name] } : {}),
+    ...(kind.latestFirst ? { latestFirst: kind.latestFirst } : {}),
     // a proof is made from a price that was checked
-    ...(k.name === 'proofs' ? { single: true } : {}),
-    ...(BESIDE[k.name] ? { beside: BESIDE[k.name] } : {}),
-    ...(k.name === 'lockstep' ? { besideNew: true as const } : {}),
-    start: startOf(k.fields),
-    fields: declared(k.fields),
-  })),
+    ...(kind.single || name === 'proofs' ? { single: true } : {}),
+    ...(name === 'lockstep' ? { besideNew: true as const } : {}),
+  };
+}
+
+const ALL: readonly RegisterView[] = [
+  ...(Object.keys(PLAIN) as PlainName[]).map((name) => viewOf(PLAIN[name], fieldsOf(name))),
+  ...KINDS.map((kind) => viewOf(kind)),
 ];
 
+const place = ({ part, name }: RegisterView): number => {
+  const at = ORDER[part].indexOf(name);
+  return at < 0 ? ORDER[part].length : at;
+};
+
+/** Every kind, by heading; one that no heading names stands last. */
 export const VIEWS: readonly RegisterView[] = PARTS.flatMap((part) =>
-  ORDER[part].map((name) => ({ ...ALL.find((v) => v.name === name)!, part })),
+  ALL.filter((v) => v.part === part).sort((a, b) => place(a) - place(b)),
 );
