@@ -86,6 +86,7 @@ const regions = kind<Region>({
       type: 'choice',
       title: 'Tax',
       options: { charged: 'charged', none: 'none: goods leave without tax' },
+      preset: 'charged',
     },
     inside: { type: 'one', to: 'regions', title: 'Lies inside', optional: true },
   },

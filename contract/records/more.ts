@@ -8,21 +8,20 @@ import { LADDER_TIES, RECIPE_TIES } from './ties.ts';
 const opt = { optional: true, formOnly: true } as const;
 
 /** What a table has no column for: kept beside its columns, as declared here. */
-const lists: FieldsOf<
-  Pick<
-    PriceList,
-    | 'customers'
-    | 'regions'
-    | 'channels'
-    | 'parent'
-    | 'unnamed'
-    | 'ladder'
-    | 'ladders'
-    | 'recipes'
-    | 'ratePins'
-    | 'secondPersonBeyond'
-  >
-> = {
+export type ListTerms = Pick<
+  PriceList,
+  | 'customers'
+  | 'regions'
+  | 'channels'
+  | 'parent'
+  | 'unnamed'
+  | 'ladder'
+  | 'ladders'
+  | 'recipes'
+  | 'ratePins'
+  | 'secondPersonBeyond'
+>;
+const lists: FieldsOf<ListTerms> = {
   customers: { type: 'many', to: 'customers', title: 'For single customers', formOnly: true },
   regions: { type: 'many', to: 'regions', title: 'Only to the regions', hint: 'none: anywhere', formOnly: true },
   channels: {
@@ -86,12 +85,11 @@ const customers: Fields = {
 };
 
 const tieTitle = (title: string) => `Only for the ${title}`;
-const breaks: FieldsOf<
-  Pick<
-    BreakTable,
-    'pack' | 'customer' | 'group' | 'region' | 'channel' | 'measure' | 'pool' | 'onTop' | 'neverMoreThanNext'
-  >
-> = {
+export type BreakTerms = Pick<
+  BreakTable,
+  'pack' | 'customer' | 'group' | 'region' | 'channel' | 'measure' | 'pool' | 'onTop' | 'neverMoreThanNext'
+>;
+const breaks: FieldsOf<BreakTerms> = {
   measure: {
     type: 'choice',
     title: 'What is counted',
@@ -120,7 +118,8 @@ const breaks: FieldsOf<
   channel: { type: 'text', suggest: 'channels', title: tieTitle('channel'), ...opt },
 };
 
-const floors: FieldsOf<Pick<FloorTerms, 'attributes' | 'channel' | 'quantity'>> = {
+export type FloorTies = Pick<FloorTerms, 'attributes' | 'channel' | 'quantity'>;
+const floors: FieldsOf<FloorTies> = {
   attributes: { type: 'attributes', title: 'Only with the attributes', ...opt },
   channel: { type: 'text', suggest: 'channels', title: tieTitle('channel'), ...opt },
   quantity: {

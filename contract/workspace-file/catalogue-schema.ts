@@ -1,4 +1,7 @@
 import { Type } from '@sinclair/typebox';
+import type { LandedTerms } from '#core/workspace/types.ts';
+import { LANDED_FIELDS } from '../records/landed-fields.ts';
+import { amount, fileFieldsOf } from './declared.ts';
 import {
   attributes,
   currency,
@@ -18,20 +21,7 @@ import {
 
 // What is bought and sold in the workspace file, and what the rules say of it.
 
-export const amount = () => record({ amount: notNegative(), currency: currency() }, 'an amount with its currency');
-export const scopeFields = {
-  item: maybe(id()),
-  model: maybe(name()),
-  lockstep: maybe(id()),
-  attributes: maybe(attributes()),
-  brand: maybe(name()),
-  supplier: maybe(id()),
-  category: maybe(id()),
-  pack: maybe(name()),
-  channel: maybe(name()),
-};
-export const scope = () => record(scopeFields, 'what the rule is tied to; an empty object: everything');
-export const limits = { least: maybe(positive()), most: maybe(positive()), step: maybe(positive()) };
+const limits = { least: maybe(positive()), most: maybe(positive()), step: maybe(positive()) };
 
 const recommended = record({ amount: positive(), currency: currency(), taxIn: optional(yesNo('tax is in it')) });
 
@@ -73,44 +63,16 @@ export const item = record({
   ),
 });
 
-const landedParts = {
-  freight: maybe(record({ per: oneOf(['kg', 'unit']), amount: amount() })),
-  dutyPercent: maybe(notNegative()),
-  handling: maybe(amount()),
-  overheadPercent: maybe(notNegative()),
-  orderFee: maybe(
-    record(
-      { fee: amount(), order: Type.String({ ...positive(), description: 'what such an order comes to' }) },
-      'a fee of an order, divided over its lines by amount; both in one currency',
-    ),
-  ),
-  usualOrder: maybe(
-    Type.String({
-      ...positive(),
-      description: 'cost packs of an item ordered at once: which of its quantity prices is paid',
-    }),
-  ),
-};
-
 export const supplier = record({
   id: id(),
   version: version(),
   name: name(),
   currency: currency(),
-  landed: Type.Object(landedParts, {
+  landed: Type.Object(fileFieldsOf<LandedTerms>(LANDED_FIELDS), {
     additionalProperties: false,
     default: {},
     description: 'what bringing the goods in costs',
   }),
-});
-
-export const landedTerms = record({
-  id: id(),
-  version: version(),
-  supplier: id(),
-  scope: record({ item: maybe(id()), category: maybe(id()) }, 'the goods it is said of: an item, a category, or all'),
-  from: day(),
-  ...landedParts,
 });
 
 export const cost = record({

@@ -1,12 +1,9 @@
-import { type Static, Type } from '@sinclair/typebox';
-import { ENTRY_KINDS } from '#core/lists/entries.ts';
-import { ATTRIBUTE_KINDS } from '#core/items/described.ts';
+import { type Static, type TArray, type TUnsafe, Type } from '@sinclair/typebox';
+import type { ListEntry } from '#core/lists/entries.ts';
 import { COST_SIDES } from '#core/costs/landed-cost.ts';
-import { BREAK_COUNTS, BREAK_KINDS, BREAK_MEASURES, BREAK_WAYS } from '#core/quotes/breaks.ts';
-import { CHARGE_PERIODS } from '#core/quotes/charges.ts';
+import { BREAK_COUNTS, BREAK_KINDS, BREAK_WAYS } from '#core/quotes/breaks.ts';
 import { FLOOR_KINDS, FLOOR_OUTCOMES } from '#core/quotes/floors.ts';
 import { ADD_ON_KINDS, BASES, GUARD_KINDS, UPLIFT_METHODS } from '#core/recipes/recipe.ts';
-import { TAX_TREATMENTS } from '#core/regions/region.ts';
 import { DIRECTIONS } from '#core/rounding/ladder.ts';
 import { LIST_CHOICES, SUPPLIER_CHOICES, type Workspace } from '#core/workspace/types.ts';
 import {
@@ -28,7 +25,10 @@ import {
   whole,
   yesNo,
 } from './fields.ts';
-import { amount, scope, limits, item, landedTerms, supplier, cost, scopeFields } from './catalogue-schema.ts';
+import { item, supplier, cost } from './catalogue-schema.ts';
+import { amount, declaredRows, fileFields, fileFieldsOf, scope, scopeFields } from './declared.ts';
+import { MEMBERS, kindNamed } from '../records/kinds.ts';
+import { type BreakTerms, type FloorTies, type ListTerms, MORE } from '../records/more.ts';
 import { proof } from './questions-schema.ts';
 import { ruleSet } from './rules-schema.ts';
 
@@ -77,7 +77,7 @@ const recipe = record({
   uplift: rows(
     record({
       id: id(),
-      scope: record({ ...scopeFields, band: maybe(band) }, 'what the row is tied to'),
+      scope: record({ ...scopeFields(), band: maybe(band) }, 'what the row is tied to'),
       method: oneOf(UPLIFT_METHODS),
       value: decimal(),
       currency: maybe(currency()),
@@ -114,25 +114,9 @@ const recipe = record({
   ),
 });
 
-const entryLimit = record(
-  { amount: maybe(notNegative()), percent: maybe(notNegative()) },
-  'an "amount" per pack as the list shows prices, or "percent" of the price the entry starts from',
-);
-
-const entry = record({
-  id: id(),
-  scope: scope(),
-  kind: oneOf(ENTRY_KINDS),
-  value: notNegative(),
-  onTop: optional(yesNo('it comes on what stands')),
-  zeroConfirmed: optional(yesNo('goods for nothing are meant')),
-  ladder: maybe(id()),
-  least: maybe(entryLimit),
-  most: maybe(entryLimit),
-  leastQuantity: maybe(positive()),
-  order: maybe(record(limits)),
-  ...dates,
-});
+const { list: _, ...ofEntry } = kindNamed('entries')!.fields;
+/** An entry stands inside of its list. */
+const entry = Type.Unsafe<ListEntry>(record({ id: id(), ...fileFields(ofEntry) }));
 
 const list = record({
   id: id(),
@@ -144,26 +128,11 @@ const list = record({
   advertised: yesNo('its prices are advertised', false),
   active: yesNo('it is in use', true),
   ...dates,
-  customers: optional(Type.Array(id(), { description: 'a list of customers' })),
   groups: rows(id(), 'a list of customer groups'),
-  regions: optional(Type.Array(id(), { description: 'a list of regions' })),
-  channels: optional(Type.Array(name(), { description: 'a list of sales channels' })),
   rank: Type.Integer({ default: 1, description: 'a whole number: the lower comes first' }),
   recipe: Type.Unsafe<string | null>({ ...id(), type: ['string', 'null'], default: null }),
-  recipes: optional(
-    Type.Array(record({ item: maybe(id()), category: maybe(id()), recipe: id() }), {
-      description: 'a list of recipes for items or categories',
-    }),
-  ),
-  ladder: maybe(id()),
-  ladders: ladderTies,
-  parent: maybe(record({ list: id(), percent: maybe(decimal()), rate: maybe(positive()), factor: maybe(positive()) })),
-  unnamed: optional(oneOf(['falls_back', 'not_sold'])),
   entries: optional(Type.Array(entry, { description: 'a list of entries' })),
-  ratePins: optional(
-    Type.Array(record({ from: day(), rates: Type.Unsafe<string | null>({ ...day(), type: ['string', 'null'] }) })),
-  ),
-  secondPersonBeyond: maybe(notNegative()),
+  ...fileFieldsOf<ListTerms>(MORE.lists.fields),
 });
 
 const posted = record({
@@ -177,6 +146,17 @@ const posted = record({
   to: maybe(day()),
   handSet: maybe(record({ reason: name(), by: name(), lastDay: maybe(day()) })),
 });
+
+/** Members that are written in the file by hand: conditions and questions have shapes of their own. */
+const BY_HAND = ['rules', 'proofs'] as const;
+type DeclaredMember = Exclude<(typeof MEMBERS)[number], (typeof BY_HAND)[number]>;
+type DeclaredMembers = { [M in DeclaredMember]: TArray<TUnsafe<Workspace[M][number]>> };
+
+/** Every other kind of record as it is declared. */
+const declaredMembers = (): DeclaredMembers =>
+  Object.fromEntries(
+    MEMBERS.filter((m) => !(BY_HAND as readonly string[]).includes(m)).map((m) => [m, declaredRows(m)]),
+  ) as unknown as DeclaredMembers;
 
 /** The workspace file: everything a person can set up, amounts as text, no field that is not named here. */
 export const workspaceSchema = Type.Object(
@@ -221,17 +201,9 @@ export const workspaceSchema = Type.Object(
         list: id(),
         item: maybe(id()),
         category: maybe(id()),
-        pack: maybe(name()),
-        customer: maybe(id()),
-        group: maybe(id()),
-        region: maybe(id()),
-        channel: maybe(name()),
         way: oneOf(BREAK_WAYS, 'whole'),
         count: oneOf(BREAK_COUNTS, 'item'),
-        measure: optional(oneOf(BREAK_MEASURES)),
-        pool: maybe(id()),
-        onTop: optional(yesNo('it applies on top of other reductions')),
-        neverMoreThanNext: optional(yesNo('a total is never more than that of the next break')),
+        ...fileFieldsOf<BreakTerms>(MORE.breaks.fields),
         rows: rows(
           record({
             from: positive(),
@@ -253,81 +225,15 @@ export const workspaceSchema = Type.Object(
         item: maybe(id()),
         category: maybe(id()),
         brand: maybe(name()),
-        attributes: maybe(attributes()),
-        channel: maybe(name()),
         group: maybe(id()),
-        quantity: maybe(
-          record({
-            from: notNegative(),
-            upTo: Type.Unsafe<string | null>({ ...positive(), type: ['string', 'null'] }),
-          }),
-        ),
+        ...fileFieldsOf<FloorTies>(MORE.floors.fields),
         outcome: oneOf(FLOOR_OUTCOMES),
         active: yesNo('it is in use', true),
       }),
     ),
-    regions: rows(
-      record({
-        id: id(),
-        version: version(),
-        name: name(),
-        countries: rows(country(), 'a list of countries'),
-        currency: currency(),
-        tax: oneOf(TAX_TREATMENTS, 'charged'),
-        inside: maybe(id()),
-      }),
-    ),
-    lockstep: rows(
-      record({ id: id(), version: version(), name: name(), lead: id(), members: rows(id(), 'a list of items') }),
-    ),
-    reductions: rows(
-      record({
-        id: id(),
-        version: version(),
-        name: name(),
-        customer: maybe(id()),
-        group: maybe(id()),
-        scope: scope(),
-        lists: optional(Type.Array(id(), { description: 'a list of price lists' })),
-        kind: oneOf(ENTRY_KINDS),
-        value: notNegative(),
-        onTop: optional(yesNo('it applies on top of what else counts')),
-        zeroConfirmed: optional(yesNo('goods for nothing are meant')),
-        ...dates,
-      }),
-    ),
-    pools: rows(
-      record({ id: id(), version: version(), name: name(), items: rows(scope(), 'a list of what belongs to it') }),
-    ),
+    ...declaredMembers(),
     rules: rows(ruleSet),
-    charges: rows(
-      record({
-        id: id(),
-        version: version(),
-        name: name(),
-        percent: notNegative(),
-        least: maybe(amount()),
-        most: maybe(amount()),
-        taxClass: name(),
-        period: maybe(oneOf(CHARGE_PERIODS)),
-        covers: rows(scope(), 'a list of what it covers'),
-        coversCharges: optional(Type.Array(id(), { description: 'a list of charges' })),
-      }),
-    ),
     proofs: rows(proof),
-    attributes: rows(
-      record({
-        id: id(),
-        version: version(),
-        name: name(),
-        kind: oneOf(ATTRIBUTE_KINDS),
-        unit: maybe(name()),
-        values: optional(Type.Array(name(), { description: 'what may be chosen' })),
-      }),
-    ),
-    brands: rows(record({ id: id(), version: version(), name: name() })),
-    landed: rows(landedTerms),
-    taxClasses: rows(record({ id: id(), version: version(), name: name() })),
   },
   { $id: 'hard-ledger-workspace', title: 'Hard Ledger workspace file, version 1', additionalProperties: false },
 );

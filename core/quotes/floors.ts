@@ -26,7 +26,7 @@ export interface FloorTerms {
   readonly channel?: string | null;
   readonly group?: string | null;
   /** Quantities of the line: from inclusive, up to exclusive. */
-  readonly quantity?: { readonly from: string; readonly upTo: string | null } | null;
+  readonly quantity?: { readonly from: string; readonly upTo?: string | null } | null;
   readonly outcome: FloorOutcome;
   readonly active: boolean;
 }
@@ -78,8 +78,8 @@ export function floorsFor(
 function floorReaches(ws: Prepared, floor: FloorTerms, { item, buyer, quantity }: FloorFacts): boolean {
   if (floor.group && !buyer.groups.includes(floor.group)) return false;
   if (floor.quantity) {
-    if (quantity.lt(floor.quantity.from)) return false;
-    if (floor.quantity.upTo !== null && quantity.gte(floor.quantity.upTo)) return false;
+    const { from, upTo = null } = floor.quantity;
+    if (quantity.lt(from) || (upTo !== null && quantity.gte(upTo))) return false;
   }
   return fits(ws, floor, item, null, buyer.channel ? [buyer.channel] : []);
 }

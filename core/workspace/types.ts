@@ -158,7 +158,7 @@ export interface FallBack {
 /** From `from` on the list exchanges at the rates of `rates` (null: at the latest again). */
 export interface RatePin {
   readonly from: Day;
-  readonly rates: Day | null;
+  readonly rates?: Day | null;
 }
 
 /** A recipe for one item, or a category with everything below it. */
