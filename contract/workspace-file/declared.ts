@@ -102,9 +102,11 @@ export const fileFields = (fields: Fields): TProperties =>
 type FileFieldsOf<T> = {
   [K in keyof T]-?: undefined extends T[K] ? TOptional<TUnsafe<Exclude<T[K], undefined>>> : TUnsafe<T[K]>;
 };
-/** The same for a part of a type of the core, to which the declaration is held. */
+/** The same for members that a type of the core may lack: what the file leaves out stays out. */
 export const fileFieldsOf = <T>(fields: FieldsOf<T>): FileFieldsOf<T> =>
-  fileFields(fields as Fields) as unknown as FileFieldsOf<T>;
+  Object.fromEntries(
+    Object.entries(fileFields(fields as Fields)).map(([name, { default: _, ...schema }]) => [name, schema]),
+  ) as unknown as FileFieldsOf<T>;
 
 /** Records of a declared kind in the file; `T`: the core's type, to which the declaration is held. */
 export function declaredRows<T>(kind: string): TArray<TUnsafe<T>> {
