@@ -2,25 +2,14 @@ import { LANDED_PARTS, landedTermsTwice } from '#core/costs/landed-terms.ts';
 import { dec, plain } from '#core/numbers/decimal.ts';
 import type { Condition } from '#core/quotes/rules/rule.ts';
 import type { Workspace } from '#core/workspace/types.ts';
-import type { LadderTie } from '#core/rounding/ladder.ts';
 import type { Scope } from '#core/workspace/scope.ts';
+import type { Fields, PointedTo } from '../records/declare.ts';
+import { KINDS, MEMBERS, kindNamed } from '../records/kinds.ts';
+import { placedLinks } from '../records/links.ts';
+import { MORE } from '../records/more.ts';
 import { type FileFault, shortJson } from './read-file.ts';
 
-type Collection =
-  | 'items'
-  | 'suppliers'
-  | 'categories'
-  | 'ladders'
-  | 'recipes'
-  | 'lists'
-  | 'groups'
-  | 'customers'
-  | 'regions'
-  | 'lockstep'
-  | 'pools'
-  | 'charges';
-
-const ONE: Record<Collection, string> = {
+const ONE: Record<PointedTo, string> = {
   items: 'item',
   suppliers: 'supplier',
   categories: 'category',
@@ -43,13 +32,15 @@ export function referenceFaults(w: Workspace, under = '$'): FileFault[] {
     .slice(0, 20);
 }
 
+const { list: _, ...ENTRY } = kindNamed('entries')!.fields;
+
 class References {
   private readonly faults: FileFault[] = [];
-  private readonly ids = new Map<Collection, Set<string>>();
+  private readonly ids = new Map<PointedTo, Set<string>>();
   private readonly packs = new Map<string, Set<string>>();
 
   constructor(private readonly w: Workspace) {
-    for (const name of Object.keys(ONE) as Collection[]) this.ids.set(name, new Set(w[name].map((row) => row.id)));
+    for (const name of Object.keys(ONE) as PointedTo[]) this.ids.set(name, new Set(w[name].map((row) => row.id)));
     for (const item of w.items) this.packs.set(item.id, new Set(item.packs.map((p) => p.id)));
   }
 
@@ -62,15 +53,20 @@ class References {
       this.refers('categories', item.category, `${at}.category`);
       this.refers('suppliers', item.supplier, `${at}.supplier`);
       this.unique(`${at}.packs`, item.packs);
-      item.order?.for?.forEach((l, n) => this.oneBuyer(l, `${at}.order.for[${n}]`));
+      item.order?.for?.forEach((l, n) => {
+        this.refers('customers', l.customer, `${at}.order.for[${n}].customer`);
+        this.refers('groups', l.group, `${at}.order.for[${n}].group`);
+        this.oneBuyer(l, `${at}.order.for[${n}]`);
+      });
     });
     w.costs.forEach((c, i) => {
       this.refers('items', c.item, `$.costs[${i}].item`);
       this.refers('suppliers', c.supplier, `$.costs[${i}].supplier`);
     });
+    for (const { name, fields } of KINDS)
+      if ((MEMBERS as readonly string[]).includes(name))
+        this.declared(fields, (w as unknown as Record<string, readonly object[]>)[name]!, `$.${name}`);
     w.landed.forEach((t, i) => {
-      this.refers('suppliers', t.supplier, `$.landed[${i}].supplier`);
-      this.scope(t.scope, `$.landed[${i}].scope`);
       if (LANDED_PARTS.every((part) => t[part] === null || t[part] === undefined))
         this.say(`$.landed[${i}].freight`, null, 'freight, duty, handling, overhead or a fee: these terms say nothing');
     });
@@ -78,11 +74,16 @@ class References {
       for (const t of [first, second])
         this.say(`$.landed[${w.landed.indexOf(t)}].from`, t.from, 'another day: terms for the same goods begin on it');
     w.categories.forEach((c, i) => this.refers('categories', c.parent, `$.categories[${i}].parent`));
-    w.taxes.forEach((t, i) => this.refers('regions', t.region, `$.taxes[${i}].region`));
+    this.declared(MORE['tax-rates'].fields, w.taxes, '$.taxes');
     w.recipes.forEach((r, i) => {
       const at = `$.recipes[${i}]`;
       this.refers('ladders', r.ladder, `${at}.ladder`);
-      this.ladderTies(r.ladders, `${at}.ladders`);
+      r.ladders?.forEach((t, n) => {
+        this.refers('ladders', t.ladder, `${at}.ladders[${n}].ladder`);
+        this.tied(t, `${at}.ladders[${n}]`);
+        this.refers('items', t.item, `${at}.ladders[${n}].item`);
+        this.refers('categories', t.category, `${at}.ladders[${n}].category`);
+      });
       this.unique(`${at}.addOns`, r.addOns ?? []);
       this.refers('lists', r.basis.list, `${at}.basis.list`);
       if (r.basis.kind === 'list' && !r.basis.list) this.say(`${at}.basis.list`, null, 'the id of a price list');
@@ -121,25 +122,26 @@ class References {
     return this.faults;
   }
 
+  /** What declared records point to. */
+  private declared(fields: Fields, rows: readonly object[], at: string): void {
+    rows.forEach((row, i) => {
+      for (const { to, id, path } of placedLinks(fields, row as Record<string, unknown>, `${at}[${i}]`))
+        this.refers(to, id, path);
+    });
+  }
+
   private lists(): void {
+    this.declared(MORE.lists.fields, this.w.lists, '$.lists');
     this.w.lists.forEach((l, i) => {
       const at = `$.lists[${i}]`;
       this.refers('recipes', l.recipe, `${at}.recipe`);
-      this.refers('ladders', l.ladder, `${at}.ladder`);
-      this.ladderTies(l.ladders, `${at}.ladders`);
-      l.recipes?.forEach((t, n) => {
-        this.refers('recipes', t.recipe, `${at}.recipes[${n}].recipe`);
-        this.tied(t, `${at}.recipes[${n}]`);
-      });
-      this.refers('lists', l.parent?.list, `${at}.parent.list`);
-      this.all('customers', l.customers ?? [], `${at}.customers`);
+      l.ladders?.forEach((t, n) => this.tied(t, `${at}.ladders[${n}]`));
+      l.recipes?.forEach((t, n) => this.tied(t, `${at}.recipes[${n}]`));
       this.all('groups', l.groups, `${at}.groups`);
-      this.all('regions', l.regions ?? [], `${at}.regions`);
+      this.declared(ENTRY, l.entries ?? [], `${at}.entries`);
       this.unique(`${at}.entries`, l.entries ?? []);
       l.entries?.forEach((e, n) => {
-        this.scope(e.scope, `${at}.entries[${n}].scope`);
         this.change(e, `${at}.entries[${n}]`);
-        this.refers('ladders', e.ladder, `${at}.entries[${n}].ladder`);
         if (e.onTop && (e.ladder || e.least || e.most))
           this.say(`${at}.entries[${n}].onTop`, true, 'no ladder, least or most of its own: what is on top has none');
         for (const limit of ['least', 'most'] as const) {
@@ -151,38 +153,24 @@ class References {
     });
   }
 
-  private ladderTies(ties: readonly LadderTie[] | undefined, at: string): void {
-    ties?.forEach((t, n) => {
-      this.refers('ladders', t.ladder, `${at}[${n}].ladder`);
-      this.tied(t, `${at}[${n}]`);
-    });
-  }
-
   private tied(t: { item?: string | null; category?: string | null; pack?: string | null }, at: string): void {
-    this.refers('items', t.item, `${at}.item`);
-    this.refers('categories', t.category, `${at}.category`);
     if (!t.item && !t.category && !t.pack) this.say(at, t, 'what it is tied to: an item, a category or a pack');
   }
 
   private oneBuyer(of: { customer?: string | null; group?: string | null }, at: string): void {
-    this.refers('customers', of.customer, `${at}.customer`);
-    this.refers('groups', of.group, `${at}.group`);
     if (Boolean(of.customer) === Boolean(of.group))
       this.say(at, { customer: of.customer, group: of.group }, 'either a "customer" or a "group"');
   }
 
   private quotes(): void {
     const { w } = this;
+    this.declared(MORE.breaks.fields, w.breaks, '$.breaks');
     w.breaks.forEach((t, i) => {
       const at = `$.breaks[${i}]`;
       this.refers('lists', t.list, `${at}.list`);
       this.refers('items', t.item, `${at}.item`);
       this.refers('categories', t.category, `${at}.category`);
-      this.refers('groups', t.group, `${at}.group`);
-      this.refers('regions', t.region, `${at}.region`);
-      this.refers('pools', t.pool, `${at}.pool`);
       if (t.count === 'pool' && !t.pool) this.say(`${at}.pool`, t.pool, 'the id of a pool');
-      this.refers('customers', t.customer, `${at}.customer`);
       const together = t.count === 'pool' || t.count === 'section' || (t.measure ?? 'units') !== 'units';
       if (t.neverMoreThanNext && (t.way !== 'whole' || together))
         this.say(
@@ -202,11 +190,8 @@ class References {
       this.refers('groups', f.group, `$.floors[${i}].group`);
       this.scope(f, `$.floors[${i}]`);
     });
-    w.regions.forEach((r, i) => this.refers('regions', r.inside, `$.regions[${i}].inside`));
     const followers = new Set<string>();
     w.lockstep.forEach((g, i) => {
-      this.refers('items', g.lead, `$.lockstep[${i}].lead`);
-      this.all('items', g.members, `$.lockstep[${i}].members`);
       for (const id of [g.lead, ...g.members]) {
         if (followers.has(id)) this.say(`$.lockstep[${i}]`, id, 'an item in one lockstep group only');
         followers.add(id);
@@ -215,18 +200,13 @@ class References {
     w.reductions.forEach((r, i) => {
       const at = `$.reductions[${i}]`;
       this.oneBuyer(r, at);
-      this.all('lists', r.lists ?? [], `${at}.lists`);
-      this.scope(r.scope, `${at}.scope`);
       this.change(r, at);
     });
-    w.pools.forEach((p, i) => p.items.forEach((s, n) => this.scope(s, `$.pools[${i}].items[${n}]`)));
     w.rules.forEach((set, i) => {
       this.unique(`$.rules[${i}].rules`, set.rules);
       set.rules.forEach((rule, n) => this.condition(rule.when, `$.rules[${i}].rules[${n}].when`));
     });
     w.charges.forEach((c, i) => {
-      c.covers.forEach((s, n) => this.scope(s, `$.charges[${i}].covers[${n}]`));
-      this.all('charges', c.coversCharges ?? [], `$.charges[${i}].coversCharges`);
       const own = c.coversCharges?.indexOf(c.id) ?? -1;
       if (own >= 0) this.say(`$.charges[${i}].coversCharges[${own}]`, c.id, 'another charge: none covers itself');
     });
@@ -264,12 +244,12 @@ class References {
     this.refers('lockstep', s.lockstep, `${at}.lockstep`);
   }
 
-  private refers(to: Collection, id: string | null | undefined, path: string): void {
+  private refers(to: PointedTo, id: string | null | undefined, path: string): void {
     if (id !== null && id !== undefined && !this.ids.get(to)!.has(id))
       this.say(path, id, `the id of a known ${ONE[to]}`);
   }
 
-  private all(to: Collection, ids: readonly string[], path: string): void {
+  private all(to: PointedTo, ids: readonly string[], path: string): void {
     ids.forEach((id, i) => this.refers(to, id, `${path}[${i}]`));
   }
 

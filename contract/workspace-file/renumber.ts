@@ -1,25 +1,12 @@
 import { FACT_NAMES } from '../records/condition.ts';
+import type { Field, Fields, PointedTo } from '../records/declare.ts';
+import { KINDS, MEMBERS } from '../records/kinds.ts';
 import type { Workspace } from '#core/workspace/types.ts';
 
-type Member =
-  | 'items'
-  | 'categories'
-  | 'suppliers'
-  | 'groups'
-  | 'customers'
-  | 'lists'
-  | 'ladders'
-  | 'recipes'
-  | 'regions'
-  | 'lockstep'
-  | 'pools'
-  | 'charges';
-
 /** Fields that name a record of a member, wherever they stand. */
-const NAMES: Readonly<Record<string, Member>> = {
+const NAMES: Readonly<Record<string, PointedTo>> = {
+  ...declaredNames(KINDS.map((k) => k.fields)),
   item: 'items',
-  lead: 'items',
-  members: 'items',
   category: 'categories',
   parent: 'categories',
   supplier: 'suppliers',
@@ -33,19 +20,24 @@ const NAMES: Readonly<Record<string, Member>> = {
   recipe: 'recipes',
   region: 'regions',
   regions: 'regions',
-  inside: 'regions',
   lockstep: 'lockstep',
   pool: 'pools',
-  coversCharges: 'charges',
   charge: 'charges',
 };
 
+/** The fields of declared kinds that name records, however deep they stand. */
+function declaredNames(all: readonly Fields[]): Record<string, PointedTo> {
+  return Object.assign(
+    {},
+    ...all.flatMap(Object.entries).map(([name, f]: [string, Field]) => {
+      if (f.type === 'one' || f.type === 'many') return { [name]: f.to };
+      return f.type === 'rows' || f.type === 'part' ? declaredNames([f.fields]) : {};
+    }),
+  ) as Record<string, PointedTo>;
+}
+
 /** Members whose records share one table, and so one row of numbers. */
-const TOGETHER = [
-  ...['regions', 'lockstep', 'pools', 'rules', 'charges', 'reductions', 'proofs', 'attributes', 'brands'],
-  'landed',
-  'taxClasses',
-] as const;
+const TOGETHER: readonly string[] = MEMBERS;
 const ALONE = [
   ...['items', 'categories', 'suppliers', 'groups', 'customers', 'lists', 'ladders', 'recipes', 'breaks', 'floors'],
   'costs',
@@ -93,7 +85,7 @@ export function renumbered(ws: Workspace): Workspace {
   const postingsFine = postingIds.every(isNumber) && new Set(postingIds).size === postingIds.length;
   const postingNumbers = new Map(postings.map((key, i) => [key, postingsFine ? postingIds[i]! : String(i + 1)]));
 
-  const named = (member: Member, id: string) => numbers.get(member)!.get(id) ?? id;
+  const named = (member: PointedTo, id: string) => numbers.get(member)!.get(id) ?? id;
   const walk = (value: unknown): unknown => {
     if (Array.isArray(value)) return value.map(walk);
     if (value === null || typeof value !== 'object') return value;
