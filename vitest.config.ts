@@ -1,4 +1,8 @@
-import { defineConfig } from 'vitest/config';
+import { configDefaults, defineConfig } from 'vitest/config';
+
+/** Tests that put another module in a module's place: they share none with others. */
+const ALONE = '**/*.alone.test.{ts,tsx}';
+const exclude = [...configDefaults.exclude, ALONE];
 
 export default defineConfig({
   test: {
@@ -9,6 +13,7 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'core',
+          exclude,
           // no test file changes what another one loads: each module is read once per thread
           isolate: false,
           include: ['{core,contract,evaluator,bench,demo}/**/*.test.ts'],
@@ -20,6 +25,7 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'server',
+          exclude,
           isolate: false,
           include: ['server/**/*.test.ts'],
           environment: 'node',
@@ -32,11 +38,23 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'web',
+          exclude,
           isolate: false,
           include: ['web/**/*.test.{ts,tsx}'],
           environment: 'jsdom',
           setupFiles: ['web/tests/setup.ts'],
           testTimeout: 30_000,
+        },
+      },
+      {
+        extends: true,
+        test: {
+          name: 'alone',
+          include: [ALONE],
+          environment: 'node',
+          globalSetup: ['server/platform/tests/database.ts'],
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
         },
       },
       {

@@ -149,21 +149,34 @@ export class Visitor {
     await this.press('Enter');
   }
 
+  /** Chooses one of a few; `selector` names a control as if it were the browser's own. */
   async choose(selector: string, title: string): Promise<void> {
-    await this.page.waitForSelector(selector);
+    const own = selector.replace('select', 'button[role=combobox]').replace('[name=', '[data-name=');
+    const control = (await this.page.waitForSelector(`${selector}, ${own}`, { visible: true }))!;
+    const native = await control.evaluate((c) => c.tagName === 'SELECT');
+    if (!native) await control.click();
+    const options = native ? `${selector} option` : '[role=option]';
     await this.page.waitForFunction(
-      (s: string, t: string) =>
-        [...document.querySelectorAll<HTMLOptionElement>(`${s} option`)].some((o) => o.textContent?.includes(t)),
+      (of: string, t: string) => [...document.querySelectorAll(of)].some((o) => o.textContent?.includes(t)),
       LOOK,
-      selector,
+      options,
       title,
     );
-    const value = await this.page.$$eval(
-      `${selector} option`,
-      (options, t) => (options as HTMLOptionElement[]).find((o) => o.textContent?.includes(t))!.value,
-      title,
-    );
-    await this.page.select(selector, value);
+    if (native) {
+      const value = await this.page.$$eval(
+        options,
+        (all, t) => (all as HTMLOptionElement[]).find((o) => o.textContent?.includes(t))!.value,
+        title,
+      );
+      await this.page.select(selector, value);
+      return;
+    }
+    for (const option of await this.page.$$(options))
+      if (await option.evaluate((o, t) => o.textContent?.includes(t), title)) {
+        await option.click();
+        break;
+      }
+    await this.page.waitForSelector('[role=listbox]', { hidden: true });
   }
 
   /** Waits until the page says something. */

@@ -100,7 +100,7 @@ it('from a supplier’s cost sheet to a floored quote, as a new user would go', 
 
   // 5. the list: posted beside computed; the build-up of a price from cost to the last line
   await marit.click('link', 'Price lists');
-  await marit.choose('select.field.max-w-48', 'Counter');
+  await marit.choose('select.field.w-48', 'Counter');
   await marit.fill('Find in prices', 'BL-12-WH metre');
   await marit.reads(/1 of \d+ prices/);
   await marit.page.locator(cell(0, 4)).click();
@@ -262,7 +262,7 @@ it('tries a change on every price in the page, then has it proposed, and throws 
   await marit.reads('Worksheet 2: a look at the week');
   const ready = await marit.reads('prices that change');
   expect(ready).toContain('Boatyards');
-  await marit.page.select('select[aria-label="Which prices"]', 'all');
+  await marit.choose('select[aria-label="Which prices"]', 'all');
   await marit.reads(/\b\d{4} prices/);
   await marit.click('button', 'Discard');
   await marit.reads('Discard worksheet 2?');

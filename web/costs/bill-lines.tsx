@@ -9,7 +9,7 @@ import { plain } from '#core/numbers/decimal.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { ItemPicker } from '../items/item-picker.tsx';
 import { useNamedItems } from '../items/named-items.ts';
-import { Select } from '../kit/controls.tsx';
+import { CellSelect } from '../kit/select.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
 import { show } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
@@ -83,10 +83,10 @@ export function BillLines({
                   </td>
                   <td>
                     {editable ? (
-                      <Select
+                      <CellSelect
                         aria-label={`What, ${name}`}
                         value={l.kind}
-                        onChange={(e) => put(n, { kind: e.target.value as BillLine['kind'] })}
+                        onValue={(chosen) => put(n, { kind: chosen as BillLine['kind'] })}
                         options={BILL_LINE_KINDS.map((k) => [k, BILL_LINE_WORDS[k]] as const)}
                       />
                     ) : (

@@ -1,6 +1,7 @@
 import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
+import { choose } from '../tests/choose.ts';
 import { Refusal, type Sent, visit } from '../tests/visit.tsx';
 
 const item = {
@@ -51,8 +52,7 @@ describe('a bill', () => {
   it('is written by scanning: the pack that is scanned says how many units a price is for', async () => {
     const user = userEvent.setup();
     const sent = visit('/bills/new', { ...answers, 'POST /bills': { ...bill, id: '5' } });
-    await screen.findByRole('option', { name: 'Rope works' });
-    await user.selectOptions(screen.getByLabelText('Supplier'), '3');
+    await choose(user, await screen.findByLabelText('Supplier'), '3');
     // the supplier's currency is that of the bill
     expect(screen.getByLabelText('Currency')).toHaveValue('GBP');
     await user.type(screen.getByLabelText('Its number'), 'A-1');

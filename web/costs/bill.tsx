@@ -8,7 +8,8 @@ import { plain } from '#core/numbers/decimal.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Conflict } from '../kit/conflict.tsx';
-import { Button, Empty, Field, Input, Select, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Button, Empty, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { DateField } from '../kit/date-field.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { useLeaveGuard } from '../kit/leave-guard.tsx';
@@ -168,9 +169,9 @@ function BillForm({ bill, day, currency }: { bill: BillView | null; day: string;
               <Select
                 name="supplier"
                 value={body.supplier}
-                onChange={(e) => {
-                  const known = suppliers.find((s) => s.id === e.target.value);
-                  set({ supplier: e.target.value, ...(known ? { currency: String(known['currency']) } : {}) });
+                onValue={(chosen) => {
+                  const known = suppliers.find((s) => s.id === chosen);
+                  set({ supplier: chosen, ...(known ? { currency: String(known['currency']) } : {}) });
                 }}
                 options={[['', 'choose …'], ...suppliers.map((s) => [s.id, String(s['name'])] as const)]}
               />

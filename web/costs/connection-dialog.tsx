@@ -2,7 +2,8 @@ import { type FormEvent, useState } from 'react';
 import { toast } from 'sonner';
 import type { Connection } from '#contract/connections.ts';
 import { problemOf } from '../api.ts';
-import { Button, Dialog, Field, Input, Select, Trouble } from '../kit/controls.tsx';
+import { Button, Dialog, Field, Input, Trouble } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { counted } from '../kit/words.ts';
 import { costsApi } from './endpoints.ts';
@@ -120,7 +121,7 @@ export function ConnectionDialog({ connection: c, onClose }: { connection: Conne
           <Select
             name="everyHours"
             value={everyHours}
-            onChange={(e) => setEveryHours(e.target.value)}
+            onValue={(chosen) => setEveryHours(chosen)}
             options={
               OFTEN.some(([h]) => h === everyHours) ? OFTEN : [...OFTEN, [everyHours, `every ${everyHours} hours`]]
             }

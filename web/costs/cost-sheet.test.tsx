@@ -3,6 +3,7 @@ import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import { type RowMoves, type SheetRow, type SheetRows, takingOf } from '#contract/cost-rows.ts';
 import { type CostChange, type CostSupplier, type SheetEffect, type SheetView, needsLook } from '#contract/costs.ts';
+import { choose } from '../tests/choose.ts';
 import { Refusal, visit } from '../tests/visit.tsx';
 import { windowOf } from '../tests/windows.ts';
 
@@ -278,11 +279,11 @@ describe('a cost sheet before it is taken in', () => {
     const user = userEvent.setup();
     const sent = visit('/costs/2', { ...answers, 'PUT /cost-sheets/2/match': sheet });
     await user.click(await screen.findByRole('button', { name: 'How the file is read' }));
-    await user.selectOptions(screen.getByLabelText('units in the cost pack'), '2');
-    await user.selectOptions(screen.getByLabelText('Numbers are written like'), '.,');
-    await user.selectOptions(screen.getByLabelText('Codes nobody knows'), 'add');
-    await user.selectOptions(screen.getByLabelText('New items go into the category'), '6');
-    await user.selectOptions(screen.getByLabelText('with the tax class'), 'standard');
+    await choose(user, screen.getByLabelText('units in the cost pack'), '2');
+    await choose(user, screen.getByLabelText('Numbers are written like'), '.,');
+    await choose(user, screen.getByLabelText('Codes nobody knows'), 'add');
+    await choose(user, screen.getByLabelText('New items go into the category'), '6');
+    await choose(user, screen.getByLabelText('with the tax class'), 'standard');
     await user.click(screen.getByRole('button', { name: 'Read the file this way' }));
     await waitFor(() => expect(sent).toHaveLength(1));
     expect(sent[0]!.body).toMatchObject({

@@ -10,7 +10,8 @@ import { useDay } from '../frame/day.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { DateField } from '../kit/date-field.tsx';
 import { faultWords } from '../kit/faults.tsx';
-import { Button, Dialog, Field, Select, Trouble } from '../kit/controls.tsx';
+import { Button, Dialog, Field, Trouble } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { Figure } from '../kit/figure.tsx';
 import { show, showDay, showMoment } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
@@ -172,7 +173,7 @@ function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; uni
         <Field label="Supplier">
           <Select
             value={supplier}
-            onChange={(e) => setSupplier(e.target.value)}
+            onValue={(chosen) => setSupplier(chosen)}
             options={[['', 'choose …'], ...suppliers.map((s) => [s.id, String(s['name'])] as const)]}
           />
         </Field>

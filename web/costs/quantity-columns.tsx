@@ -1,5 +1,6 @@
 import { MOST_QUANTITY_COLUMNS, type QuantityColumn } from '#contract/sheet-match.ts';
-import { Button, Select } from '../kit/controls.tsx';
+import { Button } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { NumberInput } from '../kit/number-input.tsx';
 
 /** Columns of a sheet that say what more at once costs: from how many is typed, or stands in a column beside it. */
@@ -25,7 +26,7 @@ export function QuantityColumns({
             aria-label={`Column of costs for more, ${i + 1}`}
             value={String(q.column)}
             options={known}
-            onChange={(e) => set(i, { column: Number(e.target.value) })}
+            onValue={(chosen) => set(i, { column: Number(chosen) })}
           />
           <span>from</span>
           <NumberInput
@@ -40,13 +41,8 @@ export function QuantityColumns({
             aria-label={`Column that says from how many, ${i + 1}`}
             value={q.fromColumn === null ? '' : String(q.fromColumn)}
             options={[['', 'as typed'] as const, ...known]}
-            onChange={(e) =>
-              set(
-                i,
-                e.target.value === ''
-                  ? { fromColumn: null, from: '' }
-                  : { fromColumn: Number(e.target.value), from: null },
-              )
+            onValue={(chosen) =>
+              set(i, chosen === '' ? { fromColumn: null, from: '' } : { fromColumn: Number(chosen), from: null })
             }
           />
           <button

@@ -12,7 +12,8 @@ import { SHEET_FIELDS, SHEET_FIELD_NAMES, type SheetField } from '#contract/shee
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { ItemPicker } from '../items/item-picker.tsx';
-import { Button, Dialog, Field, Input, Select, Trouble } from '../kit/controls.tsx';
+import { Button, Dialog, Field, Input, Trouble } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { type NumberForm, show, showDay } from '../kit/number-form.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { RecordOne } from '../records/record-picker.tsx';
@@ -218,7 +219,7 @@ function WhichItem({
             <Select
               name="taxClass"
               value={taxClass}
-              onChange={(e) => setTaxClass(e.target.value)}
+              onValue={(chosen) => setTaxClass(chosen)}
               options={[
                 ['', 'choose …'],
                 ...[...new Set(taxes.map((t) => String(t['taxClass'])))].map((t) => [t, t] as const),

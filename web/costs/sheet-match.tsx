@@ -8,7 +8,8 @@ import { useFreshSheet } from './fresh-sheet.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { problemOf } from '../api.ts';
 import { DateField } from '../kit/date-field.tsx';
-import { Button, Field, Input, Select, Trouble } from '../kit/controls.tsx';
+import { Button, Field, Input, Trouble } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 
 /** How a file is read: its columns matched to ours, number form, days, encoding. The first rows stand below, as they are in the file. */
 export function SheetMatchForm({
@@ -53,10 +54,10 @@ export function SheetMatchForm({
               name={`column-${field}`}
               value={match.columns[field] === undefined ? '' : String(match.columns[field])}
               options={columnOptions}
-              onChange={(e) => {
+              onValue={(chosen) => {
                 const columns = { ...match.columns };
-                if (e.target.value === '') delete columns[field];
-                else columns[field] = Number(e.target.value);
+                if (chosen === '') delete columns[field];
+                else columns[field] = Number(chosen);
                 set({ columns });
               }}
             />
@@ -72,7 +73,7 @@ export function SheetMatchForm({
             <Select
               name="page"
               value={match.page ?? ''}
-              onChange={(e) => set({ page: e.target.value })}
+              onValue={(chosen) => set({ page: chosen })}
               options={sheet.pages.map((p) => [p, p] as const)}
             />
           </Field>
@@ -92,7 +93,7 @@ export function SheetMatchForm({
           <Select
             name="headerRows"
             value={String(match.headerRows)}
-            onChange={(e) => set({ headerRows: Number(e.target.value) as 0 | 1 | 2 })}
+            onValue={(chosen) => set({ headerRows: Number(chosen) as 0 | 1 | 2 })}
             options={[
               ['1', 'the next row'],
               ['2', 'the next two rows'],
@@ -104,7 +105,7 @@ export function SheetMatchForm({
           <Select
             name="numbers"
             value={`${match.decimal}${match.thousands}`}
-            onChange={(e) => set({ decimal: e.target.value[0] as '.', thousands: (e.target.value[1] ?? '') as '' })}
+            onValue={(chosen) => set({ decimal: chosen[0] as '.', thousands: (chosen[1] ?? '') as '' })}
             options={[
               ['.,', '1,234.50'],
               [',.', '1.234,50'],
@@ -120,7 +121,7 @@ export function SheetMatchForm({
           <Select
             name="dates"
             value={match.dates}
-            onChange={(e) => set({ dates: e.target.value as 'iso' })}
+            onValue={(chosen) => set({ dates: chosen as 'iso' })}
             options={[
               ['iso', '2026-03-09'],
               ['day_first', '09.03.2026 or 9/3/2026'],
@@ -143,7 +144,7 @@ export function SheetMatchForm({
               <Select
                 name="delimiter"
                 value={match.delimiter}
-                onChange={(e) => set({ delimiter: e.target.value })}
+                onValue={(chosen) => set({ delimiter: chosen })}
                 options={[
                   [',', 'comma'],
                   [';', 'semicolon'],
@@ -156,7 +157,7 @@ export function SheetMatchForm({
               <Select
                 name="encoding"
                 value={match.encoding}
-                onChange={(e) => set({ encoding: e.target.value as 'utf-8' })}
+                onValue={(chosen) => set({ encoding: chosen as 'utf-8' })}
                 options={[
                   ['utf-8', 'UTF-8'],
                   ['windows-1252', 'Windows-1252'],
@@ -170,7 +171,7 @@ export function SheetMatchForm({
           <Select
             name="known"
             value={match.known}
-            onChange={(e) => set({ known: e.target.value as 'take' })}
+            onValue={(chosen) => set({ known: chosen as 'take' })}
             options={[
               ['leave', 'stay as they are'],
               ['take', 'are taken from the file'],
@@ -181,7 +182,7 @@ export function SheetMatchForm({
           <Select
             name="newItems"
             value={match.newItems}
-            onChange={(e) => set({ newItems: e.target.value as 'add' })}
+            onValue={(chosen) => set({ newItems: chosen as 'add' })}
             options={[
               ['leave_out', 'leave out'],
               ['add', 'add as new items'],
@@ -194,7 +195,7 @@ export function SheetMatchForm({
               <Select
                 name="category"
                 value={match.category ?? ''}
-                onChange={(e) => set({ category: e.target.value || null })}
+                onValue={(chosen) => set({ category: chosen || null })}
                 options={[['', 'choose …'], ...categories.map((c) => [c.id, String(c['name'])] as const)]}
               />
             </Field>
@@ -202,7 +203,7 @@ export function SheetMatchForm({
               <Select
                 name="taxClass"
                 value={match.taxClass ?? ''}
-                onChange={(e) => set({ taxClass: e.target.value || null })}
+                onValue={(chosen) => set({ taxClass: chosen || null })}
                 options={[
                   ['', 'choose …'],
                   ...[...new Set(taxes.map((t) => String(t['taxClass'])))].map((t) => [t, t] as const),

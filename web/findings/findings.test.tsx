@@ -2,6 +2,7 @@ import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { expect, it } from 'vitest';
 import type { Findings, ShownFinding } from '#contract/findings.ts';
+import { choose } from '../tests/choose.ts';
 import { visit } from '../tests/visit.tsx';
 
 const finding = (code: ShownFinding['code'], title: string, list: string): ShownFinding => ({
@@ -34,10 +35,10 @@ it('each finding leads to its places; kind and list narrow them; figures and day
   // a code that is made of digits stays a code
   expect(row).toHaveTextContent('item 10012buy more 1,204.5day 09/03/2026');
   const page = within(screen.getByRole('main'));
-  await user.selectOptions(page.getByLabelText('List'), 'Yards');
+  await choose(user, page.getByLabelText('List'), 'Yards');
   await waitFor(() => expect(screen.queryByRole('link', { name: '7' })).toBeNull());
   expect(page.getByRole('status')).toHaveTextContent('1 finding');
-  await user.selectOptions(page.getByLabelText('Kind'), 'country_in_two_regions');
+  await choose(user, page.getByLabelText('Kind'), 'country_in_two_regions');
   expect(page.getByRole('status')).toHaveTextContent('0 findings');
 });
 

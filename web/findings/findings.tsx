@@ -5,7 +5,8 @@ import { findingsApi } from './endpoints.ts';
 import { Proofs } from './proofs.tsx';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { Empty, Field, Select, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Empty, Field, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { showDay, showFact, showMoment } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
 
@@ -56,7 +57,7 @@ export function FindingsView() {
                 <Select
                   value={kind}
                   className="max-w-[34rem]"
-                  onChange={(e) => setKind(e.target.value)}
+                  onValue={(chosen) => setKind(chosen)}
                   options={[
                     ['', `every kind (${all.length})`],
                     ...kinds.map(([code, k]) => [code, `${k.message} (${k.count})`] as const),
@@ -66,7 +67,7 @@ export function FindingsView() {
               <Field label="List">
                 <Select
                   value={list}
-                  onChange={(e) => setList(e.target.value)}
+                  onValue={(chosen) => setList(chosen)}
                   options={[['', 'every list'], ...lists.map((l) => [l, l] as const)]}
                 />
               </Field>

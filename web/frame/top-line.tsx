@@ -7,6 +7,7 @@ import { useSignedIn } from '../people/use-me.ts';
 import type { State } from '../store.ts';
 import { DateField } from '../kit/date-field.tsx';
 import { FORMS, type NumberForm } from '../kit/number-form.ts';
+import { Select } from '../kit/select.tsx';
 import { ASIDE } from './places.ts';
 import { preferences } from './preferences.ts';
 import { useDay } from './day.ts';
@@ -23,18 +24,18 @@ export function TopLine({ onSearch, onHelp }: { onSearch: () => void; onHelp: ()
     <div className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule-strong bg-paper px-5 py-1.5">
       <label className="flex items-center gap-2">
         <span className="text-xs text-faint">List</span>
-        <select
-          className="field max-w-48"
+        <Select
+          className="w-48"
           value={current}
-          onChange={(e) => e.target.value && void navigate({ pathname: `/lists/${e.target.value}`, search })}
-        >
-          <option value="">{current ? '' : 'open a list …'}</option>
-          {lists.map((l) => (
-            <option key={l.id} value={l.id}>
-              {String(l['name'])} ({String(l['currency'])}, tax {l['taxIn'] ? 'in' : 'out'})
-            </option>
-          ))}
-        </select>
+          onValue={(chosen) => chosen && void navigate({ pathname: `/lists/${chosen}`, search })}
+          options={[
+            ['', current ? '–' : 'open a list …'],
+            ...lists.map(
+              (l) =>
+                [l.id, `${String(l['name'])} (${String(l['currency'])}, tax ${l['taxIn'] ? 'in' : 'out'})`] as const,
+            ),
+          ]}
+        />
       </label>
       <span className="flex items-center gap-2">
         <span className="text-xs text-faint">Day</span>

@@ -4,7 +4,8 @@ import { toast } from 'sonner';
 import type { ItemFileCheck, ItemFileTaken } from '#contract/item-file.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { Button, Field, Select, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Button, Field, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { show, showMoment } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
@@ -78,7 +79,7 @@ export function ItemsFromFile() {
                 <Select
                   name="decimal"
                   value={wordOf(found.decimal)}
-                  onChange={(e) => void look(file, e.target.value as Mark)}
+                  onValue={(chosen) => void look(file, chosen as Mark)}
                   options={[
                     ['comma', 'a decimal comma'],
                     ['point', 'a decimal point'],

@@ -1,5 +1,5 @@
 import { Dialog as RadixDialog } from 'radix-ui';
-import type { ButtonHTMLAttributes, InputHTMLAttributes, ReactNode, Ref, SelectHTMLAttributes } from 'react';
+import type { ButtonHTMLAttributes, InputHTMLAttributes, ReactNode, Ref } from 'react';
 
 type Weight = 'main' | 'plain' | 'stop';
 
@@ -60,22 +60,6 @@ export function Input({
   ...rest
 }: InputHTMLAttributes<HTMLInputElement> & { invalid?: boolean; ref?: Ref<HTMLInputElement> }) {
   return <input {...rest} aria-invalid={invalid || undefined} className={`field ${className}`} />;
-}
-
-export function Select({
-  options,
-  className = '',
-  ...rest
-}: SelectHTMLAttributes<HTMLSelectElement> & { options: readonly (readonly [value: string, title: string])[] }) {
-  return (
-    <select {...rest} className={`field ${className}`}>
-      {options.map(([value, title]) => (
-        <option key={value} value={value}>
-          {title}
-        </option>
-      ))}
-    </select>
-  );
 }
 
 /** A sheet laid over the page; Escape and a click beside it put it away. */

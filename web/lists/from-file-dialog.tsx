@@ -8,7 +8,8 @@ import type { ListPriceRow, ListPrices } from '#contract/lists.ts';
 import { priceChange } from '#core/lists/price-change.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { readTable } from '../grid/files.ts';
-import { Button, Dialog, Field, Select, Trouble } from '../kit/controls.tsx';
+import { Button, Dialog, Field, Trouble } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
 import { counted } from '../kit/words.ts';
 import { type FilePrice, type PriceColumns, guessColumns, headOf, matchPrices } from './price-file.ts';
@@ -94,7 +95,7 @@ export function FromFileDialog({
     <Field label={label}>
       <Select
         value={String(columns![key])}
-        onChange={(e) => setColumns({ ...columns!, [key]: Number(e.target.value) })}
+        onValue={(chosen) => setColumns({ ...columns!, [key]: Number(chosen) })}
         options={[
           ...(none === null ? [] : [['-1', none] as const]),
           ...heads.map((h, i) => [String(i), h || `column ${i + 1}`] as const),

@@ -1,5 +1,6 @@
 import type { QuoteBody } from '#contract/quotes.ts';
-import { Field, Input, Select } from '../kit/controls.tsx';
+import { Field, Input } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { DateField } from '../kit/date-field.tsx';
 import { CountryChooser, SuggestedText } from '../records/choosers.tsx';
 import { RecordOne } from '../records/record-picker.tsx';
@@ -43,9 +44,7 @@ export function BuyerFields({
           <Select
             name="region"
             value={body.region ?? ''}
-            onChange={(e) =>
-              onBody({ region: e.target.value || null, regionReason: e.target.value ? body.regionReason : null })
-            }
+            onValue={(chosen) => onBody({ region: chosen || null, regionReason: chosen ? body.regionReason : null })}
             options={[['', 'by its country'], ...named(regions)]}
             className="w-36"
           />
@@ -72,9 +71,7 @@ export function BuyerFields({
         <Select
           name="list"
           value={body.list ?? ''}
-          onChange={(e) =>
-            onBody({ list: e.target.value || null, listReason: e.target.value ? body.listReason : null })
-          }
+          onValue={(chosen) => onBody({ list: chosen || null, listReason: chosen ? body.listReason : null })}
           options={[['', 'the customer’s own'], ...named(lists)]}
           className="w-44"
         />

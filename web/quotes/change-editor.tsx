@@ -5,7 +5,8 @@ import type { QuoteLineBody } from '#contract/quotes.ts';
 import { problemOf } from '../api.ts';
 import { ItemPicker } from '../items/item-picker.tsx';
 import { useNamedItems } from '../items/named-items.ts';
-import { Button, Field, Input, Select, Trouble } from '../kit/controls.tsx';
+import { Button, Field, Input, Trouble } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { useLeaveGuard } from '../kit/leave-guard.tsx';
 import { complete, newLine, sectionsOf } from './body.ts';
@@ -98,7 +99,7 @@ export function ChangeEditor({
           <Select
             name="terms"
             value={whole.terms}
-            onChange={(e) => setWhole({ ...whole, terms: e.target.value as 'today' })}
+            onValue={(chosen) => setWhole({ ...whole, terms: chosen as 'today' })}
             options={TERMS}
           />
         </Field>

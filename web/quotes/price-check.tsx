@@ -7,7 +7,8 @@ import { problemOf } from '../api.ts';
 import { StepsList } from '../buildup/steps-list.tsx';
 import { useDay } from '../frame/day.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { Button, Empty, Field, Select, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Button, Empty, Field, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { Figure } from '../kit/figure.tsx';
 import { show } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
@@ -73,7 +74,7 @@ export function PriceCheck() {
             <Field label="Pack">
               <Select
                 value={pack}
-                onChange={(e) => setPack(e.target.value)}
+                onValue={(chosen) => setPack(chosen)}
                 options={item.packs.map((p) => [p.id, p.name] as const)}
               />
             </Field>

@@ -3,6 +3,7 @@ import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import type { QuoteBody, QuoteFigures, QuoteView } from '#contract/quotes.ts';
 import { RIGHTS } from '#contract/people.ts';
+import { choose } from '../tests/choose.ts';
 import { Refusal, type Sent, visit } from '../tests/visit.tsx';
 
 const line: QuoteFigures['lines'][number] = {
@@ -215,8 +216,7 @@ describe('writing a quote', () => {
   it('another list than the customer’s own asks why', async () => {
     const user = userEvent.setup();
     visit('/quotes/9', answers);
-    await screen.findByRole('option', { name: 'Yards' });
-    await user.selectOptions(screen.getByLabelText(/^Price list/), '5');
+    await choose(user, await screen.findByLabelText(/^Price list/), '5');
     expect(await screen.findByLabelText('Why another list')).toBeInTheDocument();
   });
 });
@@ -314,12 +314,12 @@ describe('what is for the whole of a quote', () => {
     expect(await screen.findByText(/12\.00 possible/)).toHaveTextContent('too deep');
     await user.click(screen.getByRole('checkbox', { name: 'in parts' }));
     await user.type(screen.getByRole('combobox', { name: 'Part of the quote, line 1' }), 'rigging');
-    await user.selectOptions(screen.getByLabelText('A charge to add'), '6');
+    await choose(user, screen.getByLabelText('A charge to add'), '6');
     await user.click(screen.getByRole('button', { name: 'Add the charge' }));
     await user.click(
       within(screen.getByRole('group', { name: 'Delivery: on' })).getByRole('checkbox', { name: 'rigging' }),
     );
-    await user.selectOptions(screen.getByLabelText('Reduction on the whole'), 'percent_off');
+    await choose(user, screen.getByLabelText('Reduction on the whole'), 'percent_off');
     await user.clear(screen.getByLabelText('Value of the reduction on the whole'));
     await user.type(screen.getByLabelText('Value of the reduction on the whole'), '5');
     await user.type(screen.getByLabelText(/^The customer was told/), '90');

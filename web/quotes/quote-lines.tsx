@@ -1,7 +1,8 @@
 import type { NamedItem } from '#contract/items.ts';
 import type { QuoteBody, QuoteFigures, ShownCharge } from '#contract/quotes.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { Input, Select } from '../kit/controls.tsx';
+import { Input } from '../kit/controls.tsx';
+import { CellSelect } from '../kit/select.tsx';
 import { Figure } from '../kit/figure.tsx';
 import { type NumberForm, show } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
@@ -107,11 +108,11 @@ export function QuoteLines<L extends Line>({
               ) : null}
               <td>
                 {editable && item ? (
-                  <Select
+                  <CellSelect
                     aria-label={`Pack, line ${n + 1}`}
                     className="w-20"
                     value={line.pack}
-                    onChange={(e) => change(n, { pack: e.target.value })}
+                    onValue={(chosen) => change(n, { pack: chosen })}
                     options={item.packs.map((p) => [p.id, p.name] as const)}
                   />
                 ) : (
@@ -137,16 +138,16 @@ export function QuoteLines<L extends Line>({
               <td className="whitespace-nowrap">
                 {editable ? (
                   <>
-                    <Select
+                    <CellSelect
                       aria-label={`Reduction, line ${n + 1}`}
                       className="w-[4.75rem]"
                       value={line.reductionKind ?? ''}
-                      onChange={(e) =>
+                      onValue={(chosen) =>
                         change(
                           n,
-                          e.target.value === ''
+                          chosen === ''
                             ? { reductionKind: null, reductionValue: null }
-                            : { reductionKind: e.target.value as 'price', reductionValue: line.reductionValue ?? '0' },
+                            : { reductionKind: chosen as 'price', reductionValue: line.reductionValue ?? '0' },
                         )
                       }
                       options={REDUCTIONS}

@@ -4,7 +4,8 @@ import { QUOTE_STATE_NAMES } from '#contract/quotes.ts';
 import { quotesApi } from './endpoints.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { Button, Empty, Field, Input, Select, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Button, Empty, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { Figure } from '../kit/figure.tsx';
 import { showDay } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
@@ -42,7 +43,7 @@ export function Quotes() {
             <Field label="State">
               <Select
                 value={state}
-                onChange={(e) => setState(e.target.value)}
+                onValue={(chosen) => setState(chosen)}
                 options={[['', 'all'], ...Object.entries(QUOTE_STATE_NAMES)]}
               />
             </Field>

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { QuoteBody } from '#contract/quotes.ts';
-import { Button, Field, Select } from '../kit/controls.tsx';
+import { Button, Field } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { NumberInput } from '../kit/number-input.tsx';
 import { useNumberForm } from '../frame/preferences.ts';
 import { show } from '../kit/number-form.ts';
@@ -73,11 +74,11 @@ export function WholeFields({
             <Select
               aria-label="Reduction on the whole"
               value={reduction?.kind ?? ''}
-              onChange={(e) =>
+              onValue={(chosen) =>
                 onWhole({
-                  reduction: e.target.value
+                  reduction: chosen
                     ? {
-                        kind: e.target.value as 'percent_off',
+                        kind: chosen as 'percent_off',
                         value: reduction?.value ?? '0',
                         sections: reduction?.sections ?? [],
                       }
@@ -150,7 +151,7 @@ export function WholeFields({
               <Select
                 aria-label="A charge to add"
                 value={adding}
-                onChange={(e) => setAdding(e.target.value)}
+                onValue={(chosen) => setAdding(chosen)}
                 options={[['', 'choose …'], ...left.map((c) => [c.id, String(c['name'])] as const)]}
               />
               <Button

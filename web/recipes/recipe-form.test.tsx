@@ -2,6 +2,7 @@ import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import type { RecipeBody } from '#contract/recipes.ts';
+import { choose } from '../tests/choose.ts';
 import { Refusal, type Sent, visit } from '../tests/visit.tsx';
 import { answerTo, sampleOf } from './uplift-echo.tsx';
 
@@ -230,7 +231,7 @@ describe('the rest of the form', () => {
     const user = userEvent.setup();
     const sent = visit('/recipes/7', answers);
     await margin();
-    await user.selectOptions(screen.getByRole('combobox', { name: 'Add a guard' }), 'not_below_cost');
+    await choose(user, screen.getByRole('combobox', { name: 'Add a guard' }), 'not_below_cost');
     await user.click(screen.getAllByRole('button', { name: 'take away' })[0]!);
     await user.click(screen.getByRole('button', { name: 'Keep the recipe' }));
     const kept = () => sent.filter((s) => s.method === 'PUT');

@@ -4,7 +4,8 @@ import type { RecipeBody } from '#contract/recipes.ts';
 import { GUARD_NAMES } from '#core/guards/guards.ts';
 import { BASES, type BasisKind, GUARD_KINDS, type GuardKind } from '#core/recipes/recipe.ts';
 import { recordsApi } from '../records/endpoints.ts';
-import { Button, Field, Input, Select, Trouble } from '../kit/controls.tsx';
+import { Button, Field, Input, Trouble } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { NumberInput } from '../kit/number-input.tsx';
 import { Conflict } from '../kit/conflict.tsx';
 import { type Fault, RowFaults, faultWords } from '../kit/faults.tsx';
@@ -112,14 +113,14 @@ export function RecipeForm({
               aria-label="Basis"
               name="basis"
               value={body.basis}
-              onChange={(e) => set({ basis: e.target.value as BasisKind })}
+              onValue={(chosen) => set({ basis: chosen as BasisKind })}
               options={BASES.map((b) => [b, BASIS_NAMES[b]] as const)}
             />
             {body.basis === 'list' ? (
               <Select
                 aria-label="Which list"
                 value={body.basisList ?? ''}
-                onChange={(e) => set({ basisList: e.target.value || null })}
+                onValue={(chosen) => set({ basisList: chosen || null })}
                 options={[['', 'choose a list …'], ...lists.map((l) => [l.id, String(l['name'])] as const)]}
               />
             ) : null}
@@ -182,7 +183,7 @@ export function RecipeForm({
               aria-label="Ladder"
               name="ladder"
               value={body.ladder ?? ''}
-              onChange={(e) => set({ ladder: e.target.value || null })}
+              onValue={(chosen) => set({ ladder: chosen || null })}
               options={[['', 'none: only to the list’s decimals'], ...ladders.map((l) => [l.id, l.name] as const)]}
             />
             {body.ladder ? (
@@ -297,10 +298,10 @@ function Guards({
         <Select
           aria-label="Add a guard"
           value=""
-          onChange={(e) =>
-            e.target.value &&
+          onValue={(chosen) =>
+            chosen &&
             set({
-              guards: [...guards, { kind: e.target.value as GuardKind, percent: null, amount: null, currency: null }],
+              guards: [...guards, { kind: chosen as GuardKind, percent: null, amount: null, currency: null }],
             })
           }
           options={[['', 'add a guard …'], ...unused.map((k) => [k, GUARD_NAMES[k]] as const)]}

@@ -6,6 +6,7 @@ import { type RecipeBody, recipeBody, recipeTerms } from '#contract/recipes.ts';
 import { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
 import { Prepared } from '#core/workspace/index.ts';
 import { LARGE_DAY, largeWorkspace } from '#demo/large-workspace.ts';
+import { choose } from '../tests/choose.ts';
 import { Bytes, Refusal, type Sent, visit } from '../tests/visit.tsx';
 import { TrialSession } from './trial-session.ts';
 import type { FromWorker, ToWorker } from './trial-worker.ts';
@@ -81,7 +82,7 @@ describe('a recipe that is tried while it is typed', () => {
     const sent = visit('/recipes/7', answers);
     await user.click(await screen.findByRole('button', { name: 'Try it on every price' }));
     await waitFor(() => expect(sums()).toContain('stay80'));
-    await user.selectOptions(screen.getByRole('combobox', { name: 'Ladder' }), '');
+    await choose(user, screen.getByRole('combobox', { name: 'Ladder' }), '');
     await waitFor(() => expect(sent).toHaveLength(2));
     await waitFor(() => expect(sums()).not.toContain('stay80'));
     expect(sums()).toContain('against the kept recipe');
@@ -102,7 +103,7 @@ describe('a recipe that is tried while it is typed', () => {
     await waitFor(() => expect(sums()).toContain('stay80'));
     await user.click(screen.getByRole('button', { name: 'one more add-on' }));
     await user.type(screen.getByRole('textbox', { name: 'Name, add-on 1' }), 'Carriage');
-    await user.selectOptions(screen.getByRole('combobox', { name: 'What it is, add-on 1' }), 'an amount by weight');
+    await choose(user, screen.getByRole('combobox', { name: 'What it is, add-on 1' }), 'an amount by weight');
     await user.click(screen.getByRole('button', { name: 'one more weight band' }));
     await user.type(screen.getByRole('textbox', { name: 'from, weight band 1, add-on 1' }), '0');
     const tried = () => sent.filter((s) => s.path === '/lists/4/trial').length;

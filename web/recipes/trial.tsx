@@ -2,7 +2,8 @@ import { useState } from 'react';
 import { type RecipeBody, recipeBody } from '#contract/recipes.ts';
 import { MOVE_EDGES } from '#core/bulk/effect.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { Button, Select, Trouble } from '../kit/controls.tsx';
+import { Button, Trouble } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { type NumberForm, show } from '../kit/number-form.ts';
 import { Part } from './part.tsx';
 import type { Against, NamedMove, TrialEffect } from './trial-session.ts';
@@ -35,7 +36,7 @@ export function Trial({
             <Select
               aria-label="Try it on"
               value={list}
-              onChange={(e) => setList(e.target.value)}
+              onValue={(chosen) => setList(chosen)}
               options={[['', 'try it on a list …'], ...lists.map((l) => [l.id, l.name] as const)]}
             />
           ) : null}

@@ -8,7 +8,8 @@ import { useNumberForm } from '../frame/preferences.ts';
 import { ROW_TIES } from '#contract/records/recipe-fields.ts';
 import { type Choice, useChoices } from '../records/use-names.ts';
 import { DeclaredFields } from '../records/declared-field.tsx';
-import { Button, Dialog, Select } from '../kit/controls.tsx';
+import { Button, Dialog } from '../kit/controls.tsx';
+import { CellSelect } from '../kit/select.tsx';
 import { type Fault, RowFaults } from '../kit/faults.tsx';
 import { type NumberForm, show } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
@@ -145,20 +146,20 @@ export function UpliftTable({
             {rows.map((r, i) => (
               <tr key={i} aria-label={`Uplift row ${i + 1}`}>
                 <td>
-                  <Select
+                  <CellSelect
                     aria-label={`Category, row ${i + 1}`}
                     className="w-32"
                     value={r.category ?? ''}
-                    onChange={(e) => change(i, { category: e.target.value || null })}
+                    onValue={(chosen) => change(i, { category: chosen || null })}
                     options={[['', 'any'], ...categories.map((c) => [c.id, String(c['name'])] as const)]}
                   />
                 </td>
                 <td>
-                  <Select
+                  <CellSelect
                     aria-label={`Supplier, row ${i + 1}`}
                     className="w-20"
                     value={r.supplier ?? ''}
-                    onChange={(e) => change(i, { supplier: e.target.value || null })}
+                    onValue={(chosen) => change(i, { supplier: chosen || null })}
                     options={[['', 'any'], ...suppliers.map((s) => [s.id, String(s['name'])] as const)]}
                   />
                 </td>
@@ -189,11 +190,11 @@ export function UpliftTable({
                   </button>
                 </td>
                 <td>
-                  <Select
+                  <CellSelect
                     aria-label={`How, row ${i + 1}`}
                     className="w-28"
                     value={r.method}
-                    onChange={(e) => change(i, { method: e.target.value as UpliftMethod })}
+                    onValue={(chosen) => change(i, { method: chosen as UpliftMethod })}
                     options={UPLIFT_METHODS.map((m) => [m, METHOD_NAMES[m]] as const)}
                   />
                 </td>

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { AttributeTerms } from '#core/items/described.ts';
-import { Input, Select } from '../kit/controls.tsx';
+import { Input } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { NumberInput } from '../kit/number-input.tsx';
 import { useAttributes } from './use-names.ts';
 
@@ -35,7 +36,7 @@ export function AttributesField({
                 aria-label={`Name ${i + 1}, ${label}`}
                 className="w-40"
                 value={name}
-                onChange={(e) => put(rows.with(i, [e.target.value, '']))}
+                onValue={(chosen) => put(rows.with(i, [chosen, '']))}
                 options={[
                   ...(name === '' ? [['', '–'] as const] : []),
                   ...(terms || name === '' ? [] : [[name, `${name} (not declared)`] as const]),
@@ -96,7 +97,7 @@ function ValueOf({
         aria-label={label}
         className="w-40"
         value={value}
-        onChange={(e) => onValue(e.target.value)}
+        onValue={(chosen) => onValue(chosen)}
         options={[
           ...(value === '' ? [['', '–'] as const] : []),
           ...(value === '' || values.includes(value) ? [] : [[value, `${value} (not declared)`] as const]),

@@ -1,6 +1,7 @@
 import { FACTS, OPERATORS, type Condition, type Operator } from '#core/quotes/rules/rule.ts';
 import type { PointedTo } from '#contract/records/declare.ts';
-import { Input, Select } from '../kit/controls.tsx';
+import { Input } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { ManyChooser, OneChooser } from './choosers.tsx';
 
 const OPERATOR_WORDS: Record<Operator, string> = {
@@ -89,7 +90,7 @@ function One({
           <Select
             aria-label={`Which of them, ${label}`}
             value={word}
-            onChange={(e) => onValue({ [e.target.value]: inside } as unknown as Condition)}
+            onValue={(chosen) => onValue({ [chosen]: inside } as unknown as Condition)}
             options={(Object.keys(GROUPS) as Word[]).map((w) => [w, GROUPS[w]] as const)}
           />
           {drop}
@@ -124,7 +125,7 @@ function One({
       <Select
         aria-label={`Fact, ${label}`}
         value={attribute ? `${attribute[1]}.attributes.` : value.fact}
-        onChange={(e) => set({ fact: e.target.value })}
+        onValue={(chosen) => set({ fact: chosen })}
         options={[
           ...FACTS.map((f) => [f, factWords(f)] as const),
           ...['item', 'customer', 'quote', 'line'].map((of) => [`${of}.attributes.`, `${of}: an attribute …`] as const),
@@ -142,8 +143,8 @@ function One({
       <Select
         aria-label={`Comparison, ${label}`}
         value={value.operator}
-        onChange={(e) => {
-          const operator = e.target.value as Operator;
+        onValue={(chosen) => {
+          const operator = chosen as Operator;
           onValue({
             fact: value.fact,
             operator,

@@ -5,6 +5,7 @@ import { KINDS } from '#contract/records/kinds.ts';
 import { startOf } from '#contract/records/declare.ts';
 import { schemaOf } from '#contract/records/schema.ts';
 import { VIEWS } from '../setup/views.ts';
+import { choose } from '../tests/choose.ts';
 import { Refusal, visit } from '../tests/visit.tsx';
 
 const answers = {
@@ -47,7 +48,7 @@ describe('a reduction', () => {
     await user.type(within(dialog).getByLabelText('Name'), 'Winter');
     await user.type(within(dialog).getByRole('combobox', { name: 'or the group' }), 'boat{Enter}');
     expect(await within(dialog).findByText('boatyards')).toBeInTheDocument();
-    await user.selectOptions(within(dialog).getByLabelText('Tie to, On'), 'category');
+    await choose(user, within(dialog).getByLabelText('Tie to, On'), 'category');
     await user.type(within(dialog).getByRole('combobox', { name: 'category, On' }), 'cha{Enter}');
     await user.type(within(dialog).getByRole('textbox', { name: 'Value' }), '4.5');
     await user.type(within(dialog).getByRole('textbox', { name: 'First day' }), '1/12/2026');
@@ -79,9 +80,9 @@ describe('a reduction', () => {
     await user.click((await screen.findAllByRole('button', { name: 'New reduction' }))[0]!);
     const dialog = await screen.findByRole('dialog');
     expect(within(dialog).getByRole('checkbox', { name: 'On top of what stands' })).toBeInTheDocument();
-    await user.selectOptions(within(dialog).getByLabelText('How'), 'price');
+    await choose(user, within(dialog).getByLabelText('How'), 'price');
     expect(within(dialog).queryByRole('checkbox', { name: 'On top of what stands' })).toBeNull();
-    await user.selectOptions(within(dialog).getByLabelText('Tie to, On'), 'item');
+    await choose(user, within(dialog).getByLabelText('Tie to, On'), 'item');
     await user.click(within(dialog).getByRole('button', { name: 'Keep' }));
     expect(await within(dialog).findByText('must be the id of a known item')).toBeInTheDocument();
   });
@@ -99,15 +100,15 @@ describe('a rule set', () => {
       await user.click(button('one more rule'));
       await user.type(within(dialog).getByLabelText(`Rule, rule ${name === 'first' ? 1 : 2}`), name);
     }
-    await user.selectOptions(within(dialog).getByLabelText('Effect, effect 1, rule 1'), 'ask');
+    await choose(user, within(dialog).getByLabelText('Effect, effect 1, rule 1'), 'ask');
     expect(within(dialog).queryByLabelText('Value, effect 1, rule 1')).toBeNull();
     await user.type(within(dialog).getByLabelText('Value, effect 1, rule 2'), '-5');
     await user.click(within(dialog).getAllByRole('button', { name: 'only when …' })[0]!);
     await user.click(within(dialog).getByRole('combobox', { name: 'Value, When, rule 1' }));
     await user.keyboard('rope{Enter}');
     await user.click(button('and …'));
-    await user.selectOptions(within(dialog).getByLabelText('Fact, When, rule 1, 2'), 'line.quantity');
-    await user.selectOptions(within(dialog).getByLabelText('Comparison, When, rule 1, 2'), 'less_than');
+    await choose(user, within(dialog).getByLabelText('Fact, When, rule 1, 2'), 'line.quantity');
+    await choose(user, within(dialog).getByLabelText('Comparison, When, rule 1, 2'), 'less_than');
     await user.type(within(dialog).getByLabelText('Value, When, rule 1, 2'), '5');
     await user.click(button('Move rule 2 up, Rules'));
     await user.click(button('Keep'));

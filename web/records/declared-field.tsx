@@ -1,7 +1,8 @@
 import { type Field as Declared, type Fields, TIES, TIE_FIELDS, startOf } from '#contract/records/declare.ts';
 import type { Condition } from '#core/quotes/rules/rule.ts';
 import type { Scope, Tie } from '#core/workspace/scope.ts';
-import { Field, Input, Select } from '../kit/controls.tsx';
+import { Field, Input } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { DateField } from '../kit/date-field.tsx';
 import type { Fault } from '../kit/faults.tsx';
 import { NumberInput } from '../kit/number-input.tsx';
@@ -131,7 +132,7 @@ function Control({ field: f, path, value, onValue, faults, within, invalid }: Pr
           name={path}
           aria-label={label}
           value={text}
-          onChange={(e) => onValue(e.target.value === '' ? null : e.target.value)}
+          onValue={(chosen) => onValue(chosen === '' ? null : chosen)}
           options={[...(f.optional ? [['', '–'] as const] : []), ...Object.entries(f.options)]}
         />
       );
@@ -341,7 +342,7 @@ function ScopeField({
         aria-label={`Tie to, ${label}`}
         value=""
         className="w-36"
-        onChange={(e) => e.target.value && onValue({ ...value, [e.target.value]: null })}
+        onValue={(chosen) => chosen && onValue({ ...value, [chosen]: null })}
         options={[['', 'only for …'], ...TIES.filter((t) => !has(t)).map((t) => [t, TIE_FIELDS[t].title] as const)]}
       />
     </span>

@@ -2,6 +2,7 @@ import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import type { LadderBody } from '#contract/recipes.ts';
+import { choose } from '../tests/choose.ts';
 import { Refusal, type Sent, visit } from '../tests/visit.tsx';
 
 const ladder: LadderBody & { id: string; version: number } = {
@@ -77,7 +78,7 @@ describe('keeping a ladder', () => {
     const user = userEvent.setup();
     const sent = visit('/ladders/2', answers);
     await type(user, 'Endings, rung 2', '0.29; 0.59; 0.99');
-    await user.selectOptions(screen.getByRole('combobox', { name: 'Direction, rung 1' }), 'cuts');
+    await choose(user, screen.getByRole('combobox', { name: 'Direction, rung 1' }), 'cuts');
     await type(user, 'Down before, rung 1', '0.40');
     await type(user, 'Up from, rung 1', '0.60');
     await user.click(screen.getByRole('button', { name: 'Keep the ladder' }));

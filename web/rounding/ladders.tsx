@@ -6,7 +6,8 @@ import { minorUnits } from '#core/numbers/currency.ts';
 import { DIRECTIONS, type Direction, applyLadder, prepareLadder, rungFaults, rungFor } from '#core/rounding/ladder.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { Button, Empty, Field, Input, Select, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Button, Empty, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
+import { CellSelect } from '../kit/select.tsx';
 import { Figure } from '../kit/figure.tsx';
 import { NumberInput } from '../kit/number-input.tsx';
 import { show } from '../kit/number-form.ts';
@@ -210,10 +211,10 @@ function LadderForm({
                   />
                 </td>
                 <td>
-                  <Select
+                  <CellSelect
                     aria-label={`Direction, rung ${i + 1}`}
                     value={r.direction}
-                    onChange={(e) => change(i, { direction: e.target.value as Direction })}
+                    onValue={(chosen) => change(i, { direction: chosen as Direction })}
                     options={DIRECTIONS.map((d) => [d, DIRECTION_NAMES[d]] as const)}
                   />
                 </td>

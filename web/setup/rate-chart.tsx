@@ -1,6 +1,7 @@
 import { useMemo, useState } from 'react';
 import { useDay } from '../frame/day.ts';
-import { Field, Select } from '../kit/controls.tsx';
+import { Field } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { ratesApi } from './rate-endpoints.ts';
 import { StepChart } from '../kit/step-chart.tsx';
 
@@ -44,12 +45,7 @@ export function RateChart({ rows }: { rows: readonly Record<string, unknown>[] }
   return (
     <div className="mb-4 max-w-4xl">
       <Field label="How it went" className="w-48">
-        <Select
-          name="pair"
-          value={pair}
-          onChange={(e) => setChosen(e.target.value)}
-          options={pairs.map((p) => [p, p])}
-        />
+        <Select name="pair" value={pair} onValue={(chosen) => setChosen(chosen)} options={pairs.map((p) => [p, p])} />
       </Field>
       <StepChart series={series} today={today} unit={pair} label={`Exchange rate over time, ${pair}`} />
     </div>

@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest';
 import type { ListAudience } from '#contract/lists.ts';
 import { KINDS } from '#contract/records/kinds.ts';
 import { PLAIN } from '#contract/records/plain.ts';
+import { choose } from '../tests/choose.ts';
 import { Refusal, type Sent, visit } from '../tests/visit.tsx';
 import { VIEWS } from './views.ts';
 
@@ -63,7 +64,7 @@ describe('registers', () => {
       '02/02/2026',
       '05/01/2026',
     ]);
-    await userEvent.selectOptions(screen.getByLabelText('How it went'), 'GBP in SEK');
+    await choose(userEvent.setup(), screen.getByLabelText('How it went'), 'GBP in SEK');
     expect(screen.getByRole('img', { name: 'Exchange rate over time, GBP in SEK' })).toBeInTheDocument();
   });
 
@@ -75,7 +76,7 @@ describe('registers', () => {
     await user.click(within(dialog).getByRole('button', { name: 'one more break' }));
     await user.type(within(dialog).getByRole('textbox', { name: 'From, break 2' }), '48');
     await user.type(within(dialog).getByRole('textbox', { name: 'Value, break 2' }), '9');
-    await user.selectOptions(within(dialog).getByLabelText('Way'), 'sliced');
+    await choose(user, within(dialog).getByLabelText('Way'), 'sliced');
     await user.click(within(dialog).getByRole('button', { name: 'Keep' }));
     await waitFor(() => expect(sent).toHaveLength(1));
     expect(sent[0]).toMatchObject({

@@ -1,6 +1,7 @@
 import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
+import { choose } from '../tests/choose.ts';
 import { Refusal, type Sent, visit } from '../tests/visit.tsx';
 
 const colour = { id: '4', version: 1, name: 'colour', kind: 'choice', unit: null, values: ['navy', 'red'] };
@@ -48,12 +49,12 @@ describe('an item’s attributes', () => {
       'POST /reductions': { id: '1', version: 1 },
     });
     await user.click((await screen.findAllByRole('button', { name: /reduction/i }))[0]!);
-    await user.selectOptions(await screen.findByLabelText(/^Tie to/), 'attributes');
+    await choose(user, await screen.findByLabelText(/^Tie to/), 'attributes');
     await user.click(screen.getByRole('button', { name: 'add an attribute' }));
-    await user.selectOptions(screen.getByLabelText(/^Name 1/), 'length');
+    await choose(user, screen.getByLabelText(/^Name 1/), 'length');
     expect(screen.getByText('m')).toBeInTheDocument();
-    await user.selectOptions(screen.getByLabelText(/^Name 1/), 'colour');
-    await user.selectOptions(screen.getByLabelText(/^Value 1/), 'red');
+    await choose(user, screen.getByLabelText(/^Name 1/), 'colour');
+    await choose(user, screen.getByLabelText(/^Value 1/), 'red');
     await user.type(screen.getByLabelText('Name'), 'Red ones');
     await user.type(screen.getByLabelText('Value'), '5');
     await user.click(screen.getByRole('button', { name: 'Keep' }));

@@ -19,6 +19,8 @@ class Observer {
 }
 globalThis.ResizeObserver = Observer;
 Element.prototype.scrollIntoView = () => {};
+Element.prototype.hasPointerCapture = () => false;
+Element.prototype.releasePointerCapture = () => {};
 Object.defineProperties(HTMLElement.prototype, {
   offsetHeight: { configurable: true, get: () => 600 },
   offsetWidth: { configurable: true, get: () => 1000 },

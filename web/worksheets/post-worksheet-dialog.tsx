@@ -4,7 +4,8 @@ import { POSTED_SHARES, type PostedShare, type Worksheet, type WorksheetList } f
 import { problemOf } from '../api.ts';
 import { useDay } from '../frame/day.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { Button, Dialog, Field, Input, Select, Trouble } from '../kit/controls.tsx';
+import { Button, Dialog, Field, Input, Trouble } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { DateField } from '../kit/date-field.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { show, showDay } from '../kit/number-form.ts';
@@ -131,7 +132,7 @@ export function PostWorksheetDialog({ worksheet: w, onClose }: { worksheet: Work
             <Select
               aria-label="Which are posted"
               value={share}
-              onChange={(e) => setShare(e.target.value as PostedShare)}
+              onValue={(chosen) => setShare(chosen as PostedShare)}
               options={POSTED_SHARES.map((s) => [s, SHARES[s]] as const)}
             />
           </Field>

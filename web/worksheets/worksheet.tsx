@@ -12,7 +12,8 @@ import {
 import { worksheetsApi } from './endpoints.ts';
 import { api, problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { Button, Dialog, Empty, Select, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Button, Dialog, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Select } from '../kit/select.tsx';
 import { show, showDay, showMoment } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
@@ -213,7 +214,7 @@ function Proposed({ worksheet }: { worksheet: Worksheet }) {
         <Select
           aria-label="Which prices"
           value={shows}
-          onChange={(e) => go({ shows: e.target.value })}
+          onValue={(chosen) => go({ shows: chosen })}
           options={WORKSHEET_SHOWS.map((s) => [s, SHOWS[s]] as const)}
         />
       </div>

@@ -2,6 +2,7 @@ import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import type { Worksheet, WorksheetPrice } from '#contract/worksheets.ts';
+import { choose } from '../tests/choose.ts';
 import { Refusal, type Sent, visit } from '../tests/visit.tsx';
 import { windowOf } from '../tests/windows.ts';
 
@@ -107,7 +108,7 @@ describe('a worksheet', () => {
     const list = (await screen.findByRole('button', { name: 'Counter' })).closest('tr')!;
     await user.click(within(list).getByRole('button', { name: '3' }));
     expect(await screen.findByText('No cost is known for BL-10.')).toBeInTheDocument();
-    expect(screen.getByRole('combobox', { name: 'Which prices' })).toHaveValue('without');
+    expect(screen.getByRole('combobox', { name: 'Which prices' })).toHaveTextContent('without a price');
   });
 
   it('cuts no digit of a currency with three decimals', async () => {
@@ -123,7 +124,7 @@ describe('a worksheet', () => {
     const sent = visit('/worksheets/9', { ...answers, 'POST /worksheets/9/postings': { ...draft, state: 'posting' } });
     await user.click(await screen.findByRole('button', { name: 'Post …' }));
     const dialog = within(screen.getByRole('dialog'));
-    await user.selectOptions(dialog.getByRole('combobox', { name: 'Which are posted' }), 'rises');
+    await choose(user, dialog.getByRole('combobox', { name: 'Which are posted' }), 'rises');
     await user.click(dialog.getByRole('checkbox', { name: /Kuwait/ }));
     await user.type(dialog.getByRole('textbox', { name: /^Why/ }), ' of March');
     await user.click(dialog.getByRole('button', { name: 'Post on 1 list' }));

@@ -1,3 +1,5 @@
+// @vitest-environment jsdom
+import '../tests/setup.ts';
 import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { expect, it, vi } from 'vitest';
