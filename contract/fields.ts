@@ -1,5 +1,8 @@
 import { isDay } from '#core/numbers/day.ts';
-import { type Schema, ValidationError, number, string } from 'yup';
+import { type Schema, ValidationError, number, string, setLocale } from 'yup';
+
+// beside its own field a fault need not name it
+setLocale({ mixed: { required: 'is needed here' } });
 
 /** A text without spaces at its ends. Anything else than a text is refused: a figure that came as a number has lost digits already. */
 export const text = () =>

@@ -154,7 +154,8 @@ export class Visitor {
     const own = selector.replace('select', 'button[role=combobox]').replace('[name=', '[data-name=');
     const control = (await this.page.waitForSelector(`${selector}, ${own}`, { visible: true }))!;
     const native = await control.evaluate((c) => c.tagName === 'SELECT');
-    if (!native) await control.click();
+    // by key: what lies over a long form is not in its way
+    if (!native) await control.focus().then(() => this.press('ArrowDown'));
     const options = native ? `${selector} option` : '[role=option]';
     await this.page.waitForFunction(
       (of: string, t: string) => [...document.querySelectorAll(of)].some((o) => o.textContent?.includes(t)),
@@ -171,11 +172,9 @@ export class Visitor {
       await this.page.select(selector, value);
       return;
     }
-    for (const option of await this.page.$$(options))
-      if (await option.evaluate((o, t) => o.textContent?.includes(t), title)) {
-        await option.click();
-        break;
-      }
+    const titles = await this.page.$$eval(options, (all) => all.map((o) => o.textContent ?? ''));
+    const at = titles.includes(title) ? titles.indexOf(title) : titles.findIndex((t) => t.includes(title));
+    await (await this.page.$$(options))[at]!.click();
     await this.page.waitForSelector('[role=listbox]', { hidden: true });
   }
 

@@ -55,7 +55,7 @@ const openList = async (recipe: string) => {
 /** The build-up of the first price that is found in the list that is open. */
 const builtUp = async (find: string): Promise<string> => {
   await marit.fill('Find in prices', find);
-  await marit.reads(/\b1 of \d+ prices/);
+  await marit.reads(/\b1 of [\d,]+ prices/);
   const stands = (place: string) =>
     marit.page.waitForFunction(
       (at: string, sku: string) => document.querySelector(at)?.textContent.includes(sku),
@@ -160,9 +160,9 @@ it('Recipes: multiply, add and a fixed price are computed in the background, and
   await marit.reads(/Worksheet \d: three ways/);
   await marit.reads('prices that change');
   await marit.click('button', 'List of Three ways');
-  await marit.reads('2028 prices');
+  await marit.reads('2,028 prices');
   await marit.fill('Find in prices', 'BL-06-WH drum');
-  await marit.reads('1 of 2028 prices');
+  await marit.reads('1 of 2,028 prices');
   const rows = await marit.page.$$eval('[role=grid] [role=row]', (all) =>
     all.map((row) =>
       [...row.querySelectorAll<HTMLElement>('[role=gridcell], [role=rowheader]')].map((c) => c.innerText.trim()),

@@ -49,10 +49,10 @@ it('Costs: a bill is made final; a price follows it up, and a fall waits', async
   await marit.reads('its costs count from its day');
   await marit.go('/lists/1');
   await marit.fill('Find in prices', 'SH-ST-12 carton');
-  await marit.reads(/1 of \d+ prices/);
+  await marit.reads(/1 of [\d,]+ prices/);
   expect(await marit.reads(/▲ \+\d+\.\d\d/)).not.toContain('would fall to');
   await marit.fill('Find in prices', 'BK-DO-57');
-  await marit.reads(/1 of \d+ prices/);
+  await marit.reads(/1 of [\d,]+ prices/);
   await marit.reads(/raise only: would fall to \d+\.\d\d/);
 });
 
@@ -204,7 +204,7 @@ it('Quotes: prices by the cost for one brand and by the RRP for another, each to
   for (const sku of ['SH-BO-10', 'LJ-150-AD']) {
     await marit.go('/lists/3');
     await marit.fill('Find in prices', `${sku} each`);
-    await marit.reads(/\b1 of \d+ prices/);
+    await marit.reads(/\b1 of [\d,]+ prices/);
     await marit.click('button', 'Post 1 change …');
     await marit.fill('Why (stands in the ledger)', 'by brand');
     await marit.click('button', 'Post 1 price');

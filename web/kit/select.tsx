@@ -1,3 +1,4 @@
+import { getNonce } from 'get-nonce';
 import { Check, ChevronDown } from 'lucide-react';
 import { Select as RadixSelect } from 'radix-ui';
 import type { SelectHTMLAttributes } from 'react';
@@ -46,7 +47,7 @@ export function Select({ options, value, onValue, name, className = '', disabled
           sideOffset={2}
           className="z-60 max-h-[min(24rem,var(--radix-select-content-available-height))] min-w-[var(--radix-select-trigger-width)] overflow-auto border border-rule-strong bg-sheet py-1"
         >
-          <RadixSelect.Viewport>
+          <RadixSelect.Viewport nonce={getNonce()}>
             {options.map(([v, title]) => (
               <RadixSelect.Item
                 key={v}

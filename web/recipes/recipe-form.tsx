@@ -1,10 +1,11 @@
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import type { RecipeBody } from '#contract/recipes.ts';
+import { type RecipeBody, recipeBody } from '#contract/recipes.ts';
 import { GUARD_NAMES } from '#core/guards/guards.ts';
 import { BASES, type BasisKind, GUARD_KINDS, type GuardKind } from '#core/recipes/recipe.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { Button, Field, Input, Trouble } from '../kit/controls.tsx';
+import { heldTo } from '../kit/held-to.ts';
 import { Select } from '../kit/select.tsx';
 import { NumberInput } from '../kit/number-input.tsx';
 import { Conflict } from '../kit/conflict.tsx';
@@ -31,6 +32,7 @@ const BASIS_NAMES: Record<BasisKind, string> = {
   list: 'the price on another list',
   current: 'the price now posted',
 };
+const faultsIn = heldTo(recipeBody);
 
 /** One recipe, in the order in which it is carried out. */
 export function RecipeForm({
@@ -52,6 +54,7 @@ export function RecipeForm({
     start,
     id,
     version,
+    { faultsIn },
   );
   const { data: lists = [] } = recordsApi.useRegisterQuery('lists');
   const { data: ladders = [] } = recordsApi.useLaddersQuery();

@@ -84,6 +84,12 @@ describe('a reduction', () => {
     expect(within(dialog).queryByRole('checkbox', { name: 'On top of what stands' })).toBeNull();
     await choose(user, within(dialog).getByLabelText('Tie to, On'), 'item');
     await user.click(within(dialog).getByRole('button', { name: 'Keep' }));
+    // what the declaration alone shows is told at once, and mended as it is typed; the rest by the server
+    expect(within(dialog).getAllByText('is needed here').length).toBe(2);
+    await user.type(within(dialog).getByLabelText('Name'), 'Lines');
+    await user.type(within(dialog).getByLabelText('Value'), '0');
+    expect(within(dialog).queryByText('is needed here')).toBeNull();
+    await user.click(within(dialog).getByRole('button', { name: 'Keep' }));
     expect(await within(dialog).findByText('must be the id of a known item')).toBeInTheDocument();
   });
 });

@@ -1,12 +1,13 @@
 import { useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import type { LadderBody } from '#contract/recipes.ts';
+import { type LadderBody, ladderBody } from '#contract/recipes.ts';
 import { dec, plain } from '#core/numbers/decimal.ts';
 import { minorUnits } from '#core/numbers/currency.ts';
 import { DIRECTIONS, type Direction, applyLadder, prepareLadder, rungFaults, rungFor } from '#core/rounding/ladder.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Empty, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
+import { heldTo } from '../kit/held-to.ts';
 import { CellSelect } from '../kit/select.tsx';
 import { Figure } from '../kit/figure.tsx';
 import { NumberInput } from '../kit/number-input.tsx';
@@ -23,6 +24,8 @@ import { useRecordForm } from '../setup/use-record-form.ts';
 
 type RungBody = LadderBody['rungs'][number];
 const DIRECTION_NAMES: Record<Direction, string> = { nearest: 'nearest', up: 'up', down: 'down', cuts: 'two cuts' };
+const faultsIn = heldTo(ladderBody);
+
 const FRESH: LadderBody = {
   name: '',
   currency: 'EUR',
@@ -115,6 +118,7 @@ function LadderForm({
     start,
     id,
     version,
+    { faultsIn },
   );
   const change = (i: number, more: Partial<RungBody>) =>
     set({ rungs: body.rungs.map((r, n) => (n === i ? { ...r, ...more } : r)) });

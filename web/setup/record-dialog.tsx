@@ -1,4 +1,6 @@
 import { useMemo, useState } from 'react';
+import { startOf } from '#contract/records/declare.ts';
+import { schemaOf } from '#contract/records/schema.ts';
 import { toast } from 'sonner';
 import { RecordHistory } from '../ledger/record-history.tsx';
 import { FindingsBeside } from '../findings/findings-beside.tsx';
@@ -7,6 +9,7 @@ import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Dialog, Trouble } from '../kit/controls.tsx';
 import { faultWords } from '../kit/faults.tsx';
+import { heldTo } from '../kit/held-to.ts';
 import { show, showDay } from '../kit/number-form.ts';
 import { Conflict } from '../kit/conflict.tsx';
 import { InForce, WaitingChanges, useKeepWords } from '../to-come/in-force.tsx';
@@ -33,13 +36,14 @@ export function RecordDialog({
   onKept?: (id: string) => void;
   onClose: () => void;
 }) {
+  const faultsIn = useMemo(() => heldTo(schemaOf(view.fields)), [view.fields]);
   const start: Body = row ? wholeBody(view, row) : { ...view.start };
   const { body, set, save, saving, problem, fault, faults, theirs, goOn, changed, inForce } = useRecordForm<Body>(
     view.name,
     start,
     row?.id ?? null,
     row?.version ?? 0,
-    proposed,
+    { proposed, faultsIn },
   );
   const [remove] = recordsApi.useRemoveRecordMutation();
   const [leaving, setLeaving] = useState(false);
@@ -179,5 +183,5 @@ const addressOf = (register: string, row: Body & { id: string }): string =>
 
 /** A record goes back whole: what the form does not show stays what it is. */
 function wholeBody(view: RegisterView, { id: _id, version: _version, ...row }: Body & { id: string; version: number }) {
-  return { ...Object.fromEntries(Object.keys(view.fields).map((name) => [name, null])), ...row };
+  return { ...startOf(view.fields), ...row };
 }

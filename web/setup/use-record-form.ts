@@ -1,26 +1,33 @@
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import type { TO_COME } from '#contract/to-come.ts';
 import { useNumberForm } from '../frame/preferences.ts';
+import { type Problem, problem as told } from '#contract/problems.ts';
 import { merged } from '../kit/conflict.tsx';
+import type { Fault } from '../kit/faults.tsx';
 import { showDay } from '../kit/number-form.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { toComeApi } from '../to-come/endpoints.ts';
 import { useInForce, withChanges } from '../to-come/use-in-force.ts';
 import { problemOf } from '../api.ts';
 
+const none = (): readonly Fault[] => [];
+const fieldsWrong = (faults: readonly Fault[]): Problem => ({ ...told('fields_wrong'), faults: [...faults] });
+
 /**
  * Keeps one record, at once or from a day to come on: what was typed stays when it is refused; where somebody else was
- * faster, both versions are at hand. `proposed`: what is to be changed of it, not kept yet.
+ * faster, both versions are at hand. `proposed`: what is to be changed of it, not kept yet;
+ * `faultsIn`: what is wrong with it before anybody else is asked.
  */
 export function useRecordForm<B extends object>(
   register: string,
   start: B,
   id: string | null,
   version: number,
-  proposed?: Partial<B>,
+  { proposed, faultsIn = none }: { proposed?: Partial<B> | undefined; faultsIn?: (body: B) => readonly Fault[] } = {},
 ) {
   const form = useNumberForm();
+  const [tried, setTried] = useState(false);
   const [body, setBody] = useState<B>({ ...start, ...proposed });
   const [kept, setKept] = useState<B>(start);
   const [known, setKnown] = useState(version);
@@ -35,7 +42,9 @@ export function useRecordForm<B extends object>(
     setKnown(version);
   }
   const error = keeping.error ?? planning.error;
-  const problem = error ? problemOf(error) : null;
+  // once somebody tried to keep it, what is wrong is told as it is mended
+  const own = useMemo(() => (tried ? faultsIn(body) : []), [tried, faultsIn, body]);
+  const problem = own.length > 0 ? fieldsWrong(own) : error ? problemOf(error) : null;
   const theirs =
     problem?.code === 'changed_meanwhile' ? (problem.current as (B & { version: number }) | undefined) : undefined;
   const fault = (path: string): string | undefined => problem?.faults?.find((f) => f.path === path)?.message;
@@ -71,6 +80,8 @@ export function useRecordForm<B extends object>(
   };
   const save = async (): Promise<{ id: string; version: number } | null> => {
     reset();
+    setTried(true);
+    if (faultsIn(body).length > 0) return null;
     if (inForce.day !== null && id !== null) return (await planned(inForce.day, body)) ? { id, version: known } : null;
     try {
       const done = await keep({ register, id, body: id === null ? body : { ...body, version: known } }).unwrap();
