@@ -262,7 +262,7 @@ it('tries a change on every price in the page, then has it proposed, and throws 
   await marit.reads('Worksheet 2: a look at the week');
   const ready = await marit.reads('prices that change');
   expect(ready).toContain('Boatyards');
-  await marit.choose('select[aria-label="Which prices"]', 'all');
+  await marit.choose('select[aria-label="Which prices"]', 'all prices');
   await marit.reads(/\b\d,\d{3} prices/);
   await marit.click('button', 'Discard');
   await marit.reads('Discard worksheet 2?');

@@ -46,9 +46,7 @@ export function QuoteLines<L extends Line>({
   charge?: string | null;
   onCharge?: (id: string | null) => void;
 }) {
-  const me = useSignedIn();
-  const form = useNumberForm();
-  const cost = me.rights.has('see_cost');
+  const cost = useSignedIn().rights.has('see_cost');
   const change = (n: number, more: Partial<Line>) => onLines(lines.map((l, i) => (i === n ? { ...l, ...more } : l)));
   const sections = sectionsOf([...lines]);
   if (lines.length === 0) return <p className="py-3 text-faint">No lines yet.</p>;
@@ -73,127 +71,21 @@ export function QuoteLines<L extends Line>({
         {lines.map((line, n) => {
           const item = items.get(line.item);
           const f = figures?.lines[n];
-          const broken = f?.broken;
           return [
-            <tr key={n} className={at === n ? 'bg-chosen' : ''}>
-              <td>
-                <button
-                  type="button"
-                  aria-label={`Why: build-up of line ${n + 1}`}
-                  aria-pressed={at === n}
-                  onClick={() => onAt(at === n ? null : n)}
-                  className="figure text-accent underline"
-                >
-                  {n + 1}
-                </button>
-              </td>
-              <td className="min-w-40">
-                {item?.name ?? f?.name}
-                <div className="text-xs text-faint">{item?.sku ?? f?.sku}</div>
-              </td>
-              {parts ? (
-                <td>
-                  {editable ? (
-                    <Input
-                      aria-label={`Part of the quote, line ${n + 1}`}
-                      list="quote-parts"
-                      className="w-24"
-                      value={line.section ?? ''}
-                      onChange={(e) => change(n, { section: e.target.value || null })}
-                    />
-                  ) : (
-                    line.section
-                  )}
-                </td>
-              ) : null}
-              <td>
-                {editable && item ? (
-                  <CellSelect
-                    aria-label={`Pack, line ${n + 1}`}
-                    className="w-20"
-                    value={line.pack}
-                    onValue={(chosen) => change(n, { pack: chosen })}
-                    options={item.packs.map((p) => [p.id, p.name] as const)}
-                  />
-                ) : (
-                  f?.packName
-                )}
-              </td>
-              <td className="figure">
-                {editable ? (
-                  <NumberInput
-                    name={`quantity-${n}`}
-                    aria-label={`Quantity, line ${n + 1}`}
-                    className="w-16"
-                    value={line.quantity}
-                    onValue={(quantity) => change(n, { quantity })}
-                  />
-                ) : (
-                  <Figure value={line.quantity} places={0} />
-                )}
-              </td>
-              <td className="figure">
-                <Figure value={f?.listPrice} places={figures?.decimals ?? 2} />
-              </td>
-              <td className="whitespace-nowrap">
-                {editable ? (
-                  <>
-                    <CellSelect
-                      aria-label={`Reduction, line ${n + 1}`}
-                      className="w-[4.75rem]"
-                      value={line.reductionKind ?? ''}
-                      onValue={(chosen) =>
-                        change(
-                          n,
-                          chosen === ''
-                            ? { reductionKind: null, reductionValue: null }
-                            : { reductionKind: chosen as 'price', reductionValue: line.reductionValue ?? '0' },
-                        )
-                      }
-                      options={REDUCTIONS}
-                    />
-                    {line.reductionKind ? (
-                      <NumberInput
-                        aria-label={`Reduction value, line ${n + 1}`}
-                        className="ml-1 w-14"
-                        value={line.reductionValue ?? ''}
-                        onValue={(reductionValue) => change(n, { reductionValue })}
-                      />
-                    ) : null}
-                  </>
-                ) : line.reductionKind ? (
-                  `${line.reductionValue} ${REDUCTIONS.find(([k]) => k === line.reductionKind)?.[1]}`
-                ) : (
-                  ''
-                )}
-              </td>
-              <td
-                className={`figure ${broken ? (broken.outcome === 'lift' ? 'bg-warn-ground' : 'bg-stop-ground') : ''}`}
-              >
-                {f && f.slices.length > 1 ? <span className="text-xs text-faint">on average </span> : null}
-                <Figure value={f?.unitPrice} places={f && f.slices.length > 1 ? 4 : (figures?.decimals ?? 2)} />
-              </td>
-              <td className="figure">
-                <Figure value={f?.total} places={2} final />
-              </td>
-              {cost ? (
-                <td className="figure">
-                  <Figure value={f?.margin} places={2} />
-                </td>
-              ) : null}
-              <td>
-                {editable ? (
-                  <button
-                    type="button"
-                    aria-label={`Take line ${n + 1} away`}
-                    className="text-accent underline"
-                    onClick={() => (onAt(null), onLines(lines.filter((_, i) => i !== n)))}
-                  >
-                    ×
-                  </button>
-                ) : null}
-              </td>
-            </tr>,
+            <LineRow
+              key={n}
+              n={n}
+              line={line}
+              item={item}
+              figures={f}
+              decimals={figures?.decimals ?? 2}
+              editable={editable}
+              parts={parts}
+              open={at === n}
+              change={(more) => change(n, more)}
+              onOpen={() => onAt(at === n ? null : n)}
+              onAway={() => (onAt(null), onLines(lines.filter((_, i) => i !== n)))}
+            />,
             ...(f && (hasWords(f) || at === n)
               ? [
                   <tr key={`${n}w`}>
@@ -212,29 +104,14 @@ export function QuoteLines<L extends Line>({
           ];
         })}
         {figures?.charges.map((c) => (
-          <tr key={c.id} className={charge === c.id ? 'bg-chosen' : ''}>
-            <td>
-              {onCharge && c.steps.length > 0 ? (
-                <button
-                  type="button"
-                  aria-label={`Why: build-up of the charge ${c.name}`}
-                  aria-pressed={charge === c.id}
-                  onClick={() => onCharge(charge === c.id ? null : c.id)}
-                  className="text-accent underline"
-                >
-                  ?
-                </button>
-              ) : null}
-            </td>
-            <td colSpan={parts ? 7 : 6}>
-              {c.name} <span className="text-xs text-faint">{chargeWords(c, figures.currency, form)}</span>
-            </td>
-            <td className="figure">
-              <Figure value={c.total} places={2} final />
-            </td>
-            {cost ? <td></td> : null}
-            <td></td>
-          </tr>
+          <ChargeRow
+            key={c.id}
+            charge={c}
+            currency={figures.currency}
+            parts={parts}
+            open={charge === c.id}
+            onOpen={onCharge ? () => onCharge(charge === c.id ? null : c.id) : null}
+          />
         ))}
       </tbody>
       {parts ? (
@@ -247,6 +124,201 @@ export function QuoteLines<L extends Line>({
         </caption>
       ) : null}
     </table>
+  );
+}
+
+/** A line as it is written: pack, quantity, what is taken off by hand, and what comes of it. */
+function LineRow({
+  n,
+  line,
+  item,
+  figures: f,
+  decimals,
+  editable,
+  parts,
+  open,
+  change,
+  onOpen,
+  onAway,
+}: {
+  /** Its place, counted from 0. */
+  n: number;
+  line: Line;
+  item: NamedItem | undefined;
+  figures: QuoteFigures['lines'][number] | undefined;
+  /** Of unit prices of the list. */
+  decimals: number;
+  editable: boolean;
+  parts: boolean;
+  /** Its build-up is shown. */
+  open: boolean;
+  change: (more: Partial<Line>) => void;
+  onOpen: () => void;
+  onAway: () => void;
+}) {
+  const cost = useSignedIn().rights.has('see_cost');
+  const broken = f?.broken;
+  return (
+    <tr className={open ? 'bg-chosen' : ''}>
+      <td>
+        <button
+          type="button"
+          aria-label={`Why: build-up of line ${n + 1}`}
+          aria-pressed={open}
+          onClick={onOpen}
+          className="figure text-accent underline"
+        >
+          {n + 1}
+        </button>
+      </td>
+      <td className="min-w-40">
+        {item?.name ?? f?.name}
+        <div className="text-xs text-faint">{item?.sku ?? f?.sku}</div>
+      </td>
+      {parts ? (
+        <td>
+          {editable ? (
+            <Input
+              aria-label={`Part of the quote, line ${n + 1}`}
+              list="quote-parts"
+              className="w-24"
+              value={line.section ?? ''}
+              onChange={(e) => change({ section: e.target.value || null })}
+            />
+          ) : (
+            line.section
+          )}
+        </td>
+      ) : null}
+      <td>
+        {editable && item ? (
+          <CellSelect
+            aria-label={`Pack, line ${n + 1}`}
+            className="w-20"
+            value={line.pack}
+            onValue={(chosen) => change({ pack: chosen })}
+            options={item.packs.map((p) => [p.id, p.name] as const)}
+          />
+        ) : (
+          f?.packName
+        )}
+      </td>
+      <td className="figure">
+        {editable ? (
+          <NumberInput
+            name={`quantity-${n}`}
+            aria-label={`Quantity, line ${n + 1}`}
+            className="w-16"
+            value={line.quantity}
+            onValue={(quantity) => change({ quantity })}
+          />
+        ) : (
+          <Figure value={line.quantity} places={0} />
+        )}
+      </td>
+      <td className="figure">
+        <Figure value={f?.listPrice} places={decimals} />
+      </td>
+      <td className="whitespace-nowrap">
+        {editable ? (
+          <>
+            <CellSelect
+              aria-label={`Reduction, line ${n + 1}`}
+              className="w-[4.75rem]"
+              value={line.reductionKind ?? ''}
+              onValue={(chosen) =>
+                change(
+                  chosen === ''
+                    ? { reductionKind: null, reductionValue: null }
+                    : { reductionKind: chosen as 'price', reductionValue: line.reductionValue ?? '0' },
+                )
+              }
+              options={REDUCTIONS}
+            />
+            {line.reductionKind ? (
+              <NumberInput
+                aria-label={`Reduction value, line ${n + 1}`}
+                className="ml-1 w-14"
+                value={line.reductionValue ?? ''}
+                onValue={(reductionValue) => change({ reductionValue })}
+              />
+            ) : null}
+          </>
+        ) : line.reductionKind ? (
+          `${line.reductionValue} ${REDUCTIONS.find(([k]) => k === line.reductionKind)?.[1]}`
+        ) : (
+          ''
+        )}
+      </td>
+      <td className={`figure ${broken ? (broken.outcome === 'lift' ? 'bg-warn-ground' : 'bg-stop-ground') : ''}`}>
+        {f && f.slices.length > 1 ? <span className="text-xs text-faint">on average </span> : null}
+        <Figure value={f?.unitPrice} places={f && f.slices.length > 1 ? 4 : decimals} />
+      </td>
+      <td className="figure">
+        <Figure value={f?.total} places={2} final />
+      </td>
+      {cost ? (
+        <td className="figure">
+          <Figure value={f?.margin} places={2} />
+        </td>
+      ) : null}
+      <td>
+        {editable ? (
+          <button
+            type="button"
+            aria-label={`Take line ${n + 1} away`}
+            className="text-accent underline"
+            onClick={onAway}
+          >
+            ×
+          </button>
+        ) : null}
+      </td>
+    </tr>
+  );
+}
+
+/** A charge: a share of lines, or what a rule added. */
+function ChargeRow({
+  charge: c,
+  currency,
+  parts,
+  open,
+  onOpen,
+}: {
+  charge: ShownCharge;
+  currency: string;
+  parts: boolean;
+  open: boolean;
+  /** Null: its build-up cannot be shown here. */
+  onOpen: (() => void) | null;
+}) {
+  const form = useNumberForm();
+  const cost = useSignedIn().rights.has('see_cost');
+  return (
+    <tr className={open ? 'bg-chosen' : ''}>
+      <td>
+        {onOpen && c.steps.length > 0 ? (
+          <button
+            type="button"
+            aria-label={`Why: build-up of the charge ${c.name}`}
+            aria-pressed={open}
+            onClick={onOpen}
+            className="text-accent underline"
+          >
+            ?
+          </button>
+        ) : null}
+      </td>
+      <td colSpan={parts ? 7 : 6}>
+        {c.name} <span className="text-xs text-faint">{chargeWords(c, currency, form)}</span>
+      </td>
+      <td className="figure">
+        <Figure value={c.total} places={2} final />
+      </td>
+      {cost ? <td></td> : null}
+      <td></td>
+    </tr>
   );
 }
 
