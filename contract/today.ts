@@ -1,27 +1,31 @@
+/** What may wait for somebody, by the heading it stands under; in this order. */
+export const HEADINGS = {
+  posting_to_agree: 'For a second person',
+  posting_refused: 'Refused',
+  cost_sheet: 'Costs that arrived',
+  taken_by_itself: 'Taken in by themselves',
+  posted_by_itself: 'Posted by themselves',
+  left_by_itself: 'Left for you to decide',
+  connection_asked: 'Connections asked for',
+  connection_trouble: 'Suppliers that do not answer',
+  price_changes: 'Prices that differ from their recipe',
+  without_price: 'Not posted yet',
+  falls: 'Would fall',
+  held_prices: 'Held until somebody decides',
+  below_floor: 'Sold at a loss',
+  without_cost: 'Without a price',
+  findings: 'Found by the check',
+  failing_proofs: 'Proofs that fail',
+  to_come_failed: 'Not changed as planned',
+  to_come: 'Changes to come',
+  prices_end: 'Posted until a day that is near',
+  quote_to_approve: 'To approve',
+  quote_approved: 'Approved',
+} as const;
+
 /** A thing that waits for somebody, and where it is settled. */
 export interface Waiting {
-  kind:
-    | 'cost_sheet'
-    | 'taken_by_itself'
-    | 'posted_by_itself'
-    | 'left_by_itself'
-    | 'connection_asked'
-    | 'connection_trouble'
-    | 'price_changes'
-    | 'falls'
-    | 'held_prices'
-    | 'below_floor'
-    | 'quote_to_approve'
-    | 'findings'
-    | 'failing_proofs'
-    | 'prices_end'
-    | 'posting_to_agree'
-    | 'posting_refused'
-    | 'quote_approved'
-    | 'to_come'
-    | 'to_come_failed'
-    | 'without_cost'
-    | 'without_price';
+  kind: keyof typeof HEADINGS;
   text: string;
   count: number;
   /** Address inside the application. */

@@ -1,22 +1,8 @@
 import type { FindingPlace, ShownFinding } from '#contract/findings.ts';
+import { REGISTER_OF, placeOf as addressOf } from '#contract/places.ts';
+import type { PointedTo } from '#contract/records/declare.ts';
 import type { Finding } from '#core/checks/finding.ts';
 import type { Prepared } from '#core/workspace/index.ts';
-
-/** Where records of a member of the workspace are opened. */
-const ADDRESS: Readonly<Record<string, (id: string) => string>> = {
-  recipes: (id) => `/recipes/${id}`,
-  ladders: (id) => `/ladders/${id}`,
-  lists: (id) => `/lists/${id}`,
-  breaks: (id) => `/setup/breaks?open=${id}`,
-  floors: (id) => `/setup/floors?open=${id}`,
-  rules: (id) => `/setup/rules?open=${id}`,
-  reductions: (id) => `/setup/reductions?open=${id}`,
-  regions: (id) => `/setup/regions?open=${id}`,
-  charges: (id) => `/setup/charges?open=${id}`,
-  groups: (id) => `/setup/customer-groups?open=${id}`,
-  customers: (id) => `/setup/customers?open=${id}`,
-  suppliers: (id) => `/setup/suppliers?open=${id}`,
-};
 
 const WORDS: Readonly<Record<string, string>> = {
   uplift: 'uplift row',
@@ -38,14 +24,9 @@ export function placeOf(ws: Prepared, path: string): FindingPlace {
   // rows without an id of their own are named by their place, counted from 0
   const number = partId && COUNTED.has(part ?? '') ? String(Number(partId) + 1) : partId;
   const inside = part ? `, ${WORDS[part] ?? part}${number ? ` ${number}` : ''}` : '';
-  if (member === 'items')
-    return {
-      title: `${record?.sku ?? id}${inside}`,
-      to: record?.sku ? `/items?find=${encodeURIComponent(record.sku)}` : null,
-    };
-  if (member === 'lists' && part === 'entries')
-    return { title: `${name}${inside}`, to: `/setup/entries?open=${partId}` };
-  return { title: `${name}${inside}`, to: record ? (ADDRESS[member]?.(id) ?? null) : null };
+  if (member === 'items') return { title: `${record?.sku ?? id}${inside}`, to: record ? addressOf('items', id) : null };
+  if (member === 'lists' && part === 'entries') return { title: `${name}${inside}`, to: addressOf('entries', partId!) };
+  return { title: `${name}${inside}`, to: record ? addressOf(REGISTER_OF[member as PointedTo] ?? member, id) : null };
 }
 
 /** The lists a finding is about: those it names, and those that its recipes and ladders price. */

@@ -1,4 +1,5 @@
 import type { ItemPage } from '#contract/items.ts';
+import { placeOf } from '#contract/places.ts';
 import { describeChange } from '#core/lists/entries.ts';
 import type { Condition } from '#core/quotes/rules/rule.ts';
 import { describeUplift } from '#core/recipes/uplift.ts';
@@ -35,7 +36,7 @@ export function rulesReaching(ws: Prepared, item: Item, showCost: boolean): Rule
           list.name,
           `${describeChange(e)} for ${scoped(e.scope)}${days(e)}`,
           e.scope.item === item.id,
-          `/setup/entries?open=${e.id}`,
+          placeOf('entries', e.id),
         );
   for (const r of ws.workspace.reductions)
     if (reaches(r.scope))
@@ -44,18 +45,12 @@ export function rulesReaching(ws: Prepared, item: Item, showCost: boolean): Rule
         r.name,
         `${describeChange(r)} on ${scoped(r.scope)}${days(r)}`,
         r.scope.item === item.id,
-        `/setup/reductions?open=${r.id}`,
+        placeOf('reductions', r.id),
       );
   const lineage = ws.lineage(item.category);
   for (const t of ws.workspace.breaks)
     if ((t.item ?? item.id) === item.id && (!t.category || lineage.includes(t.category)))
-      add(
-        'quantity breaks',
-        t.name,
-        ws.lists.get(t.list)?.name ?? '',
-        t.item === item.id,
-        `/setup/breaks?open=${t.id}`,
-      );
+      add('quantity breaks', t.name, ws.lists.get(t.list)?.name ?? '', t.item === item.id, placeOf('breaks', t.id));
   for (const f of showCost ? ws.workspace.floors : [])
     if (f.active && reaches(f))
       add(
@@ -63,7 +58,7 @@ export function rulesReaching(ws: Prepared, item: Item, showCost: boolean): Rule
         f.name,
         `${f.kind.replaceAll('_', ' ')} ${f.value}, ${f.outcome}`,
         f.item === item.id,
-        `/setup/floors?open=${f.id}`,
+        placeOf('floors', f.id),
       );
   for (const p of ws.workspace.pools)
     if (p.items.some(reaches))
@@ -72,7 +67,7 @@ export function rulesReaching(ws: Prepared, item: Item, showCost: boolean): Rule
         p.name,
         'counts together',
         p.items.some((s) => s.item === item.id),
-        `/setup/pools?open=${p.id}`,
+        placeOf('pools', p.id),
       );
   for (const c of ws.workspace.charges)
     if (c.covers.some(reaches))
@@ -81,14 +76,14 @@ export function rulesReaching(ws: Prepared, item: Item, showCost: boolean): Rule
         c.name,
         `${c.percent} %`,
         c.covers.some((s) => s.item === item.id),
-        `/setup/charges?open=${c.id}`,
+        placeOf('charges', c.id),
       );
   for (const set of showCost ? ws.workspace.rules : [])
     for (const rule of set.rules)
-      if (names(rule.when, item.sku)) add('attribute rule', rule.name, set.name, true, `/setup/rules?open=${set.id}`);
+      if (names(rule.when, item.sku)) add('attribute rule', rule.name, set.name, true, placeOf('rules', set.id));
   for (const recipe of showCost ? ws.workspace.recipes : [])
     for (const [n, row] of recipe.uplift.entries())
       if (row.scope.item === item.id)
-        add('recipe', recipe.name, `row ${n + 1}: ${describeUplift(row)}`, true, `/recipes/${recipe.id}`);
+        add('recipe', recipe.name, `row ${n + 1}: ${describeUplift(row)}`, true, placeOf('recipes', recipe.id));
   return out.sort((a, b) => Number(b.names) - Number(a.names));
 }

@@ -1,5 +1,6 @@
 import { type SQL, sql } from 'drizzle-orm';
 import { KINDS } from '#contract/records/kinds.ts';
+import { placeOf } from '#contract/places.ts';
 import type { FoundRecord } from '#contract/records/found.ts';
 import type { Right } from '#contract/people.ts';
 import type { Queries } from '../platform/database.ts';
@@ -18,28 +19,26 @@ export interface Findable {
   readonly choosable: SQL;
 }
 
-const inSetup = (register: string) => (id: string) => `/setup/${register}?open=${id}`;
-const kept = (
-  register: string,
-  one: string,
-  right: Right,
-  rows: SQL,
-  to: (id: string) => string = inSetup(register),
-  choosable = sql`true`,
-): Findable => ({ register, one, right, to, rows, choosable });
+const kept = (register: string, one: string, right: Right, rows: SQL, choosable = sql`true`): Findable => ({
+  register,
+  one,
+  right,
+  to: (id) => placeOf(register, id),
+  rows,
+  choosable,
+});
 
 /** In the order in which the one search tells them. */
 export const FINDABLE: readonly Findable[] = [
-  kept('lists', 'list', 'read', sql`select id, name, currency as detail from price_lists`, (id) => `/lists/${id}`),
-  kept('recipes', 'recipe', 'see_cost', sql`select id, name, null as detail from recipes`, (id) => `/recipes/${id}`),
-  kept('ladders', 'ladder', 'see_cost', sql`select id, name, null as detail from ladders`, (id) => `/ladders/${id}`),
+  kept('lists', 'list', 'read', sql`select id, name, currency as detail from price_lists`),
+  kept('recipes', 'recipe', 'see_cost', sql`select id, name, null as detail from recipes`),
+  kept('ladders', 'ladder', 'see_cost', sql`select id, name, null as detail from ladders`),
   kept(
     'customers',
     'customer',
     'read',
     sql`select c.id, c.name, nullif(concat_ws(', ', g.name, c.more ->> 'country'), '') as detail, c.active
       from customers c left join customer_groups g on g.id = c.group_id`,
-    inSetup('customers'),
     sql`r.active`,
   ),
   kept('customer-groups', 'customer group', 'read', sql`select id, name, null as detail from customer_groups`),

@@ -1,3 +1,4 @@
+import { placeOf } from '#contract/places.ts';
 import type { Waiting } from '#contract/today.ts';
 import type { Context } from '../platform/context.ts';
 import type { SignedIn } from '../platform/http/session.ts';
@@ -14,7 +15,7 @@ export async function ofRequests(
 ): Promise<void> {
   if (!person.rights.has('post')) return;
   for (const r of await requests(db, person)) {
-    const to = `/ledger/requests/${r.id}`;
+    const to = placeOf('posting-requests', r.id);
     const prices = `${r.prices} ${r.prices === 1 ? 'price' : 'prices'}`;
     if (r.state === 'waiting')
       add(

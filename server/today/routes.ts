@@ -1,4 +1,5 @@
 import { and, asc, count, eq, gt, ilike, inArray, isNotNull, or, sql } from 'drizzle-orm';
+import { placeOf } from '#contract/places.ts';
 import type { Found, Today, Waiting } from '#contract/today.ts';
 import { connections } from '../connections/tables.ts';
 import { costSheets } from '../costs/tables.ts';
@@ -30,7 +31,7 @@ type Add = (kind: Waiting['kind'], count: number, text: string, to: string) => v
 /** The lines of one list, each to the prices it speaks of. */
 function ofList(add: Add, { id, name }: { id: string; name: string }, { looks, falling, ending }: ListCounts): void {
   const say = (kind: Waiting['kind'], count: number, words: string, shows: string) =>
-    add(kind, count, `${name}: ${words}`, `/lists/${id}?show=${shows}`);
+    add(kind, count, `${name}: ${words}`, `${placeOf('lists', id)}?show=${shows}`);
   const differ = some(looks.changed, 'posted price differs', 'posted prices differ');
   say('price_changes', looks.changed, `${differ} from what its recipe computes`, 'changed');
   say('without_price', looks.new, `${some(looks.new, 'item has', 'items have')} no posted price yet`, 'new');
@@ -63,7 +64,12 @@ async function ofSuppliers({ db, now }: Pick<Context, 'db' | 'now'>, person: Sig
     .orderBy(asc(costSheets.id));
   for (const s of taken) {
     const costs = some(s.counts?.taken ?? 0, 'cost', 'costs');
-    add('taken_by_itself', 1, `${costs} of ${s.fileName} from ${s.supplier}; it can be taken back`, `/costs/${s.id}`);
+    add(
+      'taken_by_itself',
+      1,
+      `${costs} of ${s.fileName} from ${s.supplier}; it can be taken back`,
+      placeOf('cost-sheets', s.id),
+    );
   }
   const connected = await db
     .select({ c: connections, supplier: suppliers.name, by: people.name })
@@ -106,7 +112,7 @@ async function ofWorksheets({ db, now }: Pick<Context, 'db' | 'now'>, add: Add):
     .groupBy(postings.worksheetId, postings.listId)
     .orderBy(asc(postings.listId));
   for (const w of found) {
-    const to = `/worksheets/${w.id}`;
+    const to = placeOf('worksheets', w.id);
     for (const m of made.filter((one) => one.worksheet === w.id)) {
       const prices = some(m.lines, 'price was', 'prices were');
       const list = names.get(String(m.list)) ?? '';
@@ -140,7 +146,7 @@ export const todayRoutes = [
           s.state === 'waiting'
             ? `Cost sheet ${s.fileName} from ${s.supplier} waits to be taken in`
             : `Rows of cost sheet ${s.fileName} from ${s.supplier} wait to be decided`,
-          `/costs/${s.id}`,
+          placeOf('cost-sheets', s.id),
         );
       await ofRequests(context, person, add);
       await ofSuppliers(context, person, add);
@@ -196,13 +202,18 @@ export const todayRoutes = [
     for (const q of open) {
       const own = [q.writtenBy, q.changedBy, q.askedBy].includes(person.id);
       if (q.state === 'waiting' && person.rights.has('approve') && !own)
-        add('quote_to_approve', 1, `Quote ${q.number} for ${q.customer} waits for your approval`, `/quotes/${q.id}`);
+        add(
+          'quote_to_approve',
+          1,
+          `Quote ${q.number} for ${q.customer} waits for your approval`,
+          placeOf('quotes', q.id),
+        );
       if (q.state === 'approved' && q.writtenBy === person.id)
         add(
           'quote_approved',
           1,
           `Quote ${q.number} for ${q.customer} is approved and can be issued`,
-          `/quotes/${q.id}`,
+          placeOf('quotes', q.id),
         );
     }
     return { lines: out, ...asOf };
@@ -213,7 +224,7 @@ export const todayRoutes = [
     const like = `%${text.replace(/[\\%_]/g, '\\$&')}%`;
     const found: Found[] = [];
     for (const i of await foundItems(context.db, text, null))
-      found.push({ kind: 'item', id: i.id, title: i.name, detail: i.sku, to: `/items/${i.id}` });
+      found.push({ kind: 'item', id: i.id, title: i.name, detail: i.sku, to: placeOf('items', i.id) });
     for (const q of await context.db
       .select({ id: quotes.id, number: quotes.number, customer: customers.name })
       .from(quotes)
@@ -221,7 +232,7 @@ export const todayRoutes = [
       .where(or(ilike(quotes.number, like), ilike(customers.name, like)))
       .orderBy(asc(quotes.id))
       .limit(6)) {
-      found.push({ kind: 'quote', id: String(q.id), title: q.number, detail: q.customer, to: `/quotes/${q.id}` });
+      found.push({ kind: 'quote', id: String(q.id), title: q.number, detail: q.customer, to: placeOf('quotes', q.id) });
     }
     for (const of of FINDABLE.filter((f) => person.rights.has(f.right)))
       for (const { id, name, detail } of await foundRecords(

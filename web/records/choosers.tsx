@@ -8,7 +8,8 @@ import { Picker, type Pickable } from '../kit/picker.tsx';
 import { COUNTRIES, countryName } from './countries.ts';
 import { Chosen } from './chosen.tsx';
 import { RecordMany, RecordOne } from './record-picker.tsx';
-import { type Choice, REGISTER_OF, useSuggestions } from './use-names.ts';
+import { REGISTER_OF } from '#contract/places.ts';
+import { type Choice, useSuggestions } from './use-names.ts';
 
 const titleOf = (c: Pickable | undefined, id: string): string =>
   c ? (c.code ? `${c.code} · ${c.name}` : c.name) : `${id} (not found)`;

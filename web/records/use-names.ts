@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import type { AttributeTerms } from '#core/items/described.ts';
+import { REGISTER_OF } from '#contract/places.ts';
 import type { PointedTo, Suggested } from '#contract/records/declare.ts';
 import { itemsApi } from '../items/endpoints.ts';
 import { recordsApi } from './endpoints.ts';
@@ -12,21 +13,6 @@ export interface Choice {
   /** Found by these words too. */
   readonly also?: string;
 }
-
-/** The register in which what is pointed to is kept. */
-export const REGISTER_OF: Readonly<Record<Exclude<PointedTo, 'items'>, string>> = {
-  categories: 'categories',
-  suppliers: 'suppliers',
-  groups: 'customer-groups',
-  customers: 'customers',
-  lists: 'lists',
-  ladders: 'ladders',
-  recipes: 'recipes',
-  regions: 'regions',
-  lockstep: 'lockstep',
-  pools: 'pools',
-  charges: 'charges',
-};
 
 /** What can be pointed to, of one kind; items are too many to be at hand. */
 export function useChoices(to: Exclude<PointedTo, 'items'>): readonly Choice[] {

@@ -3,9 +3,7 @@ import { useMemo } from 'react';
 import { useNamedItems } from '../items/named-items.ts';
 import { useNamesOf } from '../records/named-records.ts';
 import { countryName } from '../records/countries.ts';
-import { REGISTER_OF } from '../records/use-names.ts';
-
-const registerOf = (to: PointedTo): string => (to === 'items' ? 'items' : REGISTER_OF[to]);
+import { REGISTER_OF } from '#contract/places.ts';
 
 /** The name of a record by "register/id". */
 export interface Names {
@@ -54,7 +52,7 @@ export interface Words {
 /** A declared field as text. */
 export function declaredText(f: Field, value: unknown, w: Words): string {
   if (value === null || value === undefined || value === '') return '';
-  const nameOf = (to: PointedTo, id: string) => w.names.get(`${registerOf(to)}/${id}`) ?? id;
+  const nameOf = (to: PointedTo, id: string) => w.names.get(`${REGISTER_OF[to]}/${id}`) ?? id;
   switch (f.type) {
     case 'yes':
       return value ? 'yes' : 'no';

@@ -1,4 +1,5 @@
 import { useMemo, useState } from 'react';
+import { placeOf } from '#contract/places.ts';
 import { startOf } from '#contract/records/declare.ts';
 import { schemaOf } from '#contract/records/schema.ts';
 import { toast } from 'sonner';
@@ -123,7 +124,7 @@ export function RecordDialog({
         <FindingsBeside
           register={view.name}
           id={row?.id ?? null}
-          address={row ? addressOf(view.name, row) : null}
+          address={row ? placeOf(view.name, row.id) : null}
           body={body}
           changed={changed}
           from={inForce}
@@ -172,14 +173,6 @@ const LONG = new Set(['texts', 'rows', 'scope', 'scopes', 'many', 'countries', '
 /** A fault of a part of a field is told in it. */
 const isOf = (path: string, name: string): boolean =>
   path === name || (/^[.[]/.test(path.slice(name.length)) && path.startsWith(name));
-
-/** Where findings say that a record is. */
-const addressOf = (register: string, row: Body & { id: string }): string =>
-  register === 'lists'
-    ? `/lists/${row.id}`
-    : register === 'items'
-      ? `/items?find=${encodeURIComponent(String(row['sku']))}`
-      : `/setup/${register}?open=${row.id}`;
 
 /** A record goes back whole: what the form does not show stays what it is. */
 function wholeBody(view: RegisterView, { id: _id, version: _version, ...row }: Body & { id: string; version: number }) {

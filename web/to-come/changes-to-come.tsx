@@ -1,4 +1,5 @@
 import { Link } from 'react-router';
+import { placeOf } from '#contract/places.ts';
 import type { ChangeToCome } from '#contract/to-come.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
@@ -15,8 +16,6 @@ const OWN: Readonly<Record<string, string>> = { recipes: 'recipe', ladders: 'lad
 
 const kindOf = ({ register }: ChangeToCome): string =>
   OWN[register] ?? VIEWS.find((v) => v.name === register)?.one ?? register;
-const addressOf = ({ register, record }: ChangeToCome): string =>
-  register in OWN ? `/${register}/${record}` : `/setup/${register}?open=${record}`;
 
 /** Every change of rules that begins on a day to come, the nearest first; those that could not be carried out stand above. */
 export function ChangesToCome() {
@@ -58,7 +57,7 @@ export function ChangesToCome() {
                   <td className="whitespace-nowrap">{showDay(c.day, form)}</td>
                   <td>
                     <span className="text-faint">{kindOf(c)}</span>{' '}
-                    <Link to={addressOf(c)} className="text-accent underline underline-offset-2">
+                    <Link to={placeOf(c.register, c.record)} className="text-accent underline underline-offset-2">
                       {c.name}
                     </Link>
                   </td>

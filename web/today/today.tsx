@@ -1,36 +1,12 @@
 import { Link } from 'react-router';
 import { useState } from 'react';
-import type { Today as TodayLines, Waiting } from '#contract/today.ts';
+import { HEADINGS, type Today as TodayLines, type Waiting } from '#contract/today.ts';
 import { todayApi } from './endpoints.ts';
 import { problemOf } from '../api.ts';
 import { Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { useNumberForm } from '../frame/preferences.ts';
 import { type NumberForm, showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
-
-const HEADINGS: Record<Waiting['kind'], string> = {
-  posting_to_agree: 'For a second person',
-  posting_refused: 'Refused',
-  cost_sheet: 'Costs that arrived',
-  taken_by_itself: 'Taken in by themselves',
-  posted_by_itself: 'Posted by themselves',
-  left_by_itself: 'Left for you to decide',
-  connection_asked: 'Connections asked for',
-  connection_trouble: 'Suppliers that do not answer',
-  price_changes: 'Prices that differ from their recipe',
-  without_price: 'Not posted yet',
-  falls: 'Would fall',
-  held_prices: 'Held until somebody decides',
-  below_floor: 'Sold at a loss',
-  without_cost: 'Without a price',
-  findings: 'Found by the check',
-  failing_proofs: 'Proofs that fail',
-  to_come_failed: 'Not changed as planned',
-  to_come: 'Changes to come',
-  prices_end: 'Posted until a day that is near',
-  quote_to_approve: 'To approve',
-  quote_approved: 'Approved',
-};
 
 const NONE: Waiting[] = [];
 
