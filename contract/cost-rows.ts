@@ -28,9 +28,9 @@ export interface SheetRow extends CostChange {
   /** Where what the sheet would move has been worked out. */
   moves?: RowMoves;
 }
-// a name of its own, by which the description of the API calls it
-// eslint-disable-next-line @typescript-eslint/no-empty-object-type
-export interface SheetRows extends Window<SheetRow> {}
+export interface SheetRows extends Window<SheetRow> {
+  rows: SheetRow[];
+}
 
 /** Which rows are looked at. */
 export const ROW_SHOWS = [...CHANGE_KINDS, 'flagged'] as const;

@@ -75,11 +75,11 @@ it('Recipes: a policy by category, pack and channel makes a price with deposit, 
   await newRecipe('Fair policy');
   await row(1, 'markup', '50');
   await oneMoreRow();
-  await marit.choose('select[aria-label="Category, row 2"]', 'antifoul');
+  await marit.pick('Category, row 2', 'antifoul', 'antifoul');
   await marit.fill('Pack, row 2', 'drum');
   await row(2, 'margin', '40');
   await oneMoreRow();
-  await marit.choose('select[aria-label="Category, row 3"]', 'antifoul');
+  await marit.pick('Category, row 3', 'antifoul', 'antifoul');
   await marit.fill('Pack, row 3', 'drum');
   await row(3, 'margin', '30');
   await only(3, () => marit.fill('channel, row 3', 'boat fair', '[role="combobox"]'));
@@ -140,7 +140,7 @@ it('Recipes: multiply, add and a fixed price are computed in the background, and
   await newRecipe('Three ways');
   await row(1, 'multiply by', '2');
   await oneMoreRow();
-  await marit.choose('select[aria-label="Category, row 2"]', 'antifoul');
+  await marit.pick('Category, row 2', 'antifoul', 'antifoul');
   await row(2, 'add amount', '30');
   await oneMoreRow();
   await row(3, 'fixed price', '549.90');

@@ -6,6 +6,7 @@ import { costsApi } from './endpoints.ts';
 import { QuantityColumns } from './quantity-columns.tsx';
 import { useFreshSheet } from './fresh-sheet.ts';
 import { recordsApi } from '../records/endpoints.ts';
+import { RecordOne } from '../records/record-picker.tsx';
 import { problemOf } from '../api.ts';
 import { DateField } from '../kit/date-field.tsx';
 import { Button, Field, Input, Trouble } from '../kit/controls.tsx';
@@ -24,7 +25,6 @@ export function SheetMatchForm({
   const [match, setMatch] = useState<SheetMatch>(sheet.match);
   const [keep, { isLoading, error }] = costsApi.useMatchSheetMutation();
   const fresh = useFreshSheet(sheet.id);
-  const { data: categories = [] } = recordsApi.useRegisterQuery('categories');
   const { data: taxes = [] } = recordsApi.useRegisterQuery('tax-rates');
   const set = (change: Partial<SheetMatch>) => setMatch((m) => ({ ...m, ...change }));
   const submit = async () => {
@@ -191,12 +191,12 @@ export function SheetMatchForm({
         </Field>
         {match.newItems === 'add' ? (
           <>
-            <Field label="New items go into the category">
-              <Select
-                name="category"
-                value={match.category ?? ''}
-                onValue={(chosen) => set({ category: chosen || null })}
-                options={[['', 'choose …'], ...categories.map((c) => [c.id, String(c['name'])] as const)]}
+            <Field label="New items go into the category" group>
+              <RecordOne
+                register="categories"
+                label="New items go into the category"
+                value={match.category}
+                onValue={(category) => set({ category })}
               />
             </Field>
             <Field label="with the tax class">

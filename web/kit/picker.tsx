@@ -19,6 +19,7 @@ export function Picker<T extends Pickable>({
   of,
   onPick,
   label,
+  placeholder = label,
   onText,
   searching = false,
   onLook,
@@ -42,6 +43,8 @@ export function Picker<T extends Pickable>({
   /** With what was typed to find it. */
   onPick: (one: T, typed: string) => void;
   label: string;
+  /** Shown while nothing is typed; absent: its label. */
+  placeholder?: string;
   className?: string;
   autoFocus?: boolean;
 }) {
@@ -131,7 +134,7 @@ export function Picker<T extends Pickable>({
           aria-activedescendant={shown ? `${id}-${at}` : undefined}
           aria-autocomplete="list"
           aria-label={label}
-          placeholder={label}
+          placeholder={placeholder}
           autoFocus={autoFocus}
           value={text}
           onChange={(e) => (type(e.target.value), setAt(0), look(e.target.value !== ''))}

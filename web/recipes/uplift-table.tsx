@@ -3,7 +3,7 @@ import type { NamedItem } from '#contract/items.ts';
 import type { RecipeBody } from '#contract/recipes.ts';
 import { UPLIFT_METHODS, type UpliftMethod } from '#core/recipes/recipe.ts';
 import { useNamedItems } from '../items/named-items.ts';
-import { recordsApi } from '../records/endpoints.ts';
+import { RecordOne } from '../records/record-picker.tsx';
 import { useNumberForm } from '../frame/preferences.ts';
 import { ROW_TIES } from '#contract/records/recipe-fields.ts';
 import { type Choice, useChoices } from '../records/use-names.ts';
@@ -101,8 +101,6 @@ export function UpliftTable({
   basis: 'cost' | 'price';
   faults: readonly Fault[] | undefined;
 }) {
-  const { data: categories = [] } = recordsApi.useRegisterQuery('categories');
-  const { data: suppliers = [] } = recordsApi.useRegisterQuery('suppliers');
   const form = useNumberForm();
   const items = useNamedItems(rows.map((r) => r.item));
   const lockstep = useChoices('lockstep');
@@ -146,21 +144,23 @@ export function UpliftTable({
             {rows.map((r, i) => (
               <tr key={i} aria-label={`Uplift row ${i + 1}`}>
                 <td>
-                  <CellSelect
-                    aria-label={`Category, row ${i + 1}`}
+                  <RecordOne
+                    register="categories"
+                    label={`Category, row ${i + 1}`}
                     className="w-32"
-                    value={r.category ?? ''}
-                    onValue={(chosen) => change(i, { category: chosen || null })}
-                    options={[['', 'any'], ...categories.map((c) => [c.id, String(c['name'])] as const)]}
+                    none="any"
+                    value={r.category}
+                    onValue={(category) => change(i, { category })}
                   />
                 </td>
                 <td>
-                  <CellSelect
-                    aria-label={`Supplier, row ${i + 1}`}
-                    className="w-20"
-                    value={r.supplier ?? ''}
-                    onValue={(chosen) => change(i, { supplier: chosen || null })}
-                    options={[['', 'any'], ...suppliers.map((s) => [s.id, String(s['name'])] as const)]}
+                  <RecordOne
+                    register="suppliers"
+                    label={`Supplier, row ${i + 1}`}
+                    className="w-24"
+                    none="any"
+                    value={r.supplier}
+                    onValue={(supplier) => change(i, { supplier })}
                   />
                 </td>
                 <td>{text(i, 'pack', 'Pack')}</td>

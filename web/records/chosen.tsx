@@ -4,16 +4,22 @@ export function Chosen({
   onDrop,
   label,
   focused = false,
+  className = '',
 }: {
   title: string;
   onDrop: () => void;
   label: string;
   /** It has just been chosen: whoever did goes on from here. */
   focused?: boolean;
+  className?: string | undefined;
 }) {
   return (
-    <span className="inline-flex items-center gap-2 self-start border border-rule px-2 py-0.5">
-      {title}
+    <span
+      className={`inline-flex max-w-full items-center gap-2 self-start border border-rule px-2 py-0.5 ${className}`}
+    >
+      <span className="min-w-0 truncate" title={title}>
+        {title}
+      </span>
       <button
         type="button"
         aria-label={`Take away ${title}, ${label}`}

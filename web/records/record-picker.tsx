@@ -22,10 +22,13 @@ export function RecordPicker({
   without = NO_ONE,
   focused = false,
   className = 'w-56',
+  none,
 }: {
   register: string;
   label: string;
   onPick: (id: string) => void;
+  /** What it means that none is named. */
+  none?: string | undefined;
   /** Chosen already. */
   without?: readonly string[];
   focused?: boolean;
@@ -47,6 +50,7 @@ export function RecordPicker({
       of={choices}
       label={label}
       className={className}
+      {...(none ? { placeholder: none } : {})}
       autoFocus={focused}
       onText={setText}
       onLook={() => setLooked(true)}
@@ -72,8 +76,11 @@ export function RecordOne({
   label,
   onValue,
   className,
+  none,
 }: {
   register: string;
+  /** What it means that none is named. */
+  none?: string;
   value: string | null;
   label: string;
   onValue: (id: string | null) => void;
@@ -87,13 +94,20 @@ export function RecordOne({
     onValue(id);
   };
   return value ? (
-    <Chosen label={label} title={names.get(value) ?? '…'} focused={touched} onDrop={() => put(null)} />
+    <Chosen
+      label={label}
+      title={names.get(value) ?? '…'}
+      focused={touched}
+      className={className}
+      onDrop={() => put(null)}
+    />
   ) : (
     <RecordPicker
       register={register}
       label={label}
       focused={touched}
       onPick={put}
+      none={none}
       {...(className ? { className } : {})}
     />
   );
