@@ -11,9 +11,12 @@ export function NumberInput({
   value,
   onValue,
   className = '',
+  invalid = false,
   ...rest
 }: Omit<InputHTMLAttributes<HTMLInputElement>, 'value' | 'onChange'> & {
   value: string;
+  /** Something else is wrong with it than how it is written. */
+  invalid?: boolean;
   onValue: (value: string) => void;
 }) {
   const form = useNumberForm();
@@ -33,7 +36,7 @@ export function NumberInput({
         inputMode="decimal"
         className={`figure text-right ${className}`}
         value={shown}
-        invalid={message !== ''}
+        invalid={invalid || message !== ''}
         title={message || rest.title}
         onChange={(e) => {
           setTyped(e.target.value);

@@ -98,7 +98,14 @@ function Control({ field: f, path, value, onValue, faults, within, invalid }: Pr
       return <TextsField value={(value as string[] | null) ?? []} label={label} onValue={onValue} />;
     case 'decimal':
       return (
-        <NumberInput name={path} aria-label={label} className="w-32" value={text} onValue={(t) => onValue(orNull(t))} />
+        <NumberInput
+          name={path}
+          aria-label={label}
+          className="w-32"
+          value={text}
+          invalid={invalid}
+          onValue={(t) => onValue(orNull(t))}
+        />
       );
     case 'whole':
       return (
