@@ -1,34 +1,11 @@
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import { kind } from '#contract/records/declare.ts';
 import { type Person, type Workshop, openWorkshop, signIn } from '../platform/tests/workshop.ts';
 
-interface Port {
-  readonly id: string;
-  readonly version: number;
-  readonly name: string;
-  readonly region: string;
-  readonly draught?: string | null;
-}
-
-/** All that is written to have one more kind of record. */
-const ports = vi.hoisted(() => ({ made: null as unknown }));
 vi.mock('#contract/records/kinds.ts', async (original) => {
   const own = await original<typeof import('#contract/records/kinds.ts')>();
-  ports.made = kind<Port>({
-    name: 'ports',
-    title: 'Ports',
-    one: 'port',
-    about: 'Where goods are landed.',
-    readRight: 'see_cost',
-    changeRight: 'edit_rules',
-    fields: {
-      name: { type: 'text', title: 'Name', most: 120 },
-      region: { type: 'one', to: 'regions', title: 'In the region' },
-      draught: { type: 'decimal', sign: 'positive', unit: 'm', title: 'Depth', optional: true },
-    },
-  });
-  const kinds = [...own.KINDS, ports.made as (typeof own.KINDS)[number]];
+  const { PORTS } = await import('#contract/tests/ports.ts');
+  const kinds = [...own.KINDS, PORTS];
   return {
     ...own,
     KINDS: kinds,

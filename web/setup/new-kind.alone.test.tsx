@@ -7,21 +7,8 @@ import { visit } from '../tests/visit.tsx';
 
 vi.mock('#contract/records/kinds.ts', async (original) => {
   const own = await original<typeof import('#contract/records/kinds.ts')>();
-  const { kind } = await import('#contract/records/declare.ts');
-  const ports = kind<{ name: string; region: string; draught?: string | null }>({
-    name: 'ports',
-    title: 'Ports',
-    one: 'port',
-    about: 'Where goods are landed.',
-    readRight: 'see_cost',
-    changeRight: 'edit_rules',
-    fields: {
-      name: { type: 'text', title: 'Name', most: 120 },
-      region: { type: 'one', to: 'regions', title: 'In the region' },
-      draught: { type: 'decimal', sign: 'positive', unit: 'm', title: 'Depth', optional: true },
-    },
-  });
-  return { ...own, KINDS: [...own.KINDS, ports] };
+  const { PORTS } = await import('#contract/tests/ports.ts');
+  return { ...own, KINDS: [...own.KINDS, PORTS] };
 });
 
 it('a kind of record that is declared has its table and its form', async () => {
