@@ -140,6 +140,18 @@ describe('which prices a change would move', () => {
     );
   });
 
+  it('is told of the day on which it begins, where that lies ahead', async () => {
+    const terms = { supplier: shop.shop.supplier, scope: {}, from: '2026-04-01', dutyPercent: '30' };
+    const told = async (from: string) => {
+      const asked = { register: 'landed', id: null, body: { ...terms, from } };
+      return (await admin.post('/findings/moves-of-change', asked)).body as MovesOfChange;
+    };
+    const [ahead, now] = [await told('2026-04-01'), await told(TODAY)];
+    expect([ahead.day, now.day]).toEqual(['2026-04-01', TODAY]);
+    expect([ahead.prices, ahead.lists.map((l) => l.name)]).toEqual([now.prices, now.lists.map((l) => l.name)]);
+    expect(now.prices).toBeGreaterThan(0);
+  });
+
   it('is told to nobody who may not change it', async () => {
     const seller = await signIn(shop.app, 'approver');
     const asked = {
