@@ -1,55 +1,14 @@
-import { execFileSync, spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
-import puppeteer, { type Page } from 'puppeteer-core';
-import { DEMO_PASSWORD } from '#demo/brannholm.ts';
+import type { Page } from 'puppeteer-core';
+import { inBrowser } from './in-browser.ts';
 import { withLargeDatabase } from './large-database.ts';
 import { say } from './measure.ts';
 
-const root = fileURLToPath(new URL('..', import.meta.url));
 const CHANGES = 15;
 
 /** One percentage changed over 100,000 prices that a page holds: from the change to the answer, in Chromium. */
-export const benchBrowser = (): Promise<void> =>
-  withLargeDatabase(100_000, async (_, url) => {
-    execFileSync('npx', ['--no-install', 'vite', 'build', '--logLevel', 'error'], { cwd: root });
-    execFileSync(process.execPath, ['bin/compile-server.mjs'], { cwd: root });
-    const server = spawn(process.execPath, ['--enable-source-maps', '.build/server/main.js', '--port', '0'], {
-      cwd: root,
-      env: { ...process.env, DATABASE_URL: url },
-      stdio: ['ignore', 'pipe', 'inherit'],
-    });
-    const profile = mkdtempSync(join(tmpdir(), 'hard-ledger-browser-'));
-    const browser = await puppeteer.launch({
-      executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
-      headless: true,
-      userDataDir: profile,
-      args: ['--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-sync'],
-    });
-    try {
-      const address = await new Promise<string>((done) =>
-        server.stdout.on('data', (text: Buffer) => {
-          const found = /http:\/\/127\.0\.0\.1:\d+/.exec(String(text));
-          if (found) done(found[0]);
-        }),
-      );
-      await tryChanges(await browser.newPage(), address);
-    } finally {
-      await browser.close();
-      server.kill('SIGTERM');
-      rmSync(profile, { recursive: true, force: true });
-    }
-  });
+export const benchBrowser = (): Promise<void> => withLargeDatabase(100_000, (_, url) => inBrowser(url, tryChanges));
 
 async function tryChanges(page: Page, address: string): Promise<void> {
-  page.setDefaultTimeout(120_000);
-  await page.goto(address);
-  await (await page.waitForSelector('input[name=signIn]'))!.type('marit');
-  await page.type('input[name=password]', DEMO_PASSWORD);
-  await page.keyboard.press('Enter');
-  await page.waitForSelector('nav');
   await page.goto(`${address}/recipes/1`);
   const start = performance.now();
   await (await page.waitForSelector('::-p-aria([name="Try it on every price"][role="button"])'))!.click();
