@@ -30,6 +30,8 @@ export interface SheetRow extends CostChange {
 }
 export interface SheetRows extends Window<SheetRow> {
   rows: SheetRow[];
+  /** Of the sheet they are rows of: what is decided of them names it. */
+  version: number;
 }
 
 /** Which rows are looked at. */

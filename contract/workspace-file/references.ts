@@ -7,6 +7,7 @@ import type { Fields, PointedTo } from '../records/declare.ts';
 import { KINDS, MEMBERS, kindNamed } from '../records/kinds.ts';
 import { placedLinks } from '../records/links.ts';
 import { MORE } from '../records/more.ts';
+import { LADDER_TIES } from '../records/ties.ts';
 import { type FileFault, shortJson } from './read-file.ts';
 
 const ONE: Record<PointedTo, string> = {
@@ -75,15 +76,11 @@ class References {
         this.say(`$.landed[${w.landed.indexOf(t)}].from`, t.from, 'another day: terms for the same goods begin on it');
     w.categories.forEach((c, i) => this.refers('categories', c.parent, `$.categories[${i}].parent`));
     this.declared(MORE['tax-rates'].fields, w.taxes, '$.taxes');
+    this.declared({ ladders: LADDER_TIES }, w.recipes, '$.recipes');
     w.recipes.forEach((r, i) => {
       const at = `$.recipes[${i}]`;
       this.refers('ladders', r.ladder, `${at}.ladder`);
-      r.ladders?.forEach((t, n) => {
-        this.refers('ladders', t.ladder, `${at}.ladders[${n}].ladder`);
-        this.tied(t, `${at}.ladders[${n}]`);
-        this.refers('items', t.item, `${at}.ladders[${n}].item`);
-        this.refers('categories', t.category, `${at}.ladders[${n}].category`);
-      });
+      r.ladders?.forEach((t, n) => this.tied(t, `${at}.ladders[${n}]`));
       this.unique(`${at}.addOns`, r.addOns ?? []);
       this.refers('lists', r.basis.list, `${at}.basis.list`);
       if (r.basis.kind === 'list' && !r.basis.list) this.say(`${at}.basis.list`, null, 'the id of a price list');

@@ -106,6 +106,7 @@ export async function sheetTable(db: Db, { id, day, state, at }: AskedSheet): Pr
   if (!settled) await keepCounts(db, sheet, counts);
   const wrong = new Set(outcome.faults.map((f) => f.row));
   const view: SheetTable['view'] = {
+    version: sheet.version,
     ...outcome,
     counts,
     faulty: Object.fromEntries(

@@ -29,7 +29,7 @@ const sheets = fc.array(change, { maxLength: 40 }).map((rows): CostChange[] =>
 );
 
 const packed = (changes: readonly CostChange[]): SheetTable =>
-  packedSheet({ state: 's', at: '2026-03-09T09:00:00.000Z', view: {} as SheetTable['view'] }, changes, {
+  packedSheet({ state: 's', at: '2026-03-09T09:00:00.000Z', view: { version: 3 } as SheetTable['view'] }, changes, {
     5: { decision: 'held', reason: 'später' },
   });
 const whole = (c: CostChange) => (c.row === 5 ? { ...c, said: { decision: 'held', reason: 'später' } } : c);
@@ -42,7 +42,7 @@ describe('the rows of a cost sheet, a stretch at a time', () => {
       fc.property(sheets, fc.nat(10), fc.nat(10), (changes, from, count) => {
         const found = sheetWindow(packed(changes), null, { from: String(from), count: String(count) });
         expect(found.rows).toEqual(changes.slice(from, from + count).map(whole));
-        expect([found.fits, found.total]).toEqual([changes.length, changes.length]);
+        expect([found.fits, found.total, found.version]).toEqual([changes.length, changes.length, 3]);
       }),
     );
   });

@@ -16,8 +16,8 @@ import { askedWindow, headOf, placeOfIds } from '../windows/window.ts';
 export interface SheetTable {
   readonly state: string;
   readonly at: string;
-  /** Everything but its rows. */
-  readonly view: Omit<SheetView, Exclude<keyof SheetSummary, 'counts'>>;
+  /** Everything but its rows; its version is that of which they are. */
+  readonly view: Omit<SheetView, Exclude<keyof SheetSummary, 'counts' | 'version'>>;
   readonly table: PackedTable;
   readonly masks: Uint16Array;
   /** Each row as JSON, one after the other, and where each ends. */
@@ -183,5 +183,5 @@ export function sheetWindow(
     const moved = moves ? movesAt(table, place) : undefined;
     return moved ? { ...row, moves: moved } : row;
   };
-  return { ...head, rows: Array.from(places, rowAt) };
+  return { ...head, version: sheet.view.version, rows: Array.from(places, rowAt) };
 }

@@ -1,8 +1,15 @@
 import type { FindingPlace, ShownFinding } from '#contract/findings.ts';
 import { REGISTER_OF, placeOf as addressOf } from '#contract/places.ts';
 import type { PointedTo } from '#contract/records/declare.ts';
+import { MEMBERS } from '#contract/records/kinds.ts';
 import type { Finding } from '#core/checks/finding.ts';
 import type { Prepared } from '#core/workspace/index.ts';
+
+/** Members that are looked at record by record. */
+const OPENED: ReadonlySet<string> = new Set([...Object.keys(REGISTER_OF), ...MEMBERS, 'breaks', 'floors']);
+
+const openedAt = (member: string, id: string): string | null =>
+  OPENED.has(member) ? addressOf(REGISTER_OF[member as PointedTo] ?? member, id) : null;
 
 const WORDS: Readonly<Record<string, string>> = {
   uplift: 'uplift row',
@@ -26,7 +33,7 @@ export function placeOf(ws: Prepared, path: string): FindingPlace {
   const inside = part ? `, ${WORDS[part] ?? part}${number ? ` ${number}` : ''}` : '';
   if (member === 'items') return { title: `${record?.sku ?? id}${inside}`, to: record ? addressOf('items', id) : null };
   if (member === 'lists' && part === 'entries') return { title: `${name}${inside}`, to: addressOf('entries', partId!) };
-  return { title: `${name}${inside}`, to: record ? addressOf(REGISTER_OF[member as PointedTo] ?? member, id) : null };
+  return { title: `${name}${inside}`, to: record ? openedAt(member, id) : null };
 }
 
 /** The lists a finding is about: those it names, and those that its recipes and ladders price. */

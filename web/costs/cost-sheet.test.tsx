@@ -91,10 +91,8 @@ const rowsOf =
     const show = query.get('show');
     const fit = all.filter((c) => show === null || (show === 'flagged' ? needsLook(c) : c.kind === show));
     const known = query.get('moves') === effect.state;
-    return windowOf(
-      fit.map((c) => (known && moves[c.row] ? { ...c, moves: moves[c.row]! } : c)),
-      of,
-    );
+    const rows = fit.map((c) => (known && moves[c.row] ? { ...c, moves: moves[c.row]! } : c));
+    return { ...windowOf(rows, of), version: sheet.version };
   };
 const suppliers: CostSupplier[] = [
   {
@@ -210,6 +208,18 @@ describe('a cost sheet before it is taken in', () => {
     await waitFor(() => expect(sent).toHaveLength(1));
     const { rows } = sent[0]!.body as { rows: { row: number; decision: string }[] };
     expect(rows.map((r) => r.row)).toEqual(many.flatMap((c) => (c.kind === 'up' ? [c.row] : [])));
+  });
+
+  it('what is decided names the version of the rows that are seen, not one that came meanwhile', async () => {
+    const user = userEvent.setup();
+    const sent = visit('/costs/2', {
+      ...answers,
+      'GET /cost-sheets/2': { ...sheet, version: 4 },
+      'POST /cost-sheets/2/take-in': new Refusal(409, { code: 'changed_meanwhile', message: 'Changed meanwhile.' }),
+    });
+    await user.click(await screen.findByRole('button', { name: 'Take in row 2' }));
+    await waitFor(() => expect(sent[0]!.body).toEqual({ version: 3, rows: [2], rest: 'waits' }));
+    expect(await screen.findByText('Changed meanwhile.')).toBeInTheDocument();
   });
 
   it('an unknown code is matched to an item that the server finds, for this file and later ones', async () => {

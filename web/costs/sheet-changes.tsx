@@ -70,7 +70,9 @@ export function SheetChanges({
   const [reached, setReached] = useState<Chosen>({ top: 0, bottom: 0 });
   const [opened, setOpened] = useState<SheetRow | null>(null);
   const [asking, setAsking] = useState<{ what: 'held' | 'left_out'; rows: readonly SheetRow[] } | null>(null);
-  const { send, isLoading } = useRowDecisions(sheet, again);
+  // what is decided is decided of the rows that are seen
+  const seen = { ...sheet, version: window?.version ?? sheet.version };
+  const { send, isLoading } = useRowDecisions(seen, again);
   const [takeIn] = costsApi.useTakeInMutation();
   const [taking, setTaking] = useState(false);
   const after = useAfterTaking(sheet.id);
@@ -112,7 +114,7 @@ export function SheetChanges({
   const takeRows = async (rows: number[]) => {
     setTaking(true);
     try {
-      const done = await takeIn({ id: sheet.id, version: sheet.version, rows, rest: 'waits' }).unwrap();
+      const done = await takeIn({ id: sheet.id, version: seen.version, rows, rest: 'waits' }).unwrap();
       await Promise.all([after(done.later), again()]);
       if (done.later) {
         toast.message(TAKEN_LATER);
@@ -173,7 +175,7 @@ export function SheetChanges({
       {opened ? (
         <RowDialog
           key={opened.row}
-          sheet={sheet}
+          sheet={seen}
           row={opened.row}
           change={opened}
           again={again}
