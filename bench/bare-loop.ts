@@ -1,6 +1,6 @@
 import { Dec, ONE, ZERO, dec, divide, max, min, percent, roundHalfUp, settle, share } from '#core/numbers/decimal.ts';
 import { type Ladder, applyLadder, prepareLadder } from '#core/rounding/ladder.ts';
-import type { Workspace } from '#core/workspace/types.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 
 /** Everything of one item as decimals, read beforehand. */
 export interface BareItem {

@@ -1,7 +1,7 @@
 import { BulkWorkspace, bulkPrices } from '#core/bulk/bulk-prices.ts';
 import { emptyPrices, priceRows } from '#core/bulk/price-rows.ts';
 import { computePrice } from '#core/lists/list-price.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 import { LARGE_DAY, largeWorkspace } from '#demo/large-workspace.ts';
 import { alternating, best, perSecond, ratio, say } from './measure.ts';
 import { plainDoubles } from './plain-doubles.ts';

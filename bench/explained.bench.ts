@@ -2,7 +2,7 @@ import { answer } from '#core/evaluator/answer.ts';
 import type { Question } from '#core/evaluator/questions.ts';
 import { computePrice } from '#core/lists/list-price.ts';
 import { priceQuote } from '#core/quotes/price-quote.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 import { LARGE_DAY, largeWorkspace } from '#demo/large-workspace.ts';
 import { type BareItem, bareItems, bareList, barePrice } from './bare-loop.ts';
 import { alternating, best, perSecond, ratio, say } from './measure.ts';

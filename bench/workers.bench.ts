@@ -1,6 +1,6 @@
 import { Piscina } from 'piscina';
 import { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 import { LARGE_DAY, largeWorkspace } from '#demo/large-workspace.ts';
 import { blocksOf } from '#server/worksheets/blocks.ts';
 import type { PricedBlock } from '#server/worksheets/encode-prices.ts';

@@ -1,6 +1,6 @@
 import type { ItemFigures } from '#core/bulk/columns.ts';
 import type { BulkList } from '#core/bulk/prepare-list.ts';
-import type { CostSide } from '#core/costs/landed-cost.ts';
+import type { CostSide } from '#core/costs/cost.ts';
 import { type AddOn, BASES, GUARD_KINDS, type RecipeTerms, UPLIFT_METHODS } from '#core/recipes/recipe.ts';
 import { DIRECTIONS, type LadderTie } from '#core/rounding/ladder.ts';
 import { type InferType, array, boolean, mixed, object, string } from 'yup';

@@ -9,7 +9,8 @@ import { computePrice } from './lists/list-price.ts';
 import { marginOf } from './recipes/markup.ts';
 import { type GuardKind, type GuardTerms, UPLIFT_METHODS, type UpliftRow } from './recipes/recipe.ts';
 import { type RungTerms, prepareLadder } from './rounding/ladder.ts';
-import { Prepared, type Workspace } from './workspace/index.ts';
+import { Prepared } from './workspace/prepared.ts';
+import type { Workspace } from './workspace/workspace.ts';
 import { emptyWorkspace } from './workspace/sample.ts';
 
 // Laws that hold for every workspace. fast-check prints the seed of a case that breaks one.

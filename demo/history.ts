@@ -1,6 +1,6 @@
 import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { computePrice } from '#core/lists/list-price.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 import { costs } from '#server/costs/tables.ts';
 import { audit } from '#server/ledger/audit.ts';
 import { writeLines } from '#server/ledger/post-prices.ts';

@@ -1,7 +1,10 @@
 import type { GuardTerms, RecipeTerms, UpliftRow } from '#core/recipes/recipe.ts';
 import type { RungTerms } from '#core/rounding/ladder.ts';
 import { emptyWorkspace } from '#core/workspace/sample.ts';
-import type { Category, Cost, Item, PriceList, Supplier, Workspace } from '#core/workspace/types.ts';
+import type { Category, Item } from '#core/items/item.ts';
+import type { Cost, Supplier } from '#core/costs/cost.ts';
+import type { PriceList } from '#core/lists/price-list.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import { Dice } from '#core/numbers/dice.ts';
 
 export const LARGE_DAY = '2026-03-09';

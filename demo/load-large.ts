@@ -1,5 +1,5 @@
 import { parseArgs } from 'node:util';
-import type { Workspace } from '#core/workspace/types.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import { priceLists } from '#server/lists/tables.ts';
 import { audit } from '#server/ledger/audit.ts';
 import { hashPassword } from '#server/people/password.ts';

@@ -1,6 +1,6 @@
 import { answer } from '#core/evaluator/answer.ts';
 import type { Step } from '#core/buildup/steps.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 import type { Tx } from '#server/platform/database.ts';
 import { records } from '#server/records/tables.ts';
 import { loadWorkspace } from '#server/workspace/load-workspace.ts';

@@ -1,6 +1,6 @@
 import { desc, eq } from 'drizzle-orm';
 import { RIGHTS } from '#contract/people.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 import { audit } from '#server/ledger/audit.ts';
 import type { Db, Tx } from '#server/platform/database.ts';
 import type { Here } from '#server/quotes/chain.ts';

@@ -4,7 +4,7 @@ import { type AnswerOptions, answer, answered } from '#core/evaluator/answer.ts'
 import { compareAnswers } from '#core/evaluator/compare.ts';
 import { listPrices, pricedLists } from '#core/evaluator/list-prices.ts';
 import type { PricesAsked, Question } from '#core/evaluator/questions.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 
 export interface FileNames {
   readonly workspace: string;

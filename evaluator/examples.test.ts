@@ -2,7 +2,7 @@ import { readFileSync, readdirSync } from 'node:fs';
 import { Ajv } from 'ajv';
 import { describe, expect, it } from 'vitest';
 import { answersSchema } from '#contract/workspace-file/answers-schema.ts';
-import { replay, type Step } from '#core/buildup/steps.ts';
+import { STEP_KINDS, type Step, replay } from '#core/buildup/steps.ts';
 import { FINDING_CODES } from '#core/checks/finding.ts';
 import { ENTRY_KINDS } from '#core/lists/entries.ts';
 import { QUESTION_KINDS } from '#core/evaluator/questions.ts';
@@ -16,9 +16,9 @@ import { REASONS } from '#core/reasons.ts';
 import { ADD_ON_KINDS, BASES, GUARD_KINDS, UPLIFT_METHODS } from '#core/recipes/recipe.ts';
 import { TAX_TREATMENTS } from '#core/regions/region.ts';
 import { DIRECTIONS } from '#core/rounding/ladder.ts';
-import { LIST_CHOICES, SUPPLIER_CHOICES } from '#core/workspace/types.ts';
+import { LIST_CHOICES } from '#core/lists/price-list.ts';
+import { SUPPLIER_CHOICES } from '#core/costs/cost.ts';
 import { HOLDS } from '#core/worksheets/propose-price.ts';
-import { STEP_KINDS } from '#core/buildup/steps.ts';
 import { type ExampleFile, type RanExample, runExample } from './tests/run-example.ts';
 
 // Every example is one question about one workspace, as bin/price would answer it.

@@ -9,7 +9,8 @@ import { runs } from '#core/tests/runs.ts';
 import { priceChain } from '#core/quotes/change-orders.ts';
 import { priceQuote } from '#core/quotes/price-quote.ts';
 import type { PricedQuote, QuoteQuestion } from '#core/quotes/questions.ts';
-import { Prepared, type Workspace } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 
 // Laws that hold for whatever can stand in a workspace file. fast-check prints the seed of a case that breaks one.
 

@@ -3,7 +3,8 @@ import { type BulkWorkspace, bulkPrices, decide } from '#core/bulk/bulk-prices.t
 import { FLAGS, emptyPrices } from '#core/bulk/price-rows.ts';
 import { checkWorkspace } from '#core/checks/check.ts';
 import type { RecipeTerms } from '#core/recipes/recipe.ts';
-import { Prepared, type PriceList } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
+import type { PriceList } from '#core/lists/price-list.ts';
 import { LARGE_DAY, largeWorkspace } from '#demo/large-workspace.ts';
 import { RANDOM_DAY, randomWorkspace } from './random-workspace.ts';
 

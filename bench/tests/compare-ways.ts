@@ -4,7 +4,8 @@ import { GUARD_NAMES } from '#core/guards/guards.ts';
 import { computePrice } from '#core/lists/list-price.ts';
 import { type Dec, dec, roundHalfUp } from '#core/numbers/decimal.ts';
 import { GUARD_KINDS, type RecipeTerms } from '#core/recipes/recipe.ts';
-import { Prepared, type Workspace } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 
 export interface Compared {
   readonly prices: number;

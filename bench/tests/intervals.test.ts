@@ -2,7 +2,7 @@ import { expect, it } from 'vitest';
 import { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
 import { dec } from '#core/numbers/decimal.ts';
 import { chooseRow } from '#core/recipes/uplift.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 import { RANDOM_DAY, randomWorkspace } from './random-workspace.ts';
 
 it('an item’s interval names the row that the uplift table itself chooses, at every basis', () => {

@@ -1,8 +1,18 @@
-import type { AddOn, GuardTerms, RecipeTerms, UpliftRow } from '#core/recipes/recipe.ts';
-import { GUARD_KINDS, UPLIFT_METHODS } from '#core/recipes/recipe.ts';
+import {
+  type AddOn,
+  GUARD_KINDS,
+  type GuardTerms,
+  type RecipeTerms,
+  UPLIFT_METHODS,
+  type UpliftRow,
+} from '#core/recipes/recipe.ts';
 import type { RungTerms } from '#core/rounding/ladder.ts';
 import { emptyWorkspace } from '#core/workspace/sample.ts';
-import type { Cost, Item, PostedPrice, PriceList, Workspace } from '#core/workspace/types.ts';
+import type { Cost } from '#core/costs/cost.ts';
+import type { Item } from '#core/items/item.ts';
+import type { PostedPrice } from '#core/lists/posted-price.ts';
+import type { PriceList } from '#core/lists/price-list.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import { Dice } from '#core/numbers/dice.ts';
 
 export const RANDOM_DAY = '2026-03-09';

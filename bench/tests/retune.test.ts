@@ -4,7 +4,7 @@ import { MOVE_EDGES, effectOf } from '#core/bulk/effect.ts';
 import { type BulkPrices, FLAGS, emptyPrices, priceRows } from '#core/bulk/price-rows.ts';
 import { retune } from '#core/bulk/retune.ts';
 import type { RecipeTerms } from '#core/recipes/recipe.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 import { Dice } from '#core/numbers/dice.ts';
 import { LARGE_DAY, largeWorkspace } from '#demo/large-workspace.ts';
 import { RANDOM_DAY, randomWorkspace } from './random-workspace.ts';

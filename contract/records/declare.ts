@@ -1,4 +1,4 @@
-import type { Tie } from '#core/workspace/scope.ts';
+import type { Tie } from '#core/items/scope.ts';
 import type { Right } from '../people.ts';
 
 /** Records that others can point to, by the member of a workspace that holds them. */

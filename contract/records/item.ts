@@ -1,4 +1,4 @@
-import type { Item } from '#core/workspace/types.ts';
+import type { Item } from '#core/items/item.ts';
 import { type Field, type FieldsOf, kind } from './declare.ts';
 
 const recommended = (title: string, hint: string): Field => ({

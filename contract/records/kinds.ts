@@ -1,10 +1,11 @@
 import type { ListEntry, Reduction } from '#core/lists/entries.ts';
-import type { LockstepGroup } from '#core/lockstep/lockstep.ts';
+import type { LockstepGroup } from '#core/lockstep/group.ts';
 import type { Pool } from '#core/quotes/breaks.ts';
 import type { ProportionalCharge } from '#core/quotes/charges.ts';
 import type { RuleSet } from '#core/quotes/rules/rule.ts';
 import type { AttributeTerms, Named } from '#core/items/described.ts';
-import { type DatedLandedTerms, LANDED_TIES } from '#core/costs/landed-terms.ts';
+import type { DatedLandedTerms } from '#core/costs/cost.ts';
+import { LANDED_TIES } from '#core/costs/landed-terms.ts';
 import type { Region } from '#core/regions/region.ts';
 import type { Proof } from '#core/proofs/proof.ts';
 import { type Field, type RecordKind, kind } from './declare.ts';

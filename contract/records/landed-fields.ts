@@ -1,4 +1,4 @@
-import type { LandedTerms } from '#core/workspace/types.ts';
+import type { LandedTerms } from '#core/costs/cost.ts';
 import type { Field, FieldsOf } from './declare.ts';
 
 const ofUnitCost = (title: string): Field => ({

@@ -1,6 +1,7 @@
 import type { BreakTable } from '#core/quotes/breaks.ts';
 import type { FloorTerms } from '#core/quotes/floors.ts';
-import type { PriceList, TaxRate } from '#core/workspace/types.ts';
+import type { PriceList } from '#core/lists/price-list.ts';
+import type { TaxRate } from '#core/regions/tax.ts';
 import type { Field, Fields, FieldsOf, PointedTo } from './declare.ts';
 import { LANDED_FIELDS } from './landed-fields.ts';
 import { LADDER_TIES, RECIPE_TIES } from './ties.ts';

@@ -1,6 +1,6 @@
 import type { BreakCount, BreakKind, BreakWay } from '#core/quotes/breaks.ts';
 import type { FloorKind, FloorOutcome } from '#core/quotes/floors.ts';
-import type { SupplierChoice } from '#core/workspace/types.ts';
+import type { SupplierChoice } from '#core/costs/cost.ts';
 import type { Role } from '../people.ts';
 import type { BodyOf } from './body-of.ts';
 import type { Field, Fields, RecordKind } from './declare.ts';

@@ -1,5 +1,5 @@
 import { Type } from '@sinclair/typebox';
-import type { LandedTerms } from '#core/workspace/types.ts';
+import type { LandedTerms } from '#core/costs/cost.ts';
 import { LANDED_FIELDS } from '../records/landed-fields.ts';
 import { amount, fileFieldsOf } from './declared.ts';
 import {

@@ -1,4 +1,4 @@
-import type { Workspace } from '#core/workspace/types.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 
 /** What differs in one member of two workspaces. */
 export interface MemberDifference {

@@ -1,6 +1,6 @@
 import { type TArray, type TOptional, type TProperties, type TSchema, type TUnsafe, Type } from '@sinclair/typebox';
 import { type Field, type Fields, type FieldsOf, TIES, TIE_FIELDS } from '../records/declare.ts';
-import type { Scope, Tie } from '#core/workspace/scope.ts';
+import type { Scope, Tie } from '#core/items/scope.ts';
 import { kindNamed } from '../records/kinds.ts';
 import {
   attributes,

@@ -1,4 +1,4 @@
-import type { Workspace } from '#core/workspace/types.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import { type FileFault, shortJson } from './read-file.ts';
 
 /** Members whose records people tell apart by name where they are kept; a file may have two of one name. */

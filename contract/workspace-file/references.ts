@@ -1,8 +1,8 @@
 import { LANDED_PARTS, landedTermsTwice } from '#core/costs/landed-terms.ts';
 import { dec, plain } from '#core/numbers/decimal.ts';
 import type { Condition } from '#core/quotes/rules/rule.ts';
-import type { Workspace } from '#core/workspace/types.ts';
-import type { Scope } from '#core/workspace/scope.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
+import type { Scope } from '#core/items/scope.ts';
 import type { Fields, PointedTo } from '../records/declare.ts';
 import { KINDS, MEMBERS, kindNamed } from '../records/kinds.ts';
 import { placedLinks } from '../records/links.ts';

@@ -1,7 +1,7 @@
 import { FACT_NAMES } from '../records/condition.ts';
 import type { Field, Fields, PointedTo } from '../records/declare.ts';
 import { KINDS, MEMBERS } from '../records/kinds.ts';
-import type { Workspace } from '#core/workspace/types.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 
 /** Fields that name a record of a member, wherever they stand. */
 const NAMES: Readonly<Record<string, PointedTo>> = {

@@ -1,11 +1,12 @@
 import { type Static, type TArray, type TUnsafe, Type } from '@sinclair/typebox';
 import type { ListEntry } from '#core/lists/entries.ts';
-import { COST_SIDES } from '#core/costs/landed-cost.ts';
+import { COST_SIDES, SUPPLIER_CHOICES } from '#core/costs/cost.ts';
 import { BREAK_COUNTS, BREAK_KINDS, BREAK_WAYS } from '#core/quotes/breaks.ts';
 import { FLOOR_KINDS, FLOOR_OUTCOMES } from '#core/quotes/floors.ts';
 import { ADD_ON_KINDS, BASES, GUARD_KINDS, UPLIFT_METHODS } from '#core/recipes/recipe.ts';
 import { DIRECTIONS } from '#core/rounding/ladder.ts';
-import { LIST_CHOICES, SUPPLIER_CHOICES, type Workspace } from '#core/workspace/types.ts';
+import { LIST_CHOICES } from '#core/lists/price-list.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import {
   attributes,
   country,

@@ -1,5 +1,5 @@
 import type { Question } from '#core/evaluator/questions.ts';
-import type { Workspace } from '#core/workspace/types.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import { type QuestionsFile, questionsFrom } from './questions-schema.ts';
 import { type FileFault, type ReadFile, readShape } from './read-file.ts';
 import { referenceFaults } from './references.ts';

@@ -1,9 +1,12 @@
 import { exchangeOn } from '../costs/exchange.ts';
-import { type CostSide, askedOn, costOn, feeOf, landedCost } from '../costs/landed-cost.ts';
+import type { Cost, CostSide, LandedTerms, Supplier } from '../costs/cost.ts';
+import { askedOn, costOn, feeOf, landedCost } from '../costs/landed-cost.ts';
 import { landedTermsOf } from '../costs/landed-terms.ts';
 import type { AmountText } from '../numbers/amount.ts';
 import { type Dec, dec, divide, plain, share } from '../numbers/decimal.ts';
-import type { Cost, Day, Item, LandedTerms, Pack, Prepared, Recommended, Supplier } from '../workspace/index.ts';
+import type { Day } from '../numbers/day.ts';
+import type { Item, Pack, Recommended } from '../items/item.ts';
+import type { Prepared } from '../workspace/prepared.ts';
 
 /** The double nearest to a decimal: its relative error is at most 2⁻⁵³. */
 export const nearest = (value: Dec | string): number => Number(typeof value === 'string' ? value : plain(value));

@@ -1,4 +1,5 @@
-import type { Prepared, PriceList } from '../workspace/index.ts';
+import type { Prepared } from '../workspace/prepared.ts';
+import type { PriceList } from '../lists/price-list.ts';
 import type { ItemColumns } from './columns.ts';
 
 /** Posted prices of a list in force on a day, a row for each of the columns: exact, as digits and where their point stands. */

@@ -1,8 +1,10 @@
 import { exchangeOn } from '../costs/exchange.ts';
 import type { RecipeTerms } from '../recipes/recipe.ts';
 import type { Ladder } from '../rounding/ladder.ts';
-import { type Item, type Pack, type Prepared, type PriceList } from '../workspace/index.ts';
-import { channelsOf } from '../workspace/scope.ts';
+import type { Item, Pack } from '../items/item.ts';
+import type { Prepared } from '../workspace/prepared.ts';
+import type { PriceList } from '../lists/price-list.ts';
+import { channelsOf } from '../items/scope.ts';
 import { type ItemColumns, nearest } from './columns.ts';
 import { type FilterLadder, filterLadder, placesFor } from './filter-ladder.ts';
 import { type PostedColumns, postedPlaces } from './posted-columns.ts';

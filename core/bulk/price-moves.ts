@@ -1,5 +1,8 @@
-import type { Cost, Day, Item, PriceList } from '../workspace/index.ts';
-import { Prepared } from '../workspace/index.ts';
+import type { Cost } from '../costs/cost.ts';
+import type { Day } from '../numbers/day.ts';
+import type { Item } from '../items/item.ts';
+import type { PriceList } from '../lists/price-list.ts';
+import { Prepared } from '../workspace/prepared.ts';
 import { BulkWorkspace, bulkPrices } from './bulk-prices.ts';
 import { FLAGS } from './price-rows.ts';
 

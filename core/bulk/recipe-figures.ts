@@ -1,7 +1,8 @@
 import { ONE, dec, settle, share } from '../numbers/decimal.ts';
 import { type AddOn, GUARD_KINDS, type GuardKind, type RecipeTerms } from '../recipes/recipe.ts';
-import type { Item, Pack, Prepared } from '../workspace/index.ts';
-import { fits } from '../workspace/scope.ts';
+import type { Item, Pack } from '../items/item.ts';
+import type { Prepared } from '../workspace/prepared.ts';
+import { fits } from '../items/scope.ts';
 import { nearest } from './columns.ts';
 
 /** From a currency to the list's, as the nearest double; no currency: the list's own. NaN: unknown. */

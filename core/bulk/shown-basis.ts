@@ -1,5 +1,8 @@
 import { depositsOf } from '../lists/terms.ts';
-import { taxFactor, type Item, type Pack, type Prepared, type PriceList } from '../workspace/index.ts';
+import { taxFactor } from '../regions/tax.ts';
+import type { Item, Pack } from '../items/item.ts';
+import type { Prepared } from '../workspace/prepared.ts';
+import type { PriceList } from '../lists/price-list.ts';
 import { type ItemColumns, nearest } from './columns.ts';
 import type { RateFrom } from './recipe-figures.ts';
 

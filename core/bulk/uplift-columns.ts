@@ -1,6 +1,7 @@
 import { type Dec, ONE, dec, share } from '../numbers/decimal.ts';
 import type { RecipeTerms, UpliftRow } from '../recipes/recipe.ts';
-import type { Item, Prepared } from '../workspace/index.ts';
+import type { Item } from '../items/item.ts';
+import type { Prepared } from '../workspace/prepared.ts';
 import { nearest } from './columns.ts';
 import type { RateFrom } from './recipe-figures.ts';
 

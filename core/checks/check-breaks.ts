@@ -2,7 +2,9 @@ import { priceOnList } from '../lists/list-price.ts';
 import { dec, plain, settle } from '../numbers/decimal.ts';
 import { type BreakTable, ascending, breakTableFor, cheaperByBuyingMore } from '../quotes/breaks.ts';
 import { firstAllowedFrom } from '../quotes/order-quantity.ts';
-import type { Day, Item, Pack, Prepared } from '../workspace/index.ts';
+import type { Day } from '../numbers/day.ts';
+import type { Item, Pack } from '../items/item.ts';
+import type { Prepared } from '../workspace/prepared.ts';
 import { type Finding, finding } from './finding.ts';
 
 /** Breaks where more units cost less in all, and those that no allowed quantity reaches. */

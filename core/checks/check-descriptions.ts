@@ -1,5 +1,6 @@
 import { type DescriptionFault, alikeValues, descriptionFaults } from '../items/described.ts';
-import type { Item, Prepared } from '../workspace/index.ts';
+import type { Item } from '../items/item.ts';
+import type { Prepared } from '../workspace/prepared.ts';
 import { type Finding, finding } from './finding.ts';
 
 /** How many items are named as places. */

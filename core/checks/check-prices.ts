@@ -8,8 +8,11 @@ import type { Reason, ReasonCode } from '../reasons.ts';
 import type { ComputedPrice } from '../recipes/compute-price.ts';
 import type { RecipeTerms, UpliftRow } from '../recipes/recipe.ts';
 import { describeRow, describeUplift, tiesBetweenRows, upliftOperation } from '../recipes/uplift.ts';
-import { fits } from '../workspace/scope.ts';
-import type { Day, Item, Prepared, PriceList } from '../workspace/index.ts';
+import { fits } from '../items/scope.ts';
+import type { Day } from '../numbers/day.ts';
+import type { Item } from '../items/item.ts';
+import type { Prepared } from '../workspace/prepared.ts';
+import type { PriceList } from '../lists/price-list.ts';
 import { type LadderFault, concerns, ladderFaults, mayConcern } from './check-ladders.ts';
 import { type Finding, type FindingCode, finding } from './finding.ts';
 

@@ -1,7 +1,8 @@
 import { type Dec, dec, plain } from '../numbers/decimal.ts';
 import { asFact, holds, testsOf } from '../quotes/rules/condition.ts';
 import type { AttributeRule, Condition, RuleSet, Test } from '../quotes/rules/rule.ts';
-import type { Item, Prepared } from '../workspace/index.ts';
+import type { Item } from '../items/item.ts';
+import type { Prepared } from '../workspace/prepared.ts';
 import { type Finding, finding } from './finding.ts';
 
 /** A stretch of a number that a rule holds for; null: open. */

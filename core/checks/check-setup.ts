@@ -5,8 +5,10 @@ import { priceOnList } from '../lists/list-price.ts';
 import { type Dec, dec, divide, plain, settle } from '../numbers/decimal.ts';
 import { inOrder } from '../quotes/charges.ts';
 import { regionsOf } from '../regions/region.ts';
-import type { Day, Item, Prepared } from '../workspace/index.ts';
-import { type Scope, describeScope, fits, meet } from '../workspace/scope.ts';
+import type { Day } from '../numbers/day.ts';
+import type { Item } from '../items/item.ts';
+import type { Prepared } from '../workspace/prepared.ts';
+import { type Scope, describeScope, fits, meet } from '../items/scope.ts';
 import { type Finding, finding } from './finding.ts';
 
 const itemsIn = (ws: Prepared, ...scopes: Scope[]): number =>

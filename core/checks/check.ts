@@ -1,10 +1,11 @@
-import type { Day, Prepared } from '../workspace/index.ts';
+import type { Day } from '../numbers/day.ts';
+import type { Prepared } from '../workspace/prepared.ts';
 import { checkBreaks } from './check-breaks.ts';
 import { type PricesOf, checkPrices } from './check-prices.ts';
 import { checkRules } from './check-rules.ts';
 import { checkAudiences, checkCosts, checkLists, checkMoney } from './check-setup.ts';
 import { checkDescriptions } from './check-descriptions.ts';
-import { type Finding, FINDING_CODES } from './finding.ts';
+import { FINDING_CODES, type Finding } from './finding.ts';
 
 /** What is wrong with a set-up on a day; in the order of the catalogue, the same on every run. */
 export function checkWorkspace(ws: Prepared, day: Day, pricesOf?: PricesOf): readonly Finding[] {

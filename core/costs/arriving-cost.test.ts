@@ -1,5 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { type Cost, type Item, Prepared, type Workspace } from '../workspace/index.ts';
+import type { Cost } from './cost.ts';
+import type { Item } from '../items/item.ts';
+import { Prepared } from '../workspace/prepared.ts';
+import type { Workspace } from '../workspace/workspace.ts';
 import { emptyWorkspace } from '../workspace/sample.ts';
 import { type ArrivingCost, examineCost } from './arriving-cost.ts';
 import { LikeItems } from './like-items.ts';

@@ -1,7 +1,10 @@
 import { type Dec, dec, divide, plain, roundHalfUp } from '../numbers/decimal.ts';
-import { plusDays } from '../numbers/day.ts';
+import { type Day, plusDays } from '../numbers/day.ts';
 import type { AmountText } from '../numbers/amount.ts';
-import { type Cost, type Day, type Item, type Prepared, type QuantityPrice, taxFactor } from '../workspace/index.ts';
+import type { Cost, QuantityPrice } from './cost.ts';
+import type { Item } from '../items/item.ts';
+import type { CostsView } from './view.ts';
+import { type TaxView, taxFactor } from '../regions/tax.ts';
 import { type CostMove, compareCosts } from './compare-costs.ts';
 import { exchangeOn } from './exchange.ts';
 import { askedOn, costOn, landedFrom } from './landed-cost.ts';
@@ -35,7 +38,7 @@ export interface ExaminedCost {
 
 /** What an arriving cost is looked at beside. */
 export interface Arrival {
-  readonly ws: Prepared;
+  readonly ws: CostsView & TaxView;
   readonly supplier: string;
   readonly today: Day;
   readonly like: LikeItems;
@@ -81,7 +84,7 @@ const sameQuantityPrices = (a: readonly QuantityPrice[], b: readonly QuantityPri
   a.length === b.length && a.every((q) => b.some((o) => dec(o.from).eq(q.from) && dec(o.cost).eq(q.cost)));
 
 /** How what is paid moves, for as many as are ordered at once; where only the usual cost does, how that moves. */
-function moveOf(ws: Prepared, before: Cost, after: ArrivingCost, ordered: string | null | undefined): CostMove {
+function moveOf(ws: CostsView, before: Cost, after: ArrivingCost, ordered: string | null | undefined): CostMove {
   const paid = (c: ArrivingCost) => ({
     cost: askedOn(c, after.from, 'paid', ordered),
     packUnits: c.packUnits,

@@ -1,6 +1,7 @@
 import { type Dec, dec, divide, percent, plain, roundHalfUp } from '../numbers/decimal.ts';
 import type { AmountText } from '../numbers/amount.ts';
-import type { Day, Prepared } from '../workspace/index.ts';
+import type { Day } from '../numbers/day.ts';
+import type { CostsView } from './view.ts';
 import { exchangeOn } from './exchange.ts';
 
 export interface CostOfPack {
@@ -24,7 +25,7 @@ function shiftedBy(before: Dec, after: Dec): string | null {
 }
 
 /** How a cost moves from one to another, per unit; two currencies are compared at the day's rate. */
-export function compareCosts(ws: Prepared, before: CostOfPack, after: CostOfPack, day: Day): CostMove {
+export function compareCosts(ws: CostsView, before: CostOfPack, after: CostOfPack, day: Day): CostMove {
   const own = ws.workspace.currency;
   const same = before.cost.currency === after.cost.currency;
   const unit = (c: CostOfPack): Dec | null => {

@@ -1,5 +1,6 @@
 import { type Dec, ONE, dec, divide, plain } from '../numbers/decimal.ts';
-import type { Day, Prepared } from '../workspace/index.ts';
+import type { Day } from '../numbers/day.ts';
+import type { RatesView } from './view.ts';
 
 export interface Exchange {
   /** Multiply by this to get from one currency to the other. */
@@ -14,14 +15,14 @@ export interface Exchange {
  * The factor from one currency to another on a day: the quoted rate, else the opposite quotation turned round,
  * else both over the workspace's own currency. Null when none of these is known on that day.
  */
-export function exchangeOn(ws: Prepared, from: string, to: string, day: Day): Exchange | null {
+export function exchangeOn(ws: RatesView, from: string, to: string, day: Day): Exchange | null {
   if (from === to) return SAME;
   return ws.remember('exchange', `${from}>${to} ${day}`, () => find(ws, from, to, day));
 }
 
 const SAME: Exchange = { factor: ONE, text: '1', facts: {} };
 
-function find(ws: Prepared, from: string, to: string, day: Day): Exchange | null {
+function find(ws: RatesView, from: string, to: string, day: Day): Exchange | null {
   const direct = quoted(ws, from, to, day);
   if (direct) return direct;
   const own = ws.workspace.currency;
@@ -33,7 +34,7 @@ function find(ws: Prepared, from: string, to: string, day: Day): Exchange | null
   return { factor, text: plain(factor), facts: { ...inward.facts, ...outward.facts } };
 }
 
-function quoted(ws: Prepared, from: string, to: string, day: Day): Exchange | null {
+function quoted(ws: RatesView, from: string, to: string, day: Day): Exchange | null {
   const rate = ws.rateOn(from, to, day);
   if (rate)
     return { factor: dec(rate.rate), text: plain(dec(rate.rate)), facts: { [`${from}→${to} ${rate.day}`]: rate.rate } };

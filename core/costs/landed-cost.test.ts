@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { type Cost, Prepared, type SupplierChoice, type Workspace } from '../workspace/index.ts';
+import type { Cost, SupplierChoice } from './cost.ts';
+import { Prepared } from '../workspace/prepared.ts';
+import type { Workspace } from '../workspace/workspace.ts';
 import { emptyWorkspace } from '../workspace/sample.ts';
 import { exchangeOn } from './exchange.ts';
 import { costOn, landedCost } from './landed-cost.ts';

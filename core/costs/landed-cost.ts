@@ -2,16 +2,10 @@ import { Derivation, type Lost, type RuleRef, type Step } from '../buildup/steps
 import type { AmountText } from '../numbers/amount.ts';
 import { type Dec, dec, divide, plain, settle, share } from '../numbers/decimal.ts';
 import { type Outcome, type Reason, figure, refusal, wording } from '../reasons.ts';
-import type {
-  Cost,
-  Day,
-  Item,
-  LandedTerms,
-  Prepared,
-  QuantityPrice,
-  Supplier,
-  SupplierChoice,
-} from '../workspace/index.ts';
+import type { Cost, CostSide, LandedTerms, QuantityPrice, Supplier, SupplierChoice } from './cost.ts';
+import type { Day } from '../numbers/day.ts';
+import type { Item } from '../items/item.ts';
+import type { CostsView } from './view.ts';
 import { exchangeOn } from './exchange.ts';
 import { landedTermsOf } from './landed-terms.ts';
 
@@ -46,10 +40,6 @@ export function costOn(costs: readonly Cost[], day: Day): Cost | null {
   return begun.reduce(later, null);
 }
 
-/** Which of a supplier's costs: what is paid (a reduced one where there is one), or the usual one. */
-export const COST_SIDES = ['paid', 'usual'] as const;
-export type CostSide = (typeof COST_SIDES)[number];
-
 /** The supplier's price for as many cost packs as are ordered at once; null: none begins at so few. */
 export function quantityPriceOf({ quantityPrices }: Pick<Cost, 'quantityPrices'>, ordered: string | null | undefined) {
   if (!ordered || !quantityPrices) return null;
@@ -83,7 +73,7 @@ function addPart({ d, rule, currency }: Part, kind: Step['kind'], value: Dec, fa
 }
 
 function inOwnCurrency(
-  ws: Prepared,
+  ws: CostsView,
   a: AmountText,
   day: Day,
   path: string,
@@ -98,7 +88,7 @@ function inOwnCurrency(
 
 /** Landed cost of one unit from one supplier: docs/arithmetic.md, "Landed cost". */
 export function landedFrom(
-  ws: Prepared,
+  ws: CostsView,
   item: Item,
   supplier: Supplier,
   cost: Cost,
@@ -219,7 +209,7 @@ export function feeOf(cost: Cost, terms: LandedTerms): { amount: string; of: str
 }
 
 /** The landed cost that counts for an item on a day, with the suppliers that lost. Per unit, in the workspace's currency. */
-export function landedCost(ws: Prepared, item: Item, day: Day, side: CostSide = 'paid'): Outcome<LandedCost> {
+export function landedCost(ws: CostsView, item: Item, day: Day, side: CostSide = 'paid'): Outcome<LandedCost> {
   return ws.remember(`landed ${side} ${day}`, item.id, () => findLanded(ws, item, day, side));
 }
 
@@ -252,7 +242,7 @@ function compareOffers(choice: SupplierChoice, item: Item, a: Offer, b: Offer): 
 
 /** What every supplier of an item offers on a day, the one that counts under a choice first. */
 export function offersOf(
-  ws: Prepared,
+  ws: CostsView,
   item: Item,
   day: Day,
   { side = 'paid', choice = ws.workspace.supplierChoice }: { side?: CostSide; choice?: SupplierChoice } = {},
@@ -269,7 +259,7 @@ export function offersOf(
   return offers.sort((a, b) => compareOffers(choice, item, a, b));
 }
 
-function findLanded(ws: Prepared, item: Item, day: Day, side: CostSide): Outcome<LandedCost> {
+function findLanded(ws: CostsView, item: Item, day: Day, side: CostSide): Outcome<LandedCost> {
   const [first, ...rest] = offersOf(ws, item, day, { side });
   if (!first) return refusal('no_cost', `items/${item.id}/cost`, { item: item.sku, day });
   if (!first.landed.ok) return { ok: false, reason: withNext(ws, first, rest) };
@@ -285,7 +275,7 @@ function findLanded(ws: Prepared, item: Item, day: Day, side: CostSide): Outcome
 }
 
 /** Why the supplier that counts has no landed cost, with whose would count without it: another is never taken silently. */
-function withNext(ws: Prepared, first: Offer, rest: readonly Offer[]): Reason {
+function withNext(ws: CostsView, first: Offer, rest: readonly Offer[]): Reason {
   const { reason } = first.landed as { reason: Reason };
   const next = rest.find((o) => o.landed.ok);
   if (!next?.landed.ok) return reason;

@@ -1,9 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { plain } from '../numbers/decimal.ts';
-import { type Cost, type Item, Prepared } from '../workspace/index.ts';
+import type { Cost, DatedLandedTerms } from './cost.ts';
+import type { Item } from '../items/item.ts';
+import { Prepared } from '../workspace/prepared.ts';
 import { emptyWorkspace } from '../workspace/sample.ts';
 import { landedCost, offersOf } from './landed-cost.ts';
-import { type DatedLandedTerms, landedTermsTwice } from './landed-terms.ts';
+import { landedTermsTwice } from './landed-terms.ts';
 import { choicesCompared } from './supplier-choices.ts';
 import examples from './examples/landed-terms.json' with { type: 'json' };
 

@@ -1,26 +1,9 @@
 import type { RuleRef } from '../buildup/steps.ts';
-import type { AmountText } from '../numbers/amount.ts';
-import { type Scope, type Tie, compareSpecificity, describeScope, fits, specificityOf } from '../workspace/scope.ts';
-import type { Day, Item, LandedTerms, Prepared, Supplier } from '../workspace/index.ts';
-
-/** A fee of a whole order, divided over its lines by their amount. Both in one currency, without tax. */
-export interface OrderFee {
-  readonly fee: AmountText;
-  /** What the goods of such an order come to. */
-  readonly order: string;
-}
-
-/**
- * Other terms of a supplier from a day on: for one item, for a category with everything below it, or for all its goods.
- * What they leave empty is as the less specific say, and last as the supplier itself; 0 says that there is none.
- */
-export interface DatedLandedTerms extends LandedTerms {
-  readonly id: string;
-  readonly version: number;
-  readonly supplier: string;
-  readonly scope: Scope;
-  readonly from: Day;
-}
+import { type Tie, compareSpecificity, describeScope, fits, specificityOf } from '../items/scope.ts';
+import type { Day } from '../numbers/day.ts';
+import type { Item } from '../items/item.ts';
+import type { DatedLandedTerms, LandedTerms, Supplier } from './cost.ts';
+import type { CostsView } from './view.ts';
 
 export const LANDED_TIES: readonly Tie[] = ['item', 'category'];
 
@@ -44,7 +27,7 @@ export interface TermsInForce {
 }
 
 /** Terms of a supplier that have begun, those that hold for fewer goods first; of equal ones the later day first. */
-function chainOf(ws: Prepared, item: Item, supplier: string, day: Day): readonly DatedLandedTerms[] {
+function chainOf(ws: CostsView, item: Item, supplier: string, day: Day): readonly DatedLandedTerms[] {
   const theirs = ws.landedTerms.get(supplier);
   if (!theirs) return [];
   const order = (t: DatedLandedTerms) =>
@@ -55,7 +38,7 @@ function chainOf(ws: Prepared, item: Item, supplier: string, day: Day): readonly
 }
 
 /** The terms that count for an item of a supplier on a day. */
-export function landedTermsOf(ws: Prepared, item: Item, supplier: Supplier, day: Day): TermsInForce {
+export function landedTermsOf(ws: CostsView, item: Item, supplier: Supplier, day: Day): TermsInForce {
   const chain = chainOf(ws, item, supplier.id, day);
   const key = [supplier.id, ...chain.map((t) => t.id)].join('>');
   return ws.remember(`landed-terms ${day}`, key, () => {
@@ -85,7 +68,7 @@ export function landedTermsOf(ws: Prepared, item: Item, supplier: Supplier, day:
   });
 }
 
-function refTo(ws: Prepared, supplier: Supplier, t: DatedLandedTerms): RuleRef {
+function refTo(ws: CostsView, supplier: Supplier, t: DatedLandedTerms): RuleRef {
   const tied = LANDED_TIES.some((tie) => t.scope[tie]);
   return {
     kind: 'landed',

@@ -1,5 +1,7 @@
 import type { AmountText } from '../numbers/amount.ts';
-import type { Day, Item, Prepared } from '../workspace/index.ts';
+import type { Day } from '../numbers/day.ts';
+import type { Item } from '../items/item.ts';
+import type { CostsView } from './view.ts';
 import { exchangeOn } from './exchange.ts';
 import { costOn } from './landed-cost.ts';
 
@@ -43,7 +45,7 @@ export class LikeItems {
   private groups: Map<string, Item[]> | null = null;
 
   constructor(
-    private readonly ws: Prepared,
+    private readonly ws: CostsView,
     private readonly day: Day,
   ) {}
 

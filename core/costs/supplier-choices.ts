@@ -1,6 +1,7 @@
 import { plain, settle } from '../numbers/decimal.ts';
-import type { Day, Prepared } from '../workspace/index.ts';
-import { SUPPLIER_CHOICES, type SupplierChoice } from '../workspace/types.ts';
+import type { Day } from '../numbers/day.ts';
+import type { CostsView } from './view.ts';
+import { SUPPLIER_CHOICES, type SupplierChoice } from './cost.ts';
 import { offersOf } from './landed-cost.ts';
 
 /** Whose cost counts, and what a unit then costs landed, in the workspace's currency; null: it cannot be worked out. */
@@ -15,7 +16,7 @@ export interface ChoicesOfItem {
 }
 
 /** Items whose cost would be another under another choice of whose cost counts: under each choice, whose and how much. */
-export function choicesCompared(ws: Prepared, day: Day): ChoicesOfItem[] {
+export function choicesCompared(ws: CostsView, day: Day): ChoicesOfItem[] {
   const out: ChoicesOfItem[] = [];
   for (const item of ws.workspace.items) {
     const costs = ws.costsByItem.get(item.id) ?? [];

@@ -10,7 +10,7 @@ import type { PricedCharge, PricedLine, PricedQuote, StruckPrice } from '../quot
 import { applyLadder } from '../rounding/ladder.ts';
 import { wasPrice } from '../ledger/was-price.ts';
 import { markupOf } from '../recipes/markup.ts';
-import type { Prepared } from '../workspace/index.ts';
+import type { Prepared } from '../workspace/prepared.ts';
 import { proposePrice } from '../worksheets/propose-price.ts';
 import type { CostAsked, LadderAsked, PriceAsked, QuoteAsked, RecipeAsked, WasAsked } from './questions.ts';
 import { exactText, percentText, priceText, reasonAnswer, totalText } from './wording.ts';

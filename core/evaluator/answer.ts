@@ -1,9 +1,9 @@
 import { checkWorkspace } from '../checks/check.ts';
-import { type Dec } from '../numbers/decimal.ts';
+import type { Dec } from '../numbers/decimal.ts';
 import { runProofs } from '../proofs/run-proofs.ts';
 import { type ChainDocument, type Part, priceChain } from '../quotes/change-orders.ts';
 import { type Outcome, type Reason, figure } from '../reasons.ts';
-import type { Prepared } from '../workspace/index.ts';
+import type { Prepared } from '../workspace/prepared.ts';
 import {
   type Build,
   type Figures,

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { Prepared, type Workspace } from '../workspace/index.ts';
+import { Prepared } from '../workspace/prepared.ts';
+import type { Workspace } from '../workspace/workspace.ts';
 import { emptyWorkspace } from '../workspace/sample.ts';
 import { compareAnswers } from './compare.ts';
 

@@ -1,4 +1,4 @@
-import type { Prepared } from '../workspace/index.ts';
+import type { Prepared } from '../workspace/prepared.ts';
 import { type Answer, answer } from './answer.ts';
 import type { Question } from './questions.ts';
 

@@ -3,7 +3,7 @@ import type { Unposted } from '../lists/list-price.ts';
 import type { ChainQuestion } from '../quotes/change-orders.ts';
 import type { QuoteQuestion } from '../quotes/questions.ts';
 import type { Tolerance } from '../worksheets/propose-price.ts';
-import type { Day } from '../workspace/index.ts';
+import type { Day } from '../numbers/day.ts';
 
 interface Asked {
   /** Comes back with the answer. */

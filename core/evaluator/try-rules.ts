@@ -3,7 +3,7 @@ import { plain } from '../numbers/decimal.ts';
 import { leastQuantity } from '../quotes/order-quantity.ts';
 import { priceQuote } from '../quotes/price-quote.ts';
 import { type Outcome, figure } from '../reasons.ts';
-import type { Prepared } from '../workspace/index.ts';
+import type { Prepared } from '../workspace/prepared.ts';
 import { type Figures, packId } from './answer-price.ts';
 import type { RulesAsked } from './questions.ts';
 import { priceText } from './wording.ts';

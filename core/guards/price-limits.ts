@@ -4,15 +4,11 @@ import { type ShownTerms, toNet, toShown, withoutDeposit } from '../lists/terms.
 import { type Dec, dec } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
 import type { RecipeTerms } from '../recipes/recipe.ts';
-import {
-  type Day,
-  type Item,
-  type Pack,
-  type Prepared,
-  type PriceList,
-  type Recommended,
-  taxFactor,
-} from '../workspace/index.ts';
+import type { Day } from '../numbers/day.ts';
+import type { Item, Pack, Recommended } from '../items/item.ts';
+import type { ListsView } from '../lists/view.ts';
+import type { PriceList } from '../lists/price-list.ts';
+import { taxFactor } from '../regions/tax.ts';
 import { type Limit, type NotApplied, limitsOf } from './guards.ts';
 
 /** What is priced, and by which recipe. */
@@ -26,7 +22,7 @@ export interface Priced {
 
 /** Every guard of the recipe in the list's own terms, and the landed cost of the pack in its currency (null: unknown). */
 export function priceLimits(
-  ws: Prepared,
+  ws: ListsView,
   priced: Priced,
   landed: Outcome<LandedCost>,
   terms: ShownTerms,
@@ -69,7 +65,7 @@ function perPack(landed: Dec, rate: Dec, pack: Pack): Dec {
 
 /** A recommended price per unit, as the list would show it for the pack; its deposit comes on top. */
 function shownOf(
-  ws: Prepared,
+  ws: ListsView,
   { list, item, pack, day }: Priced,
   recommended: Recommended | null | undefined,
   terms: ShownTerms,

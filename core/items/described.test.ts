@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { emptyWorkspace } from '../workspace/sample.ts';
-import type { Item } from '../workspace/types.ts';
+import type { Item } from './item.ts';
 import { type AttributeTerms, alikeValues, descriptionFaults, readValue, sameness } from './described.ts';
 
 const length: AttributeTerms = { id: '1', version: 1, name: 'length', kind: 'number', unit: 'm' };

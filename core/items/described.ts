@@ -1,5 +1,5 @@
 import { Dec } from '../numbers/decimal.ts';
-import type { Item, Workspace } from '../workspace/types.ts';
+import type { Item } from './item.ts';
 
 export const ATTRIBUTE_KINDS = ['choice', 'number', 'text'] as const;
 
@@ -22,7 +22,12 @@ export interface Named {
   readonly name: string;
 }
 
-type Described = Pick<Workspace, 'attributes' | 'brands' | 'taxClasses'>;
+/** What items of a workspace are described by. */
+export interface Described {
+  readonly attributes: readonly AttributeTerms[];
+  readonly brands: readonly Named[];
+  readonly taxClasses: readonly Named[];
+}
 
 /** Equal for texts that differ only in case, space, the unit or the way a number is written. */
 export function sameness(text: string, unit: string | null | undefined): string {
@@ -138,7 +143,10 @@ export function inWays<T>(
 }
 
 /** Values that differ only in case, space or unit: they are meant as one, and every rule tied to one misses the others. */
-export function alikeValues({ items, attributes }: Pick<Workspace, 'items' | 'attributes'>): Alike[] {
+export function alikeValues({
+  items,
+  attributes,
+}: Pick<Described, 'attributes'> & { readonly items: readonly Item[] }): Alike[] {
   const units = new Map(attributes.map((a) => [a.name, a.unit]));
   const said = new Map<string, [string, string][]>();
   const note = (of: string, value: string, item: string) => {

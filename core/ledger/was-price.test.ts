@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { plusDays } from '../numbers/day.ts';
 import { dec } from '../numbers/decimal.ts';
-import { type PostedPrice, Prepared } from '../workspace/index.ts';
+import type { PostedPrice } from '../lists/posted-price.ts';
+import { Prepared } from '../workspace/prepared.ts';
 import { emptyWorkspace } from '../workspace/sample.ts';
 import { WAS_DAYS, wasPrice } from './was-price.ts';
 

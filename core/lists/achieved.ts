@@ -3,7 +3,8 @@ import { landedCost } from '../costs/landed-cost.ts';
 import type { Dec } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
 import { marginOf, markupOf } from '../recipes/markup.ts';
-import type { Day, Prepared } from '../workspace/index.ts';
+import type { Day } from '../numbers/day.ts';
+import type { ListsView } from './view.ts';
 import { type ShownTerms, shownTerms, toNet } from './terms.ts';
 
 /** One price of one list: which item, which pack, on which day. */
@@ -19,7 +20,7 @@ export interface PriceQuestion {
 }
 
 /** Landed cost of a pack in a list's currency, with the list's terms for it. */
-export function costOnList(ws: Prepared, q: PriceQuestion): Outcome<{ cost: Dec; terms: ShownTerms }> {
+export function costOnList(ws: ListsView, q: PriceQuestion): Outcome<{ cost: Dec; terms: ShownTerms }> {
   const list = ws.lists.get(q.list);
   const asked = ws.items.get(q.item);
   const item = asked && ws.followed(asked);
@@ -43,7 +44,7 @@ export function marginAt({ cost, terms }: { cost: Dec; terms: ShownTerms }, show
 
 /** Markup and margin that a shown price achieves against today's landed cost; per cent. */
 export function achievedAt(
-  ws: Prepared,
+  ws: ListsView,
   q: PriceQuestion,
   shown: Dec,
 ): Outcome<{ net: Dec; cost: Dec; markup: Dec | null; margin: Dec | null }> {

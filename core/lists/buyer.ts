@@ -1,6 +1,6 @@
 import { type Outcome, figure, refusal } from '../reasons.ts';
 import { type Region, regionOf } from '../regions/region.ts';
-import type { Prepared } from '../workspace/index.ts';
+import type { ListsView } from './view.ts';
 import type { Buyer } from './choose-list.ts';
 
 /** A buyer as it is asked for: a customer, or a group, or nobody in particular. */
@@ -18,7 +18,7 @@ export interface BuyerQuestion {
 }
 
 /** Who buys, with region and groups found. docs/arithmetic.md, "Regions". */
-export function buyerOf(ws: Prepared, q: BuyerQuestion): Outcome<Buyer> {
+export function buyerOf(ws: ListsView, q: BuyerQuestion): Outcome<Buyer> {
   const customer = q.customer ? ws.customers.get(q.customer) : null;
   if (customer === undefined) return refusal('unknown_customer', 'customer', { customer: q.customer! });
   const groups = q.groups ?? customer?.groups ?? [];

@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { Prepared, type PriceList, type Workspace } from '../workspace/index.ts';
+import { Prepared } from '../workspace/prepared.ts';
+import type { PriceList } from './price-list.ts';
+import type { Workspace } from '../workspace/workspace.ts';
 import { emptyWorkspace } from '../workspace/sample.ts';
 import { chooseList } from './choose-list.ts';
 

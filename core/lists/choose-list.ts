@@ -1,6 +1,8 @@
 import type { Lost } from '../buildup/steps.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
-import type { Day, Prepared, PriceList } from '../workspace/index.ts';
+import type { Day } from '../numbers/day.ts';
+import type { ListsView } from './view.ts';
+import type { PriceList } from './price-list.ts';
 import { onDay } from './entries.ts';
 
 /** Who buys: a customer with the groups it is in, where the goods go, and through which sales channel. */
@@ -38,7 +40,7 @@ interface Candidate {
 }
 
 /** How a list's audience fits a buyer, or why it does not. */
-function fit(ws: Prepared, list: PriceList, buyer: Buyer, day: Day): Candidate | string {
+function fit(ws: ListsView, list: PriceList, buyer: Buyer, day: Day): Candidate | string {
   if (!list.active) return 'not active';
   if (!onDay(list, day)) return 'not valid on this day';
   const named = buyer.customer !== null && (list.customers?.includes(buyer.customer) ?? false);
@@ -54,7 +56,7 @@ function fit(ws: Prepared, list: PriceList, buyer: Buyer, day: Day): Candidate |
   return { list, audience, groupRank, why: AUDIENCES[audience]! };
 }
 
-function inRegion(ws: Prepared, regions: readonly string[], region: string | null): boolean {
+function inRegion(ws: ListsView, regions: readonly string[], region: string | null): boolean {
   const seen = new Set<string>();
   for (let at = region; at && !seen.has(at); at = ws.regions.get(at)?.inside ?? null) {
     if (regions.includes(at)) return true;
@@ -67,7 +69,7 @@ function inRegion(ws: Prepared, regions: readonly string[], region: string | nul
  * The lists meant for a buyer on a day, the best first: by audience, then the administrator's rank, then the rank of
  * the buyer's group. docs/arithmetic.md, "Which list".
  */
-export function candidateLists(ws: Prepared, buyer: Buyer, day: Day): { list: PriceList; why: string }[] {
+export function candidateLists(ws: ListsView, buyer: Buyer, day: Day): { list: PriceList; why: string }[] {
   return ws.workspace.lists
     .map((list) => fit(ws, list, buyer, day))
     .filter((c) => typeof c !== 'string')
@@ -81,7 +83,7 @@ export function candidateLists(ws: Prepared, buyer: Buyer, day: Day): { list: Pr
 }
 
 /** Why the other lists were no candidates. */
-export function listsLeftOut(ws: Prepared, buyer: Buyer, day: Day): Lost[] {
+export function listsLeftOut(ws: ListsView, buyer: Buyer, day: Day): Lost[] {
   return ws.workspace.lists.flatMap((list) => {
     const found = fit(ws, list, buyer, day);
     return typeof found === 'string' ? [{ name: list.name, why: found }] : [];
@@ -89,7 +91,7 @@ export function listsLeftOut(ws: Prepared, buyer: Buyer, day: Day): Lost[] {
 }
 
 /** The list a buyer buys from on a day, with the candidates that lost and why. */
-export function chooseList(ws: Prepared, buyer: Buyer, day: Day): Outcome<ChosenList> {
+export function chooseList(ws: ListsView, buyer: Buyer, day: Day): Outcome<ChosenList> {
   const [best, ...rest] = candidateLists(ws, buyer, day);
   if (!best) return refusal('no_list', `customers/${buyer.customer ?? ''}`, { customer: buyer.name, day });
   return figure({

@@ -1,7 +1,10 @@
 import type { Operation } from '../buildup/steps.ts';
 import { type Dec, dec, plain } from '../numbers/decimal.ts';
-import { type Tie, type Scope, ScopeIndex, compareSpecificity, fits, specificityOf } from '../workspace/scope.ts';
-import type { Day, Item, OrderLimits, Prepared } from '../workspace/index.ts';
+import { type Scope, ScopeIndex, type Tie, compareSpecificity, fits, specificityOf } from '../items/scope.ts';
+import type { Day } from '../numbers/day.ts';
+import type { Item, OrderLimits } from '../items/item.ts';
+import type { ItemsView } from '../items/view.ts';
+import type { CustomerGroup } from './customer.ts';
 
 export const ENTRY_KINDS = ['price', 'percent_off', 'amount_off', 'percent_more', 'amount_more'] as const;
 export type EntryKind = (typeof ENTRY_KINDS)[number];
@@ -82,15 +85,22 @@ function compareDates(a: PriceChange, b: PriceChange): number {
 }
 
 /** Below 0: `a` is the more specific; 0: equally specific, whatever their days. */
-export function compareScopes(ws: Prepared, a: { readonly scope: Scope }, b: { readonly scope: Scope }): number {
+export function compareScopes(ws: ItemsView, a: { readonly scope: Scope }, b: { readonly scope: Scope }): number {
   return compareSpecificity(specificityOf(ws, a.scope, ORDER), specificityOf(ws, b.scope, ORDER));
 }
 
 type Ranked = PriceChange & { readonly scope: Scope; readonly leastQuantity?: string | null };
 
 /** Below 0: `a` wins; 0: they tie. Of equally specific ones the one from the larger quantity, then the dated, then the later start. */
-export function compareEntries(ws: Prepared, a: Ranked, b: Ranked): number {
+export function compareEntries(ws: ItemsView, a: Ranked, b: Ranked): number {
   return compareScopes(ws, a, b) || dec(b.leastQuantity ?? '0').cmp(a.leastQuantity ?? '0') || compareDates(a, b);
+}
+
+/** What is looked up to find the entries and reductions that hold. */
+export interface EntriesView extends ItemsView {
+  readonly groups: ReadonlyMap<string, CustomerGroup>;
+  readonly reductions: ScopeIndex<Reduction>;
+  entries(list: string): ScopeIndex<ListEntry>;
 }
 
 /** What an entry is held against besides the item. */
@@ -103,7 +113,7 @@ export interface EntryContext {
 }
 
 /** The entries of a list that hold an item's pack on a day, the winner first. */
-export function entriesFor(ws: Prepared, list: string, item: Item, c: EntryContext): readonly ListEntry[] {
+export function entriesFor(ws: EntriesView, list: string, item: Item, c: EntryContext): readonly ListEntry[] {
   const found = ws.entries(list).candidates(item.id);
   if (found.length === 0) return found;
   return found
@@ -132,7 +142,7 @@ export interface ReductionBuyer {
  * before a group's, of these the most specific), `onTop` from the general to the special, `replaced` the rest.
  */
 export function reductionsFor(
-  ws: Prepared,
+  ws: EntriesView,
   who: ReductionBuyer,
   list: string,
   item: Item,

@@ -1,12 +1,14 @@
 import { Derivation, type RuleRef, type Step, calculate } from '../buildup/steps.ts';
-import { applyGuards, type Limit } from '../guards/guards.ts';
+import { type Limit, applyGuards } from '../guards/guards.ts';
 import { type Dec, dec, plain, roundHalfUp, settle, share } from '../numbers/decimal.ts';
 import { leastQuantity } from '../quotes/order-quantity.ts';
 import { type Outcome, type Reason, figure, refusal, wording } from '../reasons.ts';
 import { type ComputedPrice, type Falls, type OtherList, runRecipe } from '../recipes/compute-price.ts';
 import type { Ladder } from '../rounding/ladder.ts';
-import type { Item, Pack, Prepared, PriceList } from '../workspace/index.ts';
-import { channelsOf, describeScope } from '../workspace/scope.ts';
+import type { Item, Pack } from '../items/item.ts';
+import type { ListsView } from './view.ts';
+import type { PriceList } from './price-list.ts';
+import { channelsOf, describeScope } from '../items/scope.ts';
 import type { PriceQuestion } from './achieved.ts';
 import { type EntryLimit, type ListEntry, changeOperation, describeChange, entriesFor, isDated } from './entries.ts';
 import { exchangeTo, putOn, roundBy, roundByLadder, roundToDecimals, takeOut } from './shown-steps.ts';
@@ -56,7 +58,7 @@ const ruleOf = (list: PriceList, part?: string): RuleRef => ({
 });
 
 /** The price the recipe of a list makes, whatever is posted there. docs/arithmetic.md, "A recipe, in its order". */
-export function computePrice(ws: Prepared, q: PriceQuestion, falls: Falls = 'keep'): Outcome<ComputedPrice> {
+export function computePrice(ws: ListsView, q: PriceQuestion, falls: Falls = 'keep'): Outcome<ComputedPrice> {
   return runRecipe(ws, q, [], basisFrom, falls);
 }
 
@@ -80,11 +82,11 @@ const basisFrom: OtherList = (ws, q, above) => {
  * price, else with `compute` what its recipe makes, else its parent's price with the change), and what is on top.
  * docs/arithmetic.md, "Which entry".
  */
-export function priceOnList(ws: Prepared, q: PriceQuestion, unposted: Unposted): Outcome<ListPrice> {
+export function priceOnList(ws: ListsView, q: PriceQuestion, unposted: Unposted): Outcome<ListPrice> {
   return find(ws, q, unposted, []);
 }
 
-function find(ws: Prepared, q: PriceQuestion, unposted: Unposted, above: readonly string[]): Outcome<ListPrice> {
+function find(ws: ListsView, q: PriceQuestion, unposted: Unposted, above: readonly string[]): Outcome<ListPrice> {
   const list = ws.lists.get(q.list);
   if (!list) return refusal('unknown_list', 'list', { list: q.list });
   const asked = ws.items.get(q.item);
@@ -113,7 +115,7 @@ class Finding {
   private under: Outcome<Way> | null = null;
 
   constructor(
-    private readonly ws: Prepared,
+    private readonly ws: ListsView,
     private readonly list: PriceList,
     /** As asked for; its price is that of `item`, the one it follows, but entries see itself. */
     private readonly asked: Item,

@@ -1,10 +1,11 @@
-import type { Prepared, PriceList } from '../workspace/index.ts';
+import type { ListsView } from './view.ts';
+import type { PriceList } from './price-list.ts';
 
 /**
  * The lists whose prices decide what a list's recipes make: those that one of its recipes starts from, and of these again
  * their own and the parents from which they take what they have no price for. Without the list itself; a circle ends.
  */
-export function listsBehind(ws: Prepared, list: PriceList): PriceList[] {
+export function listsBehind(ws: ListsView, list: PriceList): PriceList[] {
   const found: PriceList[] = [];
   const look = (at: PriceList): void => {
     const recipes = [at.recipe, ...(at.recipes ?? []).map((tie) => tie.recipe)];

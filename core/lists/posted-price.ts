@@ -1,4 +1,25 @@
-import type { Day, PostedPrice } from '../workspace/types.ts';
+import type { Day } from '../numbers/day.ts';
+
+/** A posted price of an item's pack on a list, in force from a day until the next one begins, or until its own last day. */
+export interface PostedPrice {
+  readonly list: string;
+  readonly item: string;
+  readonly pack: string;
+  /** Null: from this day on it has no price on the list. */
+  readonly price: string | null;
+  readonly from: Day;
+  readonly posting: string;
+  /** Order of posting: of two for the same day the later counts. */
+  readonly entry: number;
+  /** Its last day; a typed price says its own in `handSet`. */
+  readonly to?: Day | null;
+  readonly handSet?: { readonly reason: string; readonly by: string; readonly lastDay?: Day | null } | null;
+}
+
+export interface PostedView {
+  /** The posted price in force on a day; null: there is none, or it was taken off the list. */
+  postedOn(list: string, item: string, pack: string, day: Day): PostedPrice | null;
+}
 
 /** The last day on which a posted price may be in force; null: it has none. */
 export const lastDayOf = (p: Pick<PostedPrice, 'to' | 'handSet'>): Day | null => p.handSet?.lastDay ?? p.to ?? null;

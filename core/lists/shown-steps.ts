@@ -3,7 +3,10 @@ import { exchangeOn } from '../costs/exchange.ts';
 import { dec, plain } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
 import { type Ladder, rungFor } from '../rounding/ladder.ts';
-import type { Day, Item, Pack, Prepared, PriceList } from '../workspace/index.ts';
+import type { Day } from '../numbers/day.ts';
+import type { Item, Pack } from '../items/item.ts';
+import type { ListsView } from './view.ts';
+import type { PriceList } from './price-list.ts';
 import type { RecipeTerms } from '../recipes/recipe.ts';
 import type { ShownTerms } from './terms.ts';
 
@@ -78,7 +81,7 @@ export function putOn(d: Derivation, terms: ShownTerms, list: PriceList, item: I
 
 /** Brings a figure to the list's currency at the rates the list follows on the day. */
 export function exchangeTo(
-  ws: Prepared,
+  ws: ListsView,
   d: Derivation,
   from: string,
   list: PriceList,
@@ -117,7 +120,7 @@ export function toPack(d: Derivation, pack: Pack, item: Item, currency: string):
 }
 
 /** Rounds to the list's decimals, half up. */
-export function roundToDecimals(ws: Prepared, d: Derivation, list: PriceList, rule: RuleRef = fromList(list)): void {
+export function roundToDecimals(ws: ListsView, d: Derivation, list: PriceList, rule: RuleRef = fromList(list)): void {
   d.add({
     kind: 'decimals',
     operation: { op: 'round', decimals: ws.decimalsOf(list), way: 'half_up' },
@@ -129,7 +132,7 @@ export function roundToDecimals(ws: Prepared, d: Derivation, list: PriceList, ru
 
 /** Rounds by the ladder that counts for the list, the item and the pack, which the step names; without one to the list's decimals. */
 export function roundByLadder(
-  ws: Prepared,
+  ws: ListsView,
   d: Derivation,
   list: PriceList,
   recipe: RecipeTerms | null,
@@ -143,7 +146,7 @@ export function roundByLadder(
 
 /** Rounds by one ladder; `why` names what made it count. */
 export function roundBy(
-  ws: Prepared,
+  ws: ListsView,
   d: Derivation,
   list: PriceList,
   chosen: { readonly id: string; readonly why: string | null },

@@ -1,7 +1,10 @@
 import { exchangeOn } from '../costs/exchange.ts';
 import { type Dec, ONE, ZERO, dec, divide, share } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
-import type { Day, Item, Pack, Prepared, PriceList } from '../workspace/index.ts';
+import type { Day } from '../numbers/day.ts';
+import type { Item, Pack } from '../items/item.ts';
+import type { ListsView } from './view.ts';
+import type { PriceList } from './price-list.ts';
 
 /** A deposit of a pack in the list's currency: of the pack itself, or of all the units in it. */
 export interface DepositPart {
@@ -45,12 +48,12 @@ export function depositsOf(
 }
 
 /** The terms of a list for a pack on a day; refuses an unknown tax class or exchange rate. */
-export function shownTerms(ws: Prepared, list: PriceList, item: Item, pack: Pack, day: Day): Outcome<ShownTerms> {
+export function shownTerms(ws: ListsView, list: PriceList, item: Item, pack: Pack, day: Day): Outcome<ShownTerms> {
   if (pack.deposit || pack.unitDeposit) return findTerms(ws, list, item, pack, day);
   return ws.remember(`terms ${day}`, `${list.id}>${item.taxClass}`, () => findTerms(ws, list, item, pack, day));
 }
 
-function findTerms(ws: Prepared, list: PriceList, item: Item, pack: Pack, day: Day): Outcome<ShownTerms> {
+function findTerms(ws: ListsView, list: PriceList, item: Item, pack: Pack, day: Day): Outcome<ShownTerms> {
   const path = `lists/${list.id}`;
   const percentOf = (taxClass: string): Outcome<string> => {
     if (!list.taxIn) return figure('0');

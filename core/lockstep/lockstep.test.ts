@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { emptyWorkspace } from '../workspace/sample.ts';
-import { type Item, Prepared, type Workspace } from '../workspace/index.ts';
+import type { Item } from '../items/item.ts';
+import { Prepared } from '../workspace/prepared.ts';
+import type { Workspace } from '../workspace/workspace.ts';
 import { LOCKSTEP_VALUES, differencesOnJoining, onLeaving, proposeGroupCost } from './lockstep.ts';
 
 const DAY = '2026-03-09';

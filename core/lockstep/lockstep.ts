@@ -1,17 +1,11 @@
 import type { AmountText } from '../numbers/amount.ts';
 import { dec } from '../numbers/decimal.ts';
 import { costOn } from '../costs/landed-cost.ts';
-import type { Cost, Day, Item, PostedPrice, Prepared } from '../workspace/index.ts';
-
-/** Items that always share cost, packs, tax, deposit and prices; the lead is the one they follow. */
-export interface LockstepGroup {
-  readonly id: string;
-  readonly version: number;
-  readonly name: string;
-  readonly lead: string;
-  /** Without the lead. */
-  readonly members: readonly string[];
-}
+import type { Cost } from '../costs/cost.ts';
+import type { Day } from '../numbers/day.ts';
+import type { Item } from '../items/item.ts';
+import type { PostedPrice } from '../lists/posted-price.ts';
+import type { ListsView } from '../lists/view.ts';
 
 export interface MemberCostChange {
   readonly item: string;
@@ -29,7 +23,7 @@ export interface MemberCostChange {
 
 /** A new cost for any member, proposed for all of its group: what changes from what to what, before anything is changed. */
 export function proposeGroupCost(
-  ws: Prepared,
+  ws: ListsView,
   item: string,
   cost: { readonly cost: AmountText; readonly packUnits: string; readonly supplier: string },
   day: Day,
@@ -51,7 +45,7 @@ export function proposeGroupCost(
   }));
 }
 
-function handSetOn(ws: Prepared, item: string, day: Day): readonly PostedPrice[] {
+function handSetOn(ws: ListsView, item: string, day: Day): readonly PostedPrice[] {
   const packs = ws.items.get(item)?.packs ?? [];
   return ws.workspace.lists.flatMap((list) =>
     packs.flatMap((pack) => {
@@ -72,7 +66,7 @@ export interface LockstepDifference {
 }
 
 /** What differs between an item and the lead it would follow, side by side; packs are matched by name. */
-export function differencesOnJoining(ws: Prepared, item: Item, lead: Item, day: Day): readonly LockstepDifference[] {
+export function differencesOnJoining(ws: ListsView, item: Item, lead: Item, day: Day): readonly LockstepDifference[] {
   const out: LockstepDifference[] = [];
   const say = (value: LockstepDifference['value'], where: string, own: string | null, other: string | null) => {
     if (own !== other) out.push({ value, where, own, lead: other });

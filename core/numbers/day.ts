@@ -1,4 +1,5 @@
-import type { Day } from '../workspace/types.ts';
+/** A calendar day, ISO 8601 (2026-03-09), in the workspace's time zone. */
+export type Day = string;
 
 /** Days since 1 January 1970 of a calendar day, in the proleptic Gregorian calendar (ISO 8601). */
 function dayNumber(day: Day): number {

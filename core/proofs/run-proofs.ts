@@ -3,7 +3,7 @@ import type { ProvableQuestion } from '../evaluator/questions.ts';
 import { type ReasonAnswer, reasonAnswer } from '../evaluator/wording.ts';
 import { dec } from '../numbers/decimal.ts';
 import type { Outcome } from '../reasons.ts';
-import type { Prepared } from '../workspace/index.ts';
+import type { Prepared } from '../workspace/prepared.ts';
 import type { KnownStep, Proof } from './proof.ts';
 
 export interface Difference {

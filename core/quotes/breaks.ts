@@ -1,6 +1,7 @@
 import { type Dec, ZERO, dec, max, min, plain } from '../numbers/decimal.ts';
-import type { Item, Prepared } from '../workspace/index.ts';
-import { type Scope, fits } from '../workspace/scope.ts';
+import type { Item } from '../items/item.ts';
+import type { ItemsView } from '../items/view.ts';
+import { type Scope, fits } from '../items/scope.ts';
 
 export const BREAK_WAYS = ['whole', 'sliced'] as const;
 export type BreakWay = (typeof BREAK_WAYS)[number];
@@ -59,7 +60,12 @@ export interface Pool {
   readonly items: readonly Scope[];
 }
 
-export function inPool(ws: Prepared, pool: Pool, item: Item, pack: string, channels: readonly string[]): boolean {
+/** What is looked up to find the table of an item's pack. */
+export interface BreaksView extends ItemsView {
+  breaks(list: string): readonly BreakTable[];
+}
+
+export function inPool(ws: ItemsView, pool: Pool, item: Item, pack: string, channels: readonly string[]): boolean {
   return pool.items.some((scope) => fits(ws, scope, item, pack, channels));
 }
 
@@ -174,7 +180,7 @@ export interface BreakBuyer {
  * the list's; within that, one for the customer, the buyer's group, the region, the pack, the sales channel.
  */
 export function breakTableFor(
-  ws: Prepared,
+  ws: BreaksView,
   list: string,
   item: Item,
   pack: string,

@@ -1,6 +1,6 @@
 import type { Buyer } from '../lists/choose-list.ts';
 import { type Dec, divide, roundHalfUp } from '../numbers/decimal.ts';
-import type { Prepared } from '../workspace/index.ts';
+import type { QuotesView } from './view.ts';
 import { ascending, reachedBreak } from './breaks.ts';
 import type { ResolvedLine } from './line-pricing.ts';
 import type { PriceWays } from './lowest-price.ts';
@@ -12,7 +12,7 @@ import { firstAllowedFrom, limitsFor } from './order-quantity.ts';
  * Of a pool or a section only the line itself is held against: what the others save comes on top.
  */
 export function buyMore(
-  ws: Prepared,
+  ws: QuotesView,
   { item, quantity, breaks, price }: ResolvedLine,
   buyer: Buyer,
   ways: PriceWays,

@@ -1,7 +1,8 @@
 import { Derivation, type Step } from '../buildup/steps.ts';
 import { type Dec, ZERO, dec, divide, percent, plain } from '../numbers/decimal.ts';
 import { type Outcome, figure } from '../reasons.ts';
-import type { Day, Prepared } from '../workspace/index.ts';
+import type { Day } from '../numbers/day.ts';
+import type { QuotesView } from './view.ts';
 import { priceQuote } from './price-quote.ts';
 import type { PricedCharge, PricedQuote, QuoteCharge, QuoteQuestion, WholeReduction } from './questions.ts';
 import { TaxSums } from './tax-sums.ts';
@@ -91,10 +92,10 @@ const NOTHING: Charged = { total: ZERO, byRate: [] };
  * Without credits a part never asks less than it has charged. docs/arithmetic.md, "Change orders".
  */
 export function priceChain(
-  ws: Prepared,
+  ws: QuotesView,
   q: ChainQuestion,
   /** What counts for a change under the terms of its own day, where that is another state than `ws`. */
-  ofChange: (change: ChangeQuestion) => Prepared = () => ws,
+  ofChange: (change: ChangeQuestion) => QuotesView = () => ws,
 ): Outcome<readonly ChainDocument[]> {
   const first = priceQuote(ws, q.accepted);
   if (!first.ok) return first;

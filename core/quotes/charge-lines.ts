@@ -4,7 +4,9 @@ import { toNet, untaxing } from '../lists/terms.ts';
 import { minorUnits } from '../numbers/currency.ts';
 import { type Dec, ZERO, dec, plain, roundHalfUp } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
-import { type Prepared, type PriceList, taxFactor } from '../workspace/index.ts';
+import type { QuotesView } from './view.ts';
+import type { PriceList } from '../lists/price-list.ts';
+import { taxFactor } from '../regions/tax.ts';
 import { type ProportionalCharge, chargeOn, covers, inOrder } from './charges.ts';
 import type { OwnPrice } from './line-pricing.ts';
 import type { PricedCharge, PricedLine, QuoteCharge, QuoteQuestion } from './questions.ts';
@@ -18,7 +20,7 @@ export interface LineOnQuote {
 }
 
 interface Context {
-  readonly ws: Prepared;
+  readonly ws: QuotesView;
   readonly q: QuoteQuestion;
   readonly home: PriceList;
   readonly taxes: TaxSums;

@@ -1,8 +1,9 @@
 import type { AmountText } from '../numbers/amount.ts';
 import { type Dec, dec, max, min, share } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
-import type { Item, Prepared } from '../workspace/index.ts';
-import { type Scope, fits } from '../workspace/scope.ts';
+import type { Item } from '../items/item.ts';
+import type { ItemsView } from '../items/view.ts';
+import { type Scope, fits } from '../items/scope.ts';
 
 export const CHARGE_PERIODS = ['month', 'year'] as const;
 export type ChargePeriod = (typeof CHARGE_PERIODS)[number];
@@ -26,7 +27,7 @@ export interface ProportionalCharge {
 }
 
 export function covers(
-  ws: Prepared,
+  ws: ItemsView,
   charge: ProportionalCharge,
   item: Item,
   pack: string,

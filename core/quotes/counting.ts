@@ -2,7 +2,7 @@ import type { Buyer } from '../lists/choose-list.ts';
 import { toNet } from '../lists/terms.ts';
 import { type Dec, ONE, ZERO, dec, settle } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
-import type { Prepared } from '../workspace/index.ts';
+import type { QuotesView } from './view.ts';
 import { type BreakTable, breakTableFor, inPool } from './breaks.ts';
 import type { ResolvedLine } from './line-pricing.ts';
 import type { BreakCounting } from './lowest-price.ts';
@@ -15,7 +15,7 @@ export type FoundLine = Omit<ResolvedLine, 'breaks'>;
  * table prices count together. docs/arithmetic.md, "Quantity breaks".
  */
 export function countTogether(
-  ws: Prepared,
+  ws: QuotesView,
   buyer: Buyer,
   found: readonly Outcome<FoundLine>[],
 ): Outcome<BreakCounting | null>[] {
@@ -59,7 +59,7 @@ function measureOf(table: BreakTable, { item, pack, price }: FoundLine): Outcome
 
 /** What a line counts with. An item outside of the pool, or a line in no section, counts as the same item over the quote. */
 function keyOf(
-  ws: Prepared,
+  ws: QuotesView,
   table: BreakTable,
   { item, pack }: FoundLine,
   buyer: Buyer,

@@ -1,8 +1,9 @@
 import { type Dec, ONE, dec, settle, share } from '../numbers/decimal.ts';
 import { type Outcome, wording } from '../reasons.ts';
 import { netAtMargin } from '../recipes/markup.ts';
-import type { Item, Prepared } from '../workspace/index.ts';
-import { fits } from '../workspace/scope.ts';
+import type { Item } from '../items/item.ts';
+import type { ItemsView } from '../items/view.ts';
+import { fits } from '../items/scope.ts';
 
 export const FLOOR_KINDS = ['margin', 'markup', 'amount', 'percent_of_list', 'map'] as const;
 export type FloorKind = (typeof FLOOR_KINDS)[number];
@@ -57,7 +58,7 @@ export interface FloorFigure {
  * those that cannot be worked out, with why.
  */
 export function floorsFor(
-  ws: Prepared,
+  ws: ItemsView,
   floors: readonly FloorTerms[],
   facts: FloorFacts,
 ): { figures: FloorFigure[]; notApplied: { id: string; name: string; why: string }[] } {
@@ -75,7 +76,7 @@ export function floorsFor(
   return { figures, notApplied };
 }
 
-function floorReaches(ws: Prepared, floor: FloorTerms, { item, buyer, quantity }: FloorFacts): boolean {
+function floorReaches(ws: ItemsView, floor: FloorTerms, { item, buyer, quantity }: FloorFacts): boolean {
   if (floor.group && !buyer.groups.includes(floor.group)) return false;
   if (floor.quantity) {
     const { from, upTo = null } = floor.quantity;

@@ -3,7 +3,7 @@ import type { Buyer } from '../lists/choose-list.ts';
 import { toNet } from '../lists/terms.ts';
 import { type Dec, dec, plain, settle } from '../numbers/decimal.ts';
 import { marginOf, markupOf } from '../recipes/markup.ts';
-import type { Prepared } from '../workspace/index.ts';
+import type { QuotesView } from './view.ts';
 import type { ResolvedLine } from './line-pricing.ts';
 import type { QuoteQuestion } from './questions.ts';
 import { type FactOf, asFact } from './rules/condition.ts';
@@ -12,7 +12,7 @@ const decided = (figure: Dec | null): Dec | null => figure && settle(figure);
 
 /** What conditions can ask of a line at its present price. `packCost`: landed, per pack, in the list's currency. */
 export function lineFacts(
-  ws: Prepared,
+  ws: QuotesView,
   q: QuoteQuestion,
   buyer: Buyer,
   { line, item, pack, quantity, price }: ResolvedLine,

@@ -3,7 +3,9 @@ import { type Buyer, candidateLists } from '../lists/choose-list.ts';
 import { type ListPrice, type Unposted, priceOnList } from '../lists/list-price.ts';
 import { plain } from '../numbers/decimal.ts';
 import { type Outcome, type Reason, figure, refusal, wording } from '../reasons.ts';
-import type { Day, Prepared, PriceList } from '../workspace/index.ts';
+import type { Day } from '../numbers/day.ts';
+import type { QuotesView } from './view.ts';
+import type { PriceList } from '../lists/price-list.ts';
 
 /** The list that gives an item's price, and those that lost. */
 export interface LinePrice {
@@ -23,7 +25,7 @@ interface Asked {
 
 /** The lists a quote's lines may be priced from, the best first: the one chosen by hand, else those meant for the buyer. */
 export function listsFor(
-  ws: Prepared,
+  ws: QuotesView,
   buyer: Buyer,
   chosen: string | null | undefined,
   day: Day,
@@ -44,7 +46,7 @@ export function listsFor(
  * for everything behind it. docs/arithmetic.md, "Which list".
  */
 export function linePrice(
-  ws: Prepared,
+  ws: QuotesView,
   lists: readonly { list: PriceList; why: string }[],
   leftOut: readonly Lost[],
   asked: Asked,

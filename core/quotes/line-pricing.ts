@@ -7,7 +7,10 @@ import { type ShownTerms, toNet, toShown } from '../lists/terms.ts';
 import { minorUnits } from '../numbers/currency.ts';
 import { type Dec, ZERO, dec, divide, plain, roundHalfUp, roundUp, settle } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
-import { type Item, type Pack, type Prepared, type PriceList, taxFactor } from '../workspace/index.ts';
+import type { Item, Pack } from '../items/item.ts';
+import type { QuotesView } from './view.ts';
+import type { PriceList } from '../lists/price-list.ts';
+import { taxFactor } from '../regions/tax.ts';
 import { type BreakRow, ascending, reachedBreak, slicesOf } from './breaks.ts';
 import { buyMore } from './buy-more.ts';
 import { type FloorFigure, floorsFor } from './floors.ts';
@@ -52,7 +55,7 @@ export interface OwnPrice {
   readonly struck: StruckPrice | null;
 }
 
-export function priceLine(ws: Prepared, q: QuoteQuestion, buyer: Buyer, resolved: ResolvedLine): Outcome<OwnPrice> {
+export function priceLine(ws: QuotesView, q: QuoteQuestion, buyer: Buyer, resolved: ResolvedLine): Outcome<OwnPrice> {
   return new LinePricing(ws, q, buyer, resolved).run();
 }
 
@@ -67,7 +70,7 @@ class LinePricing {
   private readonly ways: PriceWays;
 
   constructor(
-    private readonly ws: Prepared,
+    private readonly ws: QuotesView,
     private readonly q: QuoteQuestion,
     private readonly buyer: Buyer,
     private readonly r: ResolvedLine,

@@ -4,8 +4,10 @@ import type { Buyer } from '../lists/choose-list.ts';
 import type { ListPrice } from '../lists/list-price.ts';
 import { type Dec, plain } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
-import type { Day, Item, Prepared } from '../workspace/index.ts';
-import { describeScope } from '../workspace/scope.ts';
+import type { Day } from '../numbers/day.ts';
+import type { Item } from '../items/item.ts';
+import type { QuotesView } from './view.ts';
+import { describeScope } from '../items/scope.ts';
 import type { BreakRow, BreakTable } from './breaks.ts';
 
 export interface BreakCounting {
@@ -47,7 +49,7 @@ export class PriceWays {
   private readonly listTops: readonly Way[];
 
   constructor(
-    ws: Prepared,
+    ws: QuotesView,
     private readonly p: {
       readonly listPrice: ListPrice;
       readonly item: Item;
@@ -155,7 +157,7 @@ export function countFacts({ table, counted }: BreakCounting): Record<string, st
   };
 }
 
-function entryWay(ws: Prepared, { list }: ListPrice, e: ListEntry, deposit: Dec): Way {
+function entryWay(ws: QuotesView, { list }: ListPrice, e: ListEntry, deposit: Dec): Way {
   return {
     kind: 'entry',
     name: `on top: ${describeScope(ws, e.scope)}`,
@@ -172,7 +174,7 @@ function entryWay(ws: Prepared, { list }: ListPrice, e: ListEntry, deposit: Dec)
   };
 }
 
-function reductionWay(ws: Prepared, r: Reduction, deposit: Dec): Way {
+function reductionWay(ws: QuotesView, r: Reduction, deposit: Dec): Way {
   return {
     kind: 'reduction',
     name: r.name,

@@ -1,6 +1,7 @@
 import { type Dec, dec, plain } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
-import type { BuyerLimits, Item, OrderLimits, Prepared } from '../workspace/index.ts';
+import type { BuyerLimits, Item, OrderLimits } from '../items/item.ts';
+import type { QuotesView } from './view.ts';
 
 /** Who orders, as far as limits care. */
 export interface Orderer {
@@ -13,7 +14,7 @@ export interface Orderer {
  * best-ranked group, else the item's.
  */
 export function limitsFor(
-  ws: Prepared,
+  ws: QuotesView,
   item: Item,
   buyer: Orderer | null,
   entry: { readonly order?: OrderLimits | null } | null = null,

@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { runs } from '../tests/runs.ts';
 import { replay } from '../buildup/steps.ts';
 import { dec, plain, settle } from '../numbers/decimal.ts';
-import { Prepared, type Workspace } from '../workspace/index.ts';
+import { Prepared } from '../workspace/prepared.ts';
+import type { Workspace } from '../workspace/workspace.ts';
 import { emptyWorkspace } from '../workspace/sample.ts';
 import {
   BREAK_COUNTS,

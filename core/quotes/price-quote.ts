@@ -6,7 +6,8 @@ import { minorUnits } from '../numbers/currency.ts';
 import { type Dec, ZERO, dec, plain, settle } from '../numbers/decimal.ts';
 import { type Outcome, type Reason, figure, refusal } from '../reasons.ts';
 import { marginOf } from '../recipes/markup.ts';
-import type { Prepared, PriceList } from '../workspace/index.ts';
+import type { QuotesView } from './view.ts';
+import type { PriceList } from '../lists/price-list.ts';
 import { type LineOnQuote, chargeLines } from './charge-lines.ts';
 import { type FoundLine, countTogether } from './counting.ts';
 import { linePrice, listsFor } from './line-list.ts';
@@ -20,7 +21,7 @@ import { TaxSums } from './tax-sums.ts';
  * Prices a quote as a whole: breaks may count over several lines, a reduction on the whole is shared within the floors,
  * proportional charges come last. docs/arithmetic.md, "Quotes".
  */
-export function priceQuote(ws: Prepared, q: QuoteQuestion): Outcome<PricedQuote> {
+export function priceQuote(ws: QuotesView, q: QuoteQuestion): Outcome<PricedQuote> {
   const buyer = buyerOf(ws, q.buyer);
   if (!buyer.ok) return buyer;
   const lists = listsFor(ws, buyer.value, q.list, q.day);
@@ -36,7 +37,7 @@ class QuotePricing {
   private readonly leftOut: readonly Lost[];
 
   constructor(
-    private readonly ws: Prepared,
+    private readonly ws: QuotesView,
     private readonly q: QuoteQuestion,
     private readonly buyer: Buyer,
     private readonly lists: readonly { list: PriceList; why: string }[],

@@ -3,7 +3,7 @@ import type { BuyerQuestion } from '../lists/buyer.ts';
 import type { Unposted } from '../lists/list-price.ts';
 import type { Dec } from '../numbers/decimal.ts';
 import type { Outcome, Reason } from '../reasons.ts';
-import type { Day } from '../workspace/index.ts';
+import type { Day } from '../numbers/day.ts';
 import type { ChargePeriod } from './charges.ts';
 import type { FloorOutcome } from './floors.ts';
 import type { TaxLine } from './tax-sums.ts';

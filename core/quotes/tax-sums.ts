@@ -1,6 +1,7 @@
 import { minorUnits } from '../numbers/currency.ts';
 import { type Dec, ZERO, dec, divide, plain, roundHalfUp } from '../numbers/decimal.ts';
-import { type PriceList, taxFactor } from '../workspace/index.ts';
+import type { PriceList } from '../lists/price-list.ts';
+import { taxFactor } from '../regions/tax.ts';
 
 export interface TaxLine {
   readonly percent: string;

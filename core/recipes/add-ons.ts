@@ -2,12 +2,15 @@ import type { Derivation, RuleRef } from '../buildup/steps.ts';
 import { exchangeOn } from '../costs/exchange.ts';
 import { type Dec, dec, plain, settle, share } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
-import type { Day, Item, Pack, Prepared, PriceList } from '../workspace/index.ts';
-import { fits } from '../workspace/scope.ts';
+import type { Day } from '../numbers/day.ts';
+import type { Item, Pack } from '../items/item.ts';
+import type { ListsView } from '../lists/view.ts';
+import type { PriceList } from '../lists/price-list.ts';
+import { fits } from '../items/scope.ts';
 import type { AddOn, RecipeTerms } from './recipe.ts';
 
 export interface AddOnContext {
-  readonly ws: Prepared;
+  readonly ws: ListsView;
   readonly list: PriceList;
   readonly item: Item;
   readonly pack: Pack;

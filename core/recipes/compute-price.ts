@@ -9,16 +9,12 @@ import { type ShownTerms, shownTerms, toNet } from '../lists/terms.ts';
 import { minorUnits } from '../numbers/currency.ts';
 import { type Dec, dec, plain, roundHalfUp, settle } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
-import {
-  type Day,
-  type Item,
-  type Pack,
-  type Prepared,
-  type PriceList,
-  type Recommended,
-  taxFactor,
-} from '../workspace/index.ts';
-import { channelsOf } from '../workspace/scope.ts';
+import type { Day } from '../numbers/day.ts';
+import type { Item, Pack, Recommended } from '../items/item.ts';
+import type { ListsView } from '../lists/view.ts';
+import type { PriceList } from '../lists/price-list.ts';
+import { taxFactor } from '../regions/tax.ts';
+import { channelsOf } from '../items/scope.ts';
 import { marginOf, markupOf } from './markup.ts';
 import type { RecipeTerms, UpliftRow } from './recipe.ts';
 import { addAddOns } from './add-ons.ts';
@@ -72,7 +68,7 @@ export interface ComputedPrice {
 
 /** What another list asks, as a basis; `above` are the lists that already wait for it. */
 export type OtherList = (
-  ws: Prepared,
+  ws: ListsView,
   q: PriceQuestion,
   above: readonly string[],
 ) => Outcome<{ readonly price: Dec; readonly facts: Readonly<Record<string, string>> }>;
@@ -82,7 +78,7 @@ export type Falls = 'keep' | 'allow_fall';
 
 /** Runs a list's recipe for one pack of one item on one day, with its full build-up. docs/arithmetic.md, "A recipe, in its order". */
 export function runRecipe(
-  ws: Prepared,
+  ws: ListsView,
   q: PriceQuestion,
   above: readonly string[],
   otherList: OtherList,
@@ -112,7 +108,7 @@ class Computation {
   private readonly channels: readonly string[];
 
   constructor(
-    private readonly ws: Prepared,
+    private readonly ws: ListsView,
     private readonly list: PriceList,
     /** As asked for: entries of another list see a member of a lockstep group, not its lead. */
     private readonly asked: Item,

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { calculate } from '../buildup/steps.ts';
 import { dec, roundHalfUp } from '../numbers/decimal.ts';
-import type { Item } from '../workspace/index.ts';
+import type { Item } from '../items/item.ts';
 import examples from './examples/markup.json' with { type: 'json' };
 import { marginFromMarkup, marginOf, markupFromMargin, markupOf, priceAtMargin, priceAtMarkup } from './markup.ts';
 import type { UpliftMethod } from './recipe.ts';

@@ -1,8 +1,9 @@
 import { type Dec, dec } from '../numbers/decimal.ts';
-import type { Item, Prepared } from '../workspace/index.ts';
-import { type Scope, ScopeIndex, fits } from '../workspace/scope.ts';
+import type { Item } from '../items/item.ts';
+import type { ItemsView } from '../items/view.ts';
+import { type Scope, ScopeIndex, fits } from '../items/scope.ts';
 import type { RecipeTerms, UpliftRow } from './recipe.ts';
-import { compareRows } from './uplift.ts';
+import { compareRows } from './row-order.ts';
 
 /** A row with its band as figures, so that it is read once. */
 export interface ReadyRow {
@@ -19,7 +20,7 @@ export class RecipeIndex {
   private readonly perItem = new Map<string, readonly ReadyRow[]>();
 
   constructor(
-    private readonly ws: Prepared,
+    private readonly ws: ItemsView,
     recipe: RecipeTerms,
   ) {
     const ready = ranked(ws, recipe.uplift);
@@ -45,7 +46,7 @@ export class RecipeIndex {
   }
 }
 
-function ranked(ws: Prepared, uplift: readonly UpliftRow[]): ReadyRow[] {
+function ranked(ws: ItemsView, uplift: readonly UpliftRow[]): ReadyRow[] {
   const sorted = [...uplift].sort((a, b) => compareRows(ws, a.scope, b.scope));
   let rank = 0;
   return sorted.map((row, i) => {

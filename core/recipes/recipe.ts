@@ -1,7 +1,7 @@
 import type { AmountText } from '../numbers/amount.ts';
-import type { CostSide } from '../costs/landed-cost.ts';
+import type { CostSide } from '../costs/cost.ts';
 import type { LadderTie } from '../rounding/ladder.ts';
-import type { Scope } from '../workspace/scope.ts';
+import type { Scope } from '../items/scope.ts';
 
 export const BASES = ['landed', 'cost', 'rrp', 'list', 'current'] as const;
 export type BasisKind = (typeof BASES)[number];

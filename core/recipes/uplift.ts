@@ -1,39 +1,17 @@
 import type { Lost, Operation } from '../buildup/steps.ts';
 import { type Dec, ONE, dec, plain, share } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
-import type { Item, Prepared } from '../workspace/index.ts';
-import { type Tie, compareSpecificity, describeScope, meet, specificityOf } from '../workspace/scope.ts';
+import type { Item } from '../items/item.ts';
+import { describeScope, meet } from '../items/scope.ts';
+import type { ItemsView } from '../items/view.ts';
+import type { RecipeIndex } from './recipe-index.ts';
 import type { RecipeTerms, UpliftMethod, UpliftRow, UpliftScope } from './recipe.ts';
+import { compareRows } from './row-order.ts';
 
-/** The order in which a row's ties make it more specific; source: docs/arithmetic.md, "Uplift table". */
-const ORDER: readonly Tie[] = [
-  'item',
-  'model',
-  'lockstep',
-  'attributes',
-  'brand',
-  'supplier',
-  'category',
-  'pack',
-  'channel',
-];
-
-/** Below 0: `a` is the more specific row. After the ties, a row with a band comes first, and of two the narrower. */
-export function compareRows(ws: Prepared, a: UpliftScope, b: UpliftScope): number {
-  const ties = (s: UpliftScope) => {
-    const digits = specificityOf(ws, s, ORDER);
-    // whether it has a category comes before how deep that is: the depth counts after pack and band
-    const depth = digits[6]!;
-    digits[6] = depth > 0 ? 1 : 0;
-    return [...digits, s.band ? 1 : 0, depth];
-  };
-  return compareSpecificity(ties(a), ties(b)) || compareBands(a.band, b.band);
-}
-
-function compareBands(a: UpliftScope['band'], b: UpliftScope['band']): number {
-  if (!a || !b) return 0;
-  if (a.to === null || b.to === null) return Number(a.to === null) - Number(b.to === null);
-  return dec(a.to).minus(a.from).cmp(dec(b.to).minus(b.from));
+/** What is looked up to choose a row. */
+export interface RecipesView extends ItemsView {
+  /** A recipe's rows, made ready once. */
+  recipeIndex(recipe: RecipeTerms): RecipeIndex;
 }
 
 export interface ChosenRow {
@@ -43,7 +21,7 @@ export interface ChosenRow {
 
 /** The most specific row that reaches the item; two that tie are a reason, never a guess. */
 export function chooseRow(
-  ws: Prepared,
+  ws: RecipesView,
   recipe: RecipeTerms,
   item: Item,
   pack: string,
@@ -142,7 +120,7 @@ export function describeUplift(row: Pick<UpliftRow, 'method' | 'value' | 'curren
 }
 
 /** What a row is tied to, in words. */
-export function describeRow(ws: Prepared, scope: UpliftScope): string {
+export function describeRow(ws: RecipesView, scope: UpliftScope): string {
   const ties = describeScope(ws, scope);
   if (!scope.band) return ties;
   const band = `basis ${scope.band.from} to ${scope.band.to ?? 'any'}`;
@@ -150,7 +128,7 @@ export function describeRow(ws: Prepared, scope: UpliftScope): string {
 }
 
 /** Pairs of rows that tie for at least one item: refused when a recipe is saved. */
-export function tiesBetweenRows(ws: Prepared, rows: readonly UpliftRow[]): { a: string; b: string }[] {
+export function tiesBetweenRows(ws: RecipesView, rows: readonly UpliftRow[]): { a: string; b: string }[] {
   const out: { a: string; b: string }[] = [];
   for (let i = 0; i < rows.length; i++) {
     for (let j = i + 1; j < rows.length; j++) {

@@ -1,5 +1,4 @@
 import { type Outcome, figure, refusal } from '../reasons.ts';
-import type { Prepared } from '../workspace/index.ts';
 
 export const TAX_TREATMENTS = ['charged', 'none'] as const;
 
@@ -17,21 +16,27 @@ export interface Region {
   readonly inside?: string | null;
 }
 
+/** What is looked up to know where goods go. */
+export interface RegionsView {
+  readonly workspace: { readonly regions: readonly Region[] };
+  readonly regions: ReadonlyMap<string, Region>;
+}
+
 /** The regions a region lies inside of, itself first; a circle ends at its first repetition. */
-export function regionLineage(ws: Prepared, region: string): readonly string[] {
+export function regionLineage(ws: RegionsView, region: string): readonly string[] {
   const out: string[] = [];
   for (let at: string | null = region; at && !out.includes(at); at = ws.regions.get(at)?.inside ?? null) out.push(at);
   return out;
 }
 
 /** The regions of a country that no narrower one of it lies inside of: one is right, none or two are not. */
-export function regionsOf(ws: Prepared, country: string): readonly Region[] {
+export function regionsOf(ws: RegionsView, country: string): readonly Region[] {
   const all = ws.workspace.regions.filter((r) => r.countries.includes(country));
   return all.filter((r) => !all.some((other) => other !== r && regionLineage(ws, other.id).includes(r.id)));
 }
 
 /** The region that goods to a country belong to; null: none. Refuses a country in two regions of which neither lies in the other. */
-export function regionOf(ws: Prepared, country: string): Outcome<Region | null> {
+export function regionOf(ws: RegionsView, country: string): Outcome<Region | null> {
   const [first, second] = regionsOf(ws, country);
   return first && second
     ? refusal('country_in_two_regions', 'country', { country, regions: `${first.name}, ${second.name}` })

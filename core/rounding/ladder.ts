@@ -218,3 +218,9 @@ export function rungFaults(rungs: readonly RungTerms[]): RungFault[] {
   }
   return faults;
 }
+
+export interface ChosenLadder {
+  readonly id: string;
+  /** What made it count, where that is neither the list nor the recipe as a whole. */
+  readonly why: string | null;
+}

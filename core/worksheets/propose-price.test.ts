@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { dec, settle } from '../numbers/decimal.ts';
-import { Prepared, type Workspace } from '../workspace/index.ts';
+import { Prepared } from '../workspace/prepared.ts';
+import type { Workspace } from '../workspace/workspace.ts';
 import { emptyWorkspace } from '../workspace/sample.ts';
 import { proposePrice } from './propose-price.ts';
 

@@ -3,7 +3,7 @@ import { computePrice } from '../lists/list-price.ts';
 import { type Dec, dec, divide, percent, settle } from '../numbers/decimal.ts';
 import { type Outcome, figure } from '../reasons.ts';
 import type { ComputedPrice, Falls } from '../recipes/compute-price.ts';
-import type { Prepared } from '../workspace/index.ts';
+import type { Prepared } from '../workspace/prepared.ts';
 
 /** Why a proposed price waits until a person has looked. */
 export const HOLDS = ['floor_above_ceiling', 'rises_beyond_tolerance', 'falls_beyond_tolerance'] as const;

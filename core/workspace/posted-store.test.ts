@@ -1,9 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { heldUntil } from '../lists/posted-price.ts';
+import { type PostedPrice, heldUntil } from '../lists/posted-price.ts';
 import { Dice } from '../numbers/dice.ts';
-import { replaced, sourceOf } from './overlay.ts';
+import { replaced, sourceOf } from '../lookup/lookup.ts';
 import { PostedRows, type PostedStore, PostedStoreBuilder } from './posted-store.ts';
-import type { PostedPrice } from './types.ts';
 
 const DAYS = ['2026-01-01', '2026-03-09', '2026-04-01'] as const;
 

@@ -1,5 +1,5 @@
-import type { Lookup } from './overlay.ts';
-import type { PostedPrice } from './types.ts';
+import type { Lookup } from '../lookup/lookup.ts';
+import type { PostedPrice } from '../lists/posted-price.ts';
 
 /** A column that grows. */
 class Growing {

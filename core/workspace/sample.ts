@@ -1,4 +1,4 @@
-import type { Workspace } from './types.ts';
+import type { Workspace } from './workspace.ts';
 
 /** A workspace in EUR with nothing in it: the start of every test and of an empty installation. */
 export function emptyWorkspace(): Workspace {

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { Dice } from '../numbers/dice.ts';
 import { emptyWorkspace } from './sample.ts';
 import { movesBetween, withMoves } from './to-come.ts';
-import type { Workspace } from './types.ts';
+import type { Workspace } from './workspace.ts';
 
 const groups = (rows: readonly (readonly [string, number])[]) =>
   rows.map(([id, rank]) => ({ id, version: 1, name: id, rank }));

@@ -1,4 +1,5 @@
-import type { PriceList, Workspace } from './types.ts';
+import type { PriceList } from '../lists/price-list.ts';
+import type { Workspace } from './workspace.ts';
 
 /** Members of a workspace whose records change as a whole, from a day on. What has days of its own is not among them. */
 const MEMBERS = [

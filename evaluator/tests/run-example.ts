@@ -1,6 +1,7 @@
 import type { Question } from '#core/evaluator/questions.ts';
 import { type Answer, answer } from '#core/evaluator/answer.ts';
-import { Prepared, type Workspace } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import { readQuestions, readWorkspace } from '#contract/workspace-file/workspace-file.ts';
 
 /** A file of worked examples: a workspace, and questions with what must be in their answers. */

@@ -1,6 +1,6 @@
 import { and, asc, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
 import { type CostChange, type CostSupplier, type SheetCounts, type SheetSummary, needsLook } from '#contract/costs.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 import { items, packs } from '../items/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Queries } from '../platform/database.ts';

@@ -4,7 +4,7 @@ import type { CostChange, CostFlag } from '#contract/costs.ts';
 import { billTotal } from '#core/costs/bill-total.ts';
 import { dec, money } from '#core/numbers/decimal.ts';
 import { minorUnits } from '#core/numbers/currency.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 import { items } from '../items/tables.ts';
 import { audit } from '../ledger/audit.ts';
 import { people } from '../people/tables.ts';

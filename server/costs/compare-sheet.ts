@@ -3,7 +3,9 @@ import { type ArrivingCost, examineCost } from '#core/costs/arriving-cost.ts';
 import { LikeItems } from '#core/costs/like-items.ts';
 import type { SuspicionCode } from '#core/costs/suspicions.ts';
 import { dec } from '#core/numbers/decimal.ts';
-import type { Item, Prepared, QuantityPrice } from '#core/workspace/index.ts';
+import type { Item } from '#core/items/item.ts';
+import type { Prepared } from '#core/workspace/prepared.ts';
+import type { QuantityPrice } from '#core/costs/cost.ts';
 import type { SheetRow } from './read-rows.ts';
 
 /**

@@ -3,7 +3,7 @@ import { SHEET_FIELD_NAMES, type SheetField, type SheetMatch } from '#contract/s
 import { asTyped } from '#contract/harmless.ts';
 import { isCurrencyCode } from '#core/numbers/currency.ts';
 import { dec } from '#core/numbers/decimal.ts';
-import type { QuantityPrice } from '#core/workspace/types.ts';
+import type { QuantityPrice } from '#core/costs/cost.ts';
 import { parseNumber } from '#core/numbers/parse-number.ts';
 import type { Table } from './read-table.ts';
 

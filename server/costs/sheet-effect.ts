@@ -1,6 +1,6 @@
 import { type CostChange, canBeTaken } from '#contract/costs.ts';
 import { costMoves } from '#core/bulk/price-moves.ts';
-import type { Cost } from '#core/workspace/index.ts';
+import type { Cost } from '#core/costs/cost.ts';
 import type { Db } from '../platform/database.ts';
 import { workspaceOn } from '../workspace/state.ts';
 import { type MoveTally, movesByList, tallyOf } from '../lists/move-tally.ts';

@@ -1,7 +1,7 @@
 import type { ChoiceEffect, SupplierChoices } from '#contract/costs.ts';
 import { type ChoicesOfItem, choicesCompared } from '#core/costs/supplier-choices.ts';
 import { dec, divide, percent, plain, roundHalfUp } from '#core/numbers/decimal.ts';
-import { SUPPLIER_CHOICES, type SupplierChoice } from '#core/workspace/types.ts';
+import { SUPPLIER_CHOICES, type SupplierChoice } from '#core/costs/cost.ts';
 import type { Db } from '../platform/database.ts';
 import { workspaceOn } from '../workspace/state.ts';
 

@@ -21,7 +21,7 @@ import {
   type TakeInBody,
 } from '../../contract/costs.ts';
 import type { SheetLayout, SheetMatch } from '../../contract/sheet-match.ts';
-import type { QuantityPrice } from '../../core/workspace/types.ts';
+import type { QuantityPrice } from '../../core/costs/cost.ts';
 import { items } from '../items/tables.ts';
 import { people } from '../people/tables.ts';
 import { bytea } from '../platform/bytea.ts';

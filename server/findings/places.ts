@@ -3,7 +3,7 @@ import { REGISTER_OF, placeOf as addressOf } from '#contract/places.ts';
 import type { PointedTo } from '#contract/records/declare.ts';
 import { MEMBERS } from '#contract/records/kinds.ts';
 import type { Finding } from '#core/checks/finding.ts';
-import type { Prepared } from '#core/workspace/index.ts';
+import type { Prepared } from '#core/workspace/prepared.ts';
 
 /** Members that are looked at record by record. */
 const OPENED: ReadonlySet<string> = new Set([...Object.keys(REGISTER_OF), ...MEMBERS, 'breaks', 'floors']);

@@ -3,7 +3,7 @@ import type { FindingsOfChange, MovesOfChange, ShownFinding } from '#contract/fi
 import { ruleMoves } from '#core/bulk/price-moves.ts';
 import { checkWorkspace } from '#core/checks/check.ts';
 import type { Finding } from '#core/checks/finding.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 import { type MoveTally, movesByList, tallyOf } from '../lists/move-tally.ts';
 import { type Database, openDatabase } from '../platform/database.ts';
 import { type Loaded, workspaceOn } from '../workspace/state.ts';

@@ -1,6 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { withMoves } from '#core/workspace/to-come.ts';
-import type { Item, Workspace } from '#core/workspace/types.ts';
+import type { Item } from '#core/items/item.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import { items, packs } from '../items/tables.ts';
 import { type Db, type Tx, withoutTrace } from '../platform/database.ts';
 import type { Register } from '../setup/register.ts';

@@ -1,4 +1,4 @@
-import type { Item, Pack } from '#core/workspace/types.ts';
+import type { Item, Pack } from '#core/items/item.ts';
 import type { items, packs } from './tables.ts';
 
 /** An RRP or MAP that is typed later is with tax, as long as nothing else was said. */

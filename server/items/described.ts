@@ -2,7 +2,7 @@ import { type SQL, eq, sql } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
 import type { FieldFault } from '#contract/fields.ts';
 import { type DescriptionFault, descriptionFaults } from '#core/items/described.ts';
-import type { Item } from '#core/workspace/types.ts';
+import type { Item } from '#core/items/item.ts';
 import { priceLists } from '../lists/tables.ts';
 import type { Queries, Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';

@@ -3,7 +3,7 @@ import type { ItemRow } from '#contract/items.ts';
 import { landedCost } from '#core/costs/landed-cost.ts';
 import { plain } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
-import type { Item } from '#core/workspace/index.ts';
+import type { Item } from '#core/items/item.ts';
 import type { Db } from '../platform/database.ts';
 import type { Loaded } from '../workspace/state.ts';
 import { items, packs } from './tables.ts';

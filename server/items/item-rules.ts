@@ -3,8 +3,9 @@ import { placeOf } from '#contract/places.ts';
 import { describeChange } from '#core/lists/entries.ts';
 import type { Condition } from '#core/quotes/rules/rule.ts';
 import { describeUplift } from '#core/recipes/uplift.ts';
-import type { Item, Prepared } from '#core/workspace/index.ts';
-import { type Scope, describeScope, fits } from '#core/workspace/scope.ts';
+import type { Item } from '#core/items/item.ts';
+import type { Prepared } from '#core/workspace/prepared.ts';
+import { type Scope, describeScope, fits } from '#core/items/scope.ts';
 
 type Rule = ItemPage['rules'][number];
 

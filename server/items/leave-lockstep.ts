@@ -1,10 +1,13 @@
 import { and, eq, inArray, not } from 'drizzle-orm';
 import { achievedAt } from '#core/lists/achieved.ts';
-import { type LockstepGroup, onLeaving } from '#core/lockstep/lockstep.ts';
+import type { LockstepGroup } from '#core/lockstep/group.ts';
+import { onLeaving } from '#core/lockstep/lockstep.ts';
 import { costOn } from '#core/costs/landed-cost.ts';
 import { type Dec, dec, plain, roundHalfUp } from '#core/numbers/decimal.ts';
-import { type Day, type Item, type PostedPrice, Prepared } from '#core/workspace/index.ts';
-import { heldUntil, lastDayOf } from '#core/lists/posted-price.ts';
+import type { Day } from '#core/numbers/day.ts';
+import type { Item } from '#core/items/item.ts';
+import { type PostedPrice, heldUntil, lastDayOf } from '#core/lists/posted-price.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 import { costs } from '../costs/tables.ts';
 import { audit } from '../ledger/audit.ts';
 import { writeLines } from '../ledger/post-prices.ts';

@@ -1,4 +1,4 @@
-import type { LockstepGroup } from '#core/lockstep/lockstep.ts';
+import type { LockstepGroup } from '#core/lockstep/group.ts';
 import type { Register } from '../setup/register.ts';
 import { today } from '../workspace/asked-day.ts';
 import { keepLeadsValues, leaversOf } from './leave-lockstep.ts';

@@ -4,7 +4,9 @@ import { exchangeOn } from '#core/costs/exchange.ts';
 import { costOn } from '#core/costs/landed-cost.ts';
 import { differencesOnJoining } from '#core/lockstep/lockstep.ts';
 import { dec, divide, plain, roundHalfUp } from '#core/numbers/decimal.ts';
-import type { Cost, Item, Prepared } from '#core/workspace/index.ts';
+import type { Cost } from '#core/costs/cost.ts';
+import type { Item } from '#core/items/item.ts';
+import type { Prepared } from '#core/workspace/prepared.ts';
 import { refused } from '../platform/refused.ts';
 import { leaversOf } from './leave-lockstep.ts';
 

@@ -2,7 +2,7 @@ import { and, asc, eq, inArray, notInArray } from 'drizzle-orm';
 import type { Fields } from '#contract/records/declare.ts';
 import { ITEM } from '#contract/records/item.ts';
 import { pruned, schemaOf } from '#contract/records/schema.ts';
-import type { BuyerLimits, Item, OrderLimits, Recommended } from '#core/workspace/types.ts';
+import type { BuyerLimits, Item, OrderLimits, Recommended } from '#core/items/item.ts';
 import { holdState } from '../ledger/audit.ts';
 import { postingLines } from '../ledger/tables.ts';
 import type { Queries, Tx } from '../platform/database.ts';

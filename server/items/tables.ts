@@ -1,5 +1,5 @@
 import { boolean, date, index, integer, jsonb, numeric, pgTable, text, timestamp } from 'drizzle-orm/pg-core';
-import type { BuyerLimits } from '../../core/workspace/types.ts';
+import type { BuyerLimits } from '../../core/items/item.ts';
 import { people } from '../people/tables.ts';
 import { bytea } from '../platform/bytea.ts';
 import { categories, suppliers } from '../setup/tables.ts';

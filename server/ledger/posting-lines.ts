@@ -1,7 +1,8 @@
 import { achievedAt } from '#core/lists/achieved.ts';
 import { computePrice } from '#core/lists/list-price.ts';
 import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
-import type { Prepared, PriceList } from '#core/workspace/index.ts';
+import type { Prepared } from '#core/workspace/prepared.ts';
+import type { PriceList } from '#core/lists/price-list.ts';
 import { findList } from '../lists/build-up.ts';
 import { ListComputation, bulkOfItems } from '../lists/compute-rows.ts';
 import { refused } from '../platform/refused.ts';

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm';
 import type { Step } from '#core/buildup/steps.ts';
 import { computePrice } from '#core/lists/list-price.ts';
 import { dec } from '#core/numbers/decimal.ts';
-import type { PostedPrice } from '#core/workspace/index.ts';
+import type { PostedPrice } from '#core/lists/posted-price.ts';
 import { type Db, inSnapshot } from '../platform/database.ts';
 import { itemAsOf } from '../workspace/item-as-of.ts';
 

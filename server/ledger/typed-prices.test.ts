@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import type { BuildUp, ListPriceRow, WouldPost } from '#contract/lists.ts';
 import type { Posted } from '#contract/posting-requests.ts';
 import { EVERYTHING } from '#contract/windows.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 import { Dice } from '#core/numbers/dice.ts';
 import { readPostedOf } from '../workspace/posted-rows.ts';
 import { emptyWorkspace } from '#core/workspace/sample.ts';

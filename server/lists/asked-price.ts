@@ -3,8 +3,10 @@ import type { AskedPrice } from '#contract/lists.ts';
 import { entriesFor } from '#core/lists/entries.ts';
 import { priceOnList } from '#core/lists/list-price.ts';
 import { leastQuantity } from '#core/quotes/order-quantity.ts';
-import { channelsOf } from '#core/workspace/scope.ts';
-import type { Item, Pack, Prepared, PriceList } from '#core/workspace/index.ts';
+import { channelsOf } from '#core/items/scope.ts';
+import type { Item, Pack } from '#core/items/item.ts';
+import type { Prepared } from '#core/workspace/prepared.ts';
+import type { PriceList } from '#core/lists/price-list.ts';
 
 export const NOTHING_ASKED: AskedPrice = { asks: null, source: null, from: null, dated: null, usual: null };
 

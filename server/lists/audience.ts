@@ -2,8 +2,8 @@ import type { ListAudience } from '#contract/lists.ts';
 import type { ListBody } from '#contract/records/plain.ts';
 import { buyerOf } from '#core/lists/buyer.ts';
 import { candidateLists } from '#core/lists/choose-list.ts';
-import type { PriceList } from '#core/workspace/types.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import type { PriceList } from '#core/lists/price-list.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 import type { Loaded } from '../workspace/state.ts';
 import { findList } from './build-up.ts';
 

@@ -7,7 +7,7 @@ import {
 } from '#contract/compare-days.ts';
 import { priceChange } from '#core/lists/price-change.ts';
 import { dec, money } from '#core/numbers/decimal.ts';
-import type { Item, Pack } from '#core/workspace/index.ts';
+import type { Item, Pack } from '#core/items/item.ts';
 import type { Loaded } from '../workspace/state.ts';
 import { askedPrice } from './asked-price.ts';
 

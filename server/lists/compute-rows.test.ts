@@ -3,7 +3,7 @@ import { RANDOM_DAY, randomWorkspace } from '../../bench/tests/random-workspace.
 import { computePrice } from '#core/lists/list-price.ts';
 import { money, roundHalfUp } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 import { ListComputation } from './compute-rows.ts';
 
 describe('a list as the grid shows it', () => {

@@ -7,7 +7,9 @@ import { type Dec, dec, money, roundHalfUp } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';
 import { describeUplift } from '#core/recipes/uplift.ts';
-import type { Item, Prepared, PriceList } from '#core/workspace/index.ts';
+import type { Item } from '#core/items/item.ts';
+import type { Prepared } from '#core/workspace/prepared.ts';
+import type { PriceList } from '#core/lists/price-list.ts';
 import { turns } from '../platform/turns.ts';
 import type { Loaded } from '../workspace/state.ts';
 

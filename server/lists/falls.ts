@@ -7,7 +7,8 @@ import { priceChange } from '#core/lists/price-change.ts';
 import { minorUnits } from '#core/numbers/currency.ts';
 import { plusDays } from '#core/numbers/day.ts';
 import { type Dec, ZERO, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
-import type { Prepared, PriceList } from '#core/workspace/index.ts';
+import type { Prepared } from '#core/workspace/prepared.ts';
+import type { PriceList } from '#core/lists/price-list.ts';
 import type { Db } from '../platform/database.ts';
 import { workspaceOn } from '../workspace/state.ts';
 

@@ -1,6 +1,6 @@
 import type { ListMoves } from '#contract/lists.ts';
 import type { PriceMove } from '#core/bulk/price-moves.ts';
-import type { Prepared } from '#core/workspace/index.ts';
+import type { Prepared } from '#core/workspace/prepared.ts';
 
 /** Counts moves, and how wide they are. */
 export class MoveTally {

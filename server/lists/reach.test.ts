@@ -1,9 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { renumbered } from '#contract/workspace-file/renumber.ts';
-import { reachBetween } from '#core/lists/reach.ts';
+import { reachBetween } from '#core/workspace/reach.ts';
 import { Dice } from '#core/numbers/dice.ts';
 import { runs } from '#core/tests/runs.ts';
-import { type Moved, type PostedPrice, Prepared, type Workspace } from '#core/workspace/index.ts';
+import { type Moved, Prepared } from '#core/workspace/prepared.ts';
+import type { PostedPrice } from '#core/lists/posted-price.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import { RANDOM_DAY, randomWorkspace } from '../../bench/tests/random-workspace.ts';
 import type { PackedTable } from '../windows/pack.ts';
 import { listRowTable, listTable, packTable, withPatch } from './list-table.ts';

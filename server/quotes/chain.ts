@@ -9,8 +9,8 @@ import {
 import { QUOTE_STATE_NAMES } from '#contract/quotes.ts';
 import { minorUnits } from '#core/numbers/currency.ts';
 import { type Dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
-import { type ChainQuestion, type Part, type ChainDocument as Priced, priceChain } from '#core/quotes/change-orders.ts';
-import type { Prepared } from '#core/workspace/index.ts';
+import { type ChainDocument as Priced, type ChainQuestion, type Part, priceChain } from '#core/quotes/change-orders.ts';
+import type { Prepared } from '#core/workspace/prepared.ts';
 import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
 import type { Queries, Tx } from '../platform/database.ts';

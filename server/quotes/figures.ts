@@ -6,7 +6,7 @@ import { wording } from '#core/reasons.ts';
 import { bandsOf, breakTableFor } from '#core/quotes/breaks.ts';
 import { priceQuote } from '#core/quotes/price-quote.ts';
 import type { PricedCharge, PricedLine, PricedQuote, QuoteQuestion } from '#core/quotes/questions.ts';
-import type { Prepared } from '#core/workspace/index.ts';
+import type { Prepared } from '#core/workspace/prepared.ts';
 import { refusedFor } from '../platform/refused.ts';
 
 const twoPlaces = (d: Dec | null): string | null => (d ? roundHalfUp(d, 2).toFixed(2) : null);

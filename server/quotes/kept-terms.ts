@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { eq } from 'drizzle-orm';
-import { Prepared, type Workspace } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import type { Queries, Tx } from '../platform/database.ts';
 import { type KeptTerms, keptRules } from './tables.ts';
 

@@ -6,7 +6,7 @@ import type { Context } from '../platform/context.ts';
 import { type Tx, inTransaction } from '../platform/database.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
-import type { Prepared } from '#core/workspace/index.ts';
+import type { Prepared } from '#core/workspace/prepared.ts';
 import { workspaceIn } from '../workspace/state.ts';
 import { keepTerms } from './kept-terms.ts';
 import { asNow, quoteFigures } from './figures.ts';

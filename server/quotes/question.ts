@@ -1,7 +1,7 @@
 import type { QuoteBody } from '#contract/quotes.ts';
 import type { BuyerQuestion } from '#core/lists/buyer.ts';
 import type { QuoteQuestion } from '#core/quotes/questions.ts';
-import type { Prepared } from '#core/workspace/index.ts';
+import type { Prepared } from '#core/workspace/prepared.ts';
 
 /** What of a quote decides who buys. */
 export type BuyerTerms = Pick<QuoteBody, 'customer'> &

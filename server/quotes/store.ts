@@ -4,7 +4,7 @@ import { type ChosenList, chooseList } from '#core/lists/choose-list.ts';
 import type { Outcome } from '#core/reasons.ts';
 import { buyerOf } from '#core/lists/buyer.ts';
 import type { QuoteQuestion } from '#core/quotes/questions.ts';
-import type { Prepared } from '#core/workspace/index.ts';
+import type { Prepared } from '#core/workspace/prepared.ts';
 import { priceLists } from '../lists/tables.ts';
 import { auditEntries } from '../ledger/tables.ts';
 import { people } from '../people/tables.ts';

@@ -12,7 +12,8 @@ import {
 } from 'drizzle-orm/pg-core';
 import type { ChainDocument, ChangeOrderBody } from '../../contract/change-orders.ts';
 import type { QuoteBody, QuoteFigures } from '../../contract/quotes.ts';
-import type { PostedPrice, Workspace } from '../../core/workspace/types.ts';
+import type { PostedPrice } from '../../core/lists/posted-price.ts';
+import type { Workspace } from '../../core/workspace/workspace.ts';
 import { items, packs } from '../items/tables.ts';
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';

@@ -1,5 +1,5 @@
 import { type RecipeBody, type TrialFigures, recipeTerms } from '#contract/recipes.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 import { bulkOf } from '../lists/compute-rows.ts';
 import { findList } from '../lists/build-up.ts';
 import { refused } from '../platform/refused.ts';

@@ -1,7 +1,8 @@
 import { inArray } from 'drizzle-orm';
 import type { FieldFault } from '#contract/fields.ts';
 import { referenceFaults } from '#contract/workspace-file/references.ts';
-import type { Item, Workspace } from '#core/workspace/index.ts';
+import type { Item } from '#core/items/item.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import { items } from '../items/tables.ts';
 import type { Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';

@@ -1,7 +1,7 @@
 import { asc } from 'drizzle-orm';
 import { KINDS, MEMBERS } from '#contract/records/kinds.ts';
 import type { ListEntry } from '#core/lists/entries.ts';
-import type { Workspace } from '#core/workspace/index.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import type { Queries } from '../platform/database.ts';
 import { records } from './tables.ts';
 

@@ -3,7 +3,7 @@ import type { RecordKind } from '#contract/records/declare.ts';
 import { MEMBERS } from '#contract/records/kinds.ts';
 import { pruned, schemaOf } from '#contract/records/schema.ts';
 import { sameness } from '#core/items/described.ts';
-import type { Workspace } from '#core/workspace/index.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import { holdState } from '../ledger/audit.ts';
 import { KNOWN_BY_NAME, refuseWhileSaid } from '../items/described.ts';
 import type { Queries, Tx } from '../platform/database.ts';

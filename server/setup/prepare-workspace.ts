@@ -5,7 +5,7 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { audit } from '../ledger/audit.ts';
 import { hashPassword } from '../people/password.ts';
 import { people } from '../people/tables.ts';
-import type { Workspace } from '#core/workspace/types.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import { writeWorkspaceRows } from '../workspace/write-workspace.ts';
 import type { Context } from '../platform/context.ts';
 import { categories, workspaceSettings } from './tables.ts';

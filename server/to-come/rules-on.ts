@@ -1,6 +1,6 @@
 import { and, asc, eq, lte } from 'drizzle-orm';
 import { type RuleMove, withMoves } from '#core/workspace/to-come.ts';
-import type { Workspace } from '#core/workspace/types.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import type { Queries } from '../platform/database.ts';
 import { byRank, readRules } from '../workspace/read-rules.ts';
 import { changesToCome } from './tables.ts';

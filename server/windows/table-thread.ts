@@ -1,6 +1,7 @@
 import { move, transferableSymbol, valueSymbol } from 'piscina';
-import { reachBetween, samePacks } from '#core/lists/reach.ts';
-import type { Prepared, PriceList } from '#core/workspace/index.ts';
+import { reachBetween, samePacks } from '#core/workspace/reach.ts';
+import type { Prepared } from '#core/workspace/prepared.ts';
+import type { PriceList } from '#core/lists/price-list.ts';
 import {
   type ListPatch,
   type ListTable,

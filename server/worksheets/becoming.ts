@@ -1,7 +1,7 @@
 import type { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
 import { type PostedColumns, emptyPosted, putPosted } from '#core/bulk/posted-columns.ts';
 import { type Dec, dec, plain } from '#core/numbers/decimal.ts';
-import type { PostedPrice } from '#core/workspace/index.ts';
+import type { PostedPrice } from '#core/lists/posted-price.ts';
 
 /** After every posting there is. */
 const LAST = Number.MAX_SAFE_INTEGER;

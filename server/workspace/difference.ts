@@ -1,5 +1,7 @@
 import { sql } from 'drizzle-orm';
-import type { Moved, PostedPrice, Prepared, Workspace } from '#core/workspace/index.ts';
+import type { Moved, Prepared } from '#core/workspace/prepared.ts';
+import type { PostedPrice } from '#core/lists/posted-price.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import type { Revisions } from '../ledger/audit.ts';
 import type { Queries } from '../platform/database.ts';
 import { selectCatalogue } from './catalogue-rows.ts';

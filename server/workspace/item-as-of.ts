@@ -1,5 +1,6 @@
 import type { PoolClient } from 'pg';
-import { type PostedPrice, Prepared } from '#core/workspace/index.ts';
+import type { PostedPrice } from '#core/lists/posted-price.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 import type { Queries } from '../platform/database.ts';
 import { readAsOf } from '../platform/history.ts';
 import { selectCatalogue } from './catalogue-rows.ts';

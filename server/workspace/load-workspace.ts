@@ -1,4 +1,5 @@
-import type { Item, Recommended, Workspace } from '#core/workspace/index.ts';
+import type { Item, Recommended } from '#core/items/item.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import type { Queries } from '../platform/database.ts';
 import { rulesOn } from '../to-come/rules-on.ts';
 import { type CatalogueRows, selectCatalogue } from './catalogue-rows.ts';

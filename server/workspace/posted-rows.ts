@@ -1,7 +1,6 @@
 import { type SQL, sql } from 'drizzle-orm';
 import type { PoolClient } from 'pg';
-import { heldUntil } from '#core/lists/posted-price.ts';
-import type { PostedPrice } from '#core/workspace/index.ts';
+import { type PostedPrice, heldUntil } from '#core/lists/posted-price.ts';
 import { type PostedStore, PostedStoreBuilder } from '#core/workspace/posted-store.ts';
 import { mayBeInForce } from '../ledger/in-force.ts';
 import { priceLists } from '../lists/tables.ts';

@@ -1,5 +1,5 @@
 import { asc, eq } from 'drizzle-orm';
-import type { Workspace } from '#core/workspace/index.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import { emptyWorkspace } from '#core/workspace/sample.ts';
 import { priceListGroups, priceLists } from '../lists/tables.ts';
 import type { Queries } from '../platform/database.ts';

@@ -1,7 +1,7 @@
 import { workspaceRoutes as declared } from '#contract/api/workspace.ts';
 import { compareWorkspaces } from '#contract/workspace-file/compare.ts';
 import { readWorkspace, writeWorkspace } from '#contract/workspace-file/workspace-file.ts';
-import type { Workspace } from '#core/workspace/index.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import { RIGHT_NAMES } from '#contract/people.ts';
 import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Dice } from '#core/numbers/dice.ts';
-import type { Workspace } from '#core/workspace/types.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import { runs } from '#core/tests/runs.ts';
 import { inTransaction, openDatabase } from '../platform/database.ts';
 import { acts } from '../platform/tests/acts.ts';

@@ -1,4 +1,5 @@
-import { Prepared, type Workspace } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import type { PostedStore } from '#core/workspace/posted-store.ts';
 import { type Revisions, holdState, revisionText, revisionsOf } from '../ledger/audit.ts';
 import { type Db, type Queries, type Tx, inSnapshot } from '../platform/database.ts';

@@ -5,7 +5,7 @@ import { MORE, type WithMore } from '#contract/records/more.ts';
 import { pruned } from '#contract/records/schema.ts';
 import { renumbered } from '#contract/workspace-file/renumber.ts';
 import { lastDayOf } from '#core/lists/posted-price.ts';
-import type { Workspace } from '#core/workspace/types.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import { costs } from '../costs/tables.ts';
 import { itemColumns, packColumns } from '../items/columns.ts';
 import { keepItemLinks } from '../items/register.ts';

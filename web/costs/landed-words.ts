@@ -1,4 +1,4 @@
-import type { LandedTerms } from '#core/workspace/types.ts';
+import type { LandedTerms } from '#core/costs/cost.ts';
 import { type NumberForm, show } from '../kit/number-form.ts';
 
 /** Terms of landed cost as they are kept. */

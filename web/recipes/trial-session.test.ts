@@ -5,7 +5,7 @@ import { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
 import { computePrice } from '#core/lists/list-price.ts';
 import { dec, money } from '#core/numbers/decimal.ts';
 import type { RecipeTerms } from '#core/recipes/recipe.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 import { LARGE_DAY, largeWorkspace } from '#demo/large-workspace.ts';
 import { TrialSession, unitsText } from './trial-session.ts';
 

@@ -4,7 +4,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { pack } from '#contract/packed.ts';
 import { type RecipeBody, recipeBody, recipeTerms } from '#contract/recipes.ts';
 import { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
-import { Prepared } from '#core/workspace/index.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 import { LARGE_DAY, largeWorkspace } from '#demo/large-workspace.ts';
 import { choose } from '../tests/choose.ts';
 import { Bytes, Refusal, type Sent, visit } from '../tests/visit.tsx';

@@ -3,7 +3,7 @@ import { marginFromMarkup, marginOf, markupFromMargin, markupOf } from '#core/re
 import type { UpliftMethod } from '#core/recipes/recipe.ts';
 import { upliftOperation } from '#core/recipes/uplift.ts';
 import { calculate } from '#core/buildup/steps.ts';
-import type { Item } from '#core/workspace/index.ts';
+import type { Item } from '#core/items/item.ts';
 import { wording } from '#core/reasons.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { type NumberForm, show } from '../kit/number-form.ts';

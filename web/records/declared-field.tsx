@@ -1,6 +1,6 @@
 import { type Field as Declared, type Fields, TIES, TIE_FIELDS, startOf } from '#contract/records/declare.ts';
 import type { Condition } from '#core/quotes/rules/rule.ts';
-import type { Scope, Tie } from '#core/workspace/scope.ts';
+import type { Scope, Tie } from '#core/items/scope.ts';
 import { Field, Input } from '../kit/controls.tsx';
 import { Select } from '../kit/select.tsx';
 import { DateField } from '../kit/date-field.tsx';

@@ -1,4 +1,4 @@
-import type { Day } from '../../workspace/index.ts';
+import type { Day } from '../../numbers/day.ts';
 import type { FloorKind, FloorOutcome } from '../floors.ts';
 
 export const OPERATORS = [

@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { compareRows } from '../recipes/uplift.ts';
+import { compareRows } from '../recipes/row-order.ts';
 import { compareEntries } from '../lists/entries.ts';
-import { type Item, Prepared } from './index.ts';
-import { emptyWorkspace } from './sample.ts';
+import type { Item } from './item.ts';
+import { Prepared } from '../workspace/prepared.ts';
+import { emptyWorkspace } from '../workspace/sample.ts';
 import { type Scope, ScopeIndex, fits, meet } from './scope.ts';
 
 const some = (...values: string[]) => fc.constantFrom(undefined, undefined, ...values);

@@ -1,4 +1,5 @@
-import type { Item, Prepared, PriceList } from './index.ts';
+import type { Item } from './item.ts';
+import type { ItemsView } from './view.ts';
 
 /** What a rule is tied to; an absent field ties it to nothing. A category holds everything below it. */
 export interface Scope {
@@ -19,14 +20,17 @@ export interface Scope {
 export type Channels = readonly string[] | null;
 
 /** The channels of a price on a list: the one asked for, else those the list is for. */
-export function channelsOf(list: PriceList, asked: string | null | undefined): readonly string[] {
+export function channelsOf(
+  list: { readonly channels?: readonly string[] },
+  asked: string | null | undefined,
+): readonly string[] {
   return asked ? [asked] : (list.channels ?? []);
 }
 
 export type Tie = keyof Scope;
 
 /** Whether a scope holds an item in a pack of this name, sold through a channel; without pack or channels, what it says of them is left out. */
-export function fits(ws: Prepared, scope: Scope, item: Item, pack: string | null, channels: Channels): boolean {
+export function fits(ws: ItemsView, scope: Scope, item: Item, pack: string | null, channels: Channels): boolean {
   if (scope.item && scope.item !== item.id) return false;
   if (scope.model && scope.model !== item.model) return false;
   if (scope.lockstep && scope.lockstep !== ws.lockstepOf(item.id)?.id) return false;
@@ -45,7 +49,7 @@ export function fits(ws: Prepared, scope: Scope, item: Item, pack: string | null
  * A scope's specificity as numbers to compare one after the other, the most telling first: whether it has each tie
  * (attribute values by their number, a category by its depth).
  */
-export function specificityOf(ws: Prepared, scope: Scope, order: readonly Tie[]): number[] {
+export function specificityOf(ws: ItemsView, scope: Scope, order: readonly Tie[]): number[] {
   return order.map((tie) => {
     const value = scope[tie];
     if (value === null || value === undefined) return 0;
@@ -62,7 +66,7 @@ export function compareSpecificity(a: readonly number[], b: readonly number[]): 
 }
 
 /** Whether some item could be held by both scopes. */
-export function meet(ws: Prepared, a: Scope, b: Scope): boolean {
+export function meet(ws: ItemsView, a: Scope, b: Scope): boolean {
   for (const tie of ['item', 'model', 'lockstep', 'brand', 'supplier', 'pack', 'channel'] as const) {
     if (a[tie] && b[tie] && a[tie] !== b[tie]) return false;
   }
@@ -75,7 +79,7 @@ export function meet(ws: Prepared, a: Scope, b: Scope): boolean {
 }
 
 /** What a scope is tied to, in words. */
-export function describeScope(ws: Prepared, scope: Scope): string {
+export function describeScope(ws: ItemsView, scope: Scope): string {
   const parts: string[] = [];
   if (scope.item) parts.push(`item ${ws.items.get(scope.item)?.sku ?? scope.item}`);
   if (scope.model) parts.push(`model ${scope.model}`);

@@ -1,37 +1,25 @@
-import { type Dec, ONE, dec, share } from '../numbers/decimal.ts';
 import { minorUnits } from '../numbers/currency.ts';
 import { type ListEntry, type Reduction, indexEntries } from '../lists/entries.ts';
-import { lastDayOf } from '../lists/posted-price.ts';
-import type { DatedLandedTerms } from '../costs/landed-terms.ts';
-import type { LockstepGroup } from '../lockstep/lockstep.ts';
+import { type PostedPrice, lastDayOf } from '../lists/posted-price.ts';
+import type { Cost, DatedLandedTerms, Rate, Supplier } from '../costs/cost.ts';
+import type { LockstepGroup } from '../lockstep/group.ts';
 import type { BreakTable, Pool } from '../quotes/breaks.ts';
 import type { ProportionalCharge } from '../quotes/charges.ts';
 import type { FloorTerms } from '../quotes/floors.ts';
-import { type Lookup, replaced, sourceOf } from './overlay.ts';
+import { type Lookup, replaced, sourceOf } from '../lookup/lookup.ts';
 import { PostedRows, PostedStore } from './posted-store.ts';
 import { RecipeIndex } from '../recipes/recipe-index.ts';
 import type { Region } from '../regions/region.ts';
-import { type Ladder, prepareLadder } from '../rounding/ladder.ts';
-import { ScopeIndex, compareSpecificity, describeScope, fits, specificityOf } from './scope.ts';
-import type {
-  Category,
-  Cost,
-  Customer,
-  CustomerGroup,
-  Day,
-  Item,
-  Pack,
-  PostedPrice,
-  PriceList,
-  Rate,
-  Supplier,
-  TaxRate,
-  Workspace,
-} from './types.ts';
-import type { LadderTerms } from '../rounding/ladder.ts';
+import { type ChosenLadder, type Ladder, type LadderTerms, prepareLadder } from '../rounding/ladder.ts';
+import { ScopeIndex, compareSpecificity, describeScope, fits, specificityOf } from '../items/scope.ts';
+import type { Category, Item, Pack } from '../items/item.ts';
+import type { Customer, CustomerGroup } from '../lists/customer.ts';
+import type { Day } from '../numbers/day.ts';
+import type { PriceList } from '../lists/price-list.ts';
+import type { TaxRate } from '../regions/tax.ts';
+import type { QuotesView } from '../quotes/view.ts';
+import type { Workspace } from './workspace.ts';
 import type { RecipeTerms } from '../recipes/recipe.ts';
-
-export type * from './types.ts';
 
 function byId<T extends { readonly id: string }>(rows: readonly T[]): Map<string, T> {
   return new Map(rows.map((r) => [r.id, r]));
@@ -60,14 +48,8 @@ function grouped<T>(rows: Iterable<T>, key: (row: T) => string): Map<string, T[]
   return out;
 }
 
-export interface ChosenLadder {
-  readonly id: string;
-  /** What made it count, where that is neither the list nor the recipe as a whole. */
-  readonly why: string | null;
-}
-
 /** A workspace with its look-ups made. Made once, asked often; nothing in it changes. */
-export class Prepared {
+export class Prepared implements QuotesView {
   readonly items: Lookup<Item>;
   readonly suppliers: Map<string, Supplier>;
   readonly categories: Map<string, Category>;
@@ -364,9 +346,4 @@ function latest<T>(rows: readonly T[] | undefined, dayOf: (row: T) => Day, day: 
     if (dayOf(row) <= day && (best === null || dayOf(row) >= dayOf(best))) best = row;
   }
   return best;
-}
-
-/** Per cent as a factor to multiply with: 20 → 1.20. */
-export function taxFactor(percent: string): Dec {
-  return ONE.plus(share(dec(percent)));
 }

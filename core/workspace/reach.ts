@@ -1,6 +1,9 @@
 import type { LadderTerms } from '../rounding/ladder.ts';
-import type { Item, Prepared, PriceList, Workspace } from '../workspace/index.ts';
-import { listsBehind } from './lists-behind.ts';
+import type { Item } from '../items/item.ts';
+import type { Prepared } from './prepared.ts';
+import type { PriceList } from '../lists/price-list.ts';
+import type { Workspace } from './workspace.ts';
+import { listsBehind } from '../lists/lists-behind.ts';
 
 /** Which items' prices on a list a change may reach: those of the named ids, or all. */
 export type Reach = 'all' | ReadonlySet<string>;
