@@ -6,7 +6,7 @@ module.exports = {
       name: 'no-circle',
       severity: 'error',
       from: {},
-      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+      to: { circular: true },
     },
     {
       name: 'core-alone',
@@ -19,6 +19,15 @@ module.exports = {
       severity: 'error',
       from: { path: '^core/.*\\.test\\.ts$' },
       to: { pathNot: ['^core/', 'node_modules/(decimal\\.js|fast-check|vitest)'] },
+    },
+    {
+      name: 'rooms-know-no-workspace',
+      severity: 'error',
+      from: {
+        path: '^core/(numbers|lookup|buildup|items|regions|lockstep|costs|rounding|lists|ledger|guards|recipes|quotes)/',
+        pathNot: '\\.test\\.ts$',
+      },
+      to: { path: '^core/(workspace|checks|bulk|evaluator|worksheets)/' },
     },
     {
       name: 'contract-down',

@@ -7,10 +7,10 @@ import { receiveSheet } from '#server/costs/receive-sheet.ts';
 import { takeIn } from '#server/costs/take-in.ts';
 import type { Context } from '#server/platform/context.ts';
 import type { Database } from '#server/platform/database.ts';
-import type { SignedIn } from '#server/platform/http/session.ts';
 import { copyOut } from '#server/platform/copy.ts';
 import { withLargeDatabase } from './large-database.ts';
 import { say } from './measure.ts';
+import type { SignedIn } from '#server/platform/http/signed-in.ts';
 
 const DAY = '2026-03-09';
 const SIZES = [1_000, 10_000, 100_000].filter((n) => n >= Number(process.env['LEAST_ITEMS'] ?? 0));

@@ -10,6 +10,7 @@ import {
   type SheetCorrection,
   canBeTaken,
   needsLook,
+  type SheetTaking,
 } from './costs.ts';
 import type { Window } from './windows.ts';
 
@@ -37,18 +38,6 @@ export interface SheetRows extends Window<SheetRow> {
 /** Which rows are looked at. */
 export const ROW_SHOWS = [...CHANGE_KINDS, 'flagged'] as const;
 export type RowShow = (typeof ROW_SHOWS)[number];
-
-/** What taking in every row that is not held would do. */
-export interface SheetTaking {
-  up: number;
-  down: number;
-  new: number;
-  /** With something that speaks against it, by what that is. */
-  unusual: number;
-  byFlag: Partial<Record<CostFlag, number>>;
-  /** The first of them, what weighs most first. */
-  first: CostChange[];
-}
 
 const FIRST = 8;
 

@@ -1,7 +1,6 @@
 import { type InferType, type StringSchema, array, boolean, number, object, string } from 'yup';
 import { SUSPICIONS, type SuspicionCode } from '#core/costs/suspicions.ts';
 import { idText, optional, text, versionNumber } from './fields.ts';
-import type { SheetTaking } from './cost-rows.ts';
 import type { ListMoves } from './lists.ts';
 import { SHEET_FIELDS, type SheetField, type SheetLayout, type SheetMatch } from './sheet-match.ts';
 
@@ -333,4 +332,16 @@ export interface SheetView extends Omit<SheetSummary, 'counts'>, SheetOutcome {
   taking: SheetTaking;
   /** The last day from which costs of it count that were taken in; null: none was. */
   takenFrom: string | null;
+}
+
+/** What taking in every row that is not held would do. */
+export interface SheetTaking {
+  up: number;
+  down: number;
+  new: number;
+  /** With something that speaks against it, by what that is. */
+  unusual: number;
+  byFlag: Partial<Record<CostFlag, number>>;
+  /** The first of them, what weighs most first. */
+  first: CostChange[];
 }

@@ -1,8 +1,8 @@
 import { type InferType, array, object, string } from 'yup';
 import { idText, text } from './fields.ts';
-import type { AskedPrice } from './lists.ts';
 import type { QuoteState } from './quotes.ts';
 import type { Window } from './windows.ts';
+import type { AskedPrice } from './list-row.ts';
 
 /** An item as the grid shows it; amounts as exact text. Costs only for those who may see them. */
 export interface ItemRow {

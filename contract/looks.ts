@@ -1,5 +1,5 @@
 import { compareNumbers } from './filters.ts';
-import type { ListPriceRow } from './lists.ts';
+import type { ListPriceRow } from './list-row.ts';
 
 /** Which rows a look shows. */
 export const LOOKS = {

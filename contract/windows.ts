@@ -1,5 +1,5 @@
 import { type InferType, array, boolean, number, object, string } from 'yup';
-import { DAY } from './api/declare.ts';
+import { DAY } from './days.ts';
 
 /** Which rows of a grid are asked for, and in which order. What is empty asks for nothing. */
 export const arrangedBody = object({

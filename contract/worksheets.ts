@@ -1,7 +1,7 @@
 import { array, boolean, type InferType, object, string } from 'yup';
 import { dayText, idText, optional, positiveText, text } from './fields.ts';
-import { FLAG_TEXT, type PriceFlag } from './lists.ts';
 import type { Window } from './windows.ts';
+import { FLAG_TEXT, type PriceFlag } from './list-row.ts';
 
 export const WORKSHEET_STATES = [
   'waiting',

@@ -1,29 +1,8 @@
 import { Dice } from '#core/numbers/dice.ts';
 import { moreItems } from './families.ts';
+import type { DemoItem } from './variants.ts';
 
 /** What Brannholm Chandlers buys and sells: made up from a fixed seed, the same on every machine. */
-
-export interface DemoItem {
-  sku: string;
-  code: string;
-  name: string;
-  unit: string;
-  category: string;
-  supplier: string;
-  brand: string;
-  model: string;
-  weightKg: string;
-  /** Cost per cost pack in the supplier's currency, and the units in it. */
-  cost: number;
-  packUnits: string;
-  taxClass: 'standard' | 'reduced';
-  packs: { name: string; units: string; deposit?: string }[];
-  rrp?: string;
-  map?: string;
-  attributes: Record<string, string>;
-  least?: string;
-  step?: string;
-}
 
 const COLOURS = ['white', 'navy', 'red', 'green', 'black', 'gold'];
 const SHADES = ['white', 'signal red', 'harbour blue', 'deep blue', 'sea green', 'black', 'cream', 'grey', 'ochre'];

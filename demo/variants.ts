@@ -1,5 +1,3 @@
-import type { DemoItem } from './items.ts';
-
 export type Made = Omit<DemoItem, 'code' | 'taxClass'> & { taxClass?: DemoItem['taxClass'] };
 
 /** Every combination of the values of some axes. */
@@ -27,3 +25,25 @@ export const METALS = [
   ['stainless steel', 1],
 ] as const;
 export const COLOURS = ['white', 'navy', 'red', 'green', 'black', 'gold'] as const;
+
+export interface DemoItem {
+  sku: string;
+  code: string;
+  name: string;
+  unit: string;
+  category: string;
+  supplier: string;
+  brand: string;
+  model: string;
+  weightKg: string;
+  /** Cost per cost pack in the supplier's currency, and the units in it. */
+  cost: number;
+  packUnits: string;
+  taxClass: 'standard' | 'reduced';
+  packs: { name: string; units: string; deposit?: string }[];
+  rrp?: string;
+  map?: string;
+  attributes: Record<string, string>;
+  least?: string;
+  step?: string;
+}

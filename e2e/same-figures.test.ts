@@ -8,7 +8,6 @@ import { writeWorkspace } from '#contract/workspace-file/workspace-file.ts';
 import { plusDays } from '#core/numbers/day.ts';
 import { dec, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { Dice } from '#core/numbers/dice.ts';
-import type { ListPriceRow } from '#contract/lists.ts';
 import { ListRows } from '#server/lists/list-rows.ts';
 import { listTable } from '#server/lists/list-table.ts';
 import type { Context } from '#server/platform/context.ts';
@@ -18,6 +17,7 @@ import { openDatabase } from '#server/platform/database.ts';
 import { createDatabase } from '#server/platform/tests/create-database.ts';
 import { worksheetLists } from '#server/worksheets/tables.ts';
 import { workspaceOn } from '#server/workspace/state.ts';
+import type { ListPriceRow } from '#contract/list-row.ts';
 
 const QUESTIONS = 2000;
 

@@ -26,7 +26,7 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
   'Items and costs': [
     c(
       'An item in one place: codes, packs, attributes, deposits, RRP and MAP, costs, every price with its source, rules, quotes, history',
-      ['workspace/types.ts', 'lists/list-price.ts'],
+      ['items/item.ts', 'lists/list-price.ts'],
       ['get /items/:id/page', 'post /items', 'put /items/:id'],
       ['/items/:id', '/items'],
     ),

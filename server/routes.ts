@@ -14,13 +14,13 @@ import { recipeRoutes } from './recipes/routes.ts';
 import { ladderRegister } from './rounding/register.ts';
 import { foundRoutes } from './records/routes.ts';
 import { groupRoutes } from './setup/copy-group.ts';
-import { registerRoutes } from './setup/register.ts';
 import { registers } from './setup/registers.ts';
 import { toComeRoutes } from './to-come/routes.ts';
 import { secondPersonRoutes } from './second-person/routes.ts';
 import { todayRoutes } from './today/routes.ts';
 import { workspaceRoutes } from './workspace/routes.ts';
 import { worksheetRoutes } from './worksheets/routes.ts';
+import { registerRoutes } from './setup/register-routes.ts';
 
 const asked: readonly Route[] = [
   // asked most often: found first

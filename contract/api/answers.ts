@@ -16,7 +16,6 @@ import type {
   AuditRow,
   BuildUp,
   ListAudience,
-  ListPriceRow,
   ListPrices,
   PostingDetail,
   PostingLines,
@@ -31,6 +30,7 @@ import type { PriceCheck, QuoteSummary, QuoteTried, QuoteView } from '../quotes.
 import type { Found, Today } from '../today.ts';
 import type { ChangeToCome } from '../to-come.ts';
 import type { Worksheet, WorksheetPrices } from '../worksheets.ts';
+import type { ListPriceRow } from '../list-row.ts';
 
 /** A record of a register: its fields stand in the register's declaration. */
 export interface KeptRecord {

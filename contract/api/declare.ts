@@ -71,6 +71,3 @@ export const get = declares('get');
 export const post = declares('post');
 export const put = declares('put');
 export const remove = declares('delete');
-
-/** The day asked about. */
-export const DAY = { day: 'the day asked about, YYYY-MM-DD; without it: today' } as const;

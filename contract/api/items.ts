@@ -1,7 +1,8 @@
 import { itemChangesBody, mergeValuesBody, namedItemsBody } from '../items.ts';
 import { lockstepPreviewBody } from '../lockstep.ts';
 import { WINDOW_QUERY } from '../windows.ts';
-import { DAY, FIGURES, get, post } from './declare.ts';
+import { FIGURES, get, post } from './declare.ts';
+import { DAY } from '../days.ts';
 
 export const itemRoutes = {
   all: get('/items', 'A stretch of the items as they are on a day, with landed cost for who may see it', 'items', {

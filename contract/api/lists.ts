@@ -2,7 +2,8 @@ import { postBody, postShownBody, rowsBody, toPostBody } from '../lists.ts';
 import { letFallBody } from '../posting-requests.ts';
 import { plainSchema } from '../records/plain.ts';
 import { WINDOW_QUERY } from '../windows.ts';
-import { DAY, FIGURES, get, post } from './declare.ts';
+import { FIGURES, get, post } from './declare.ts';
+import { DAY } from '../days.ts';
 
 const wholeList = plainSchema('lists');
 

@@ -1,5 +1,6 @@
 import { tryBody } from '../recipes.ts';
-import { DAY, FIGURES, post } from './declare.ts';
+import { FIGURES, post } from './declare.ts';
+import { DAY } from '../days.ts';
 
 export const recipeRoutes = {
   trial: post(

@@ -1,4 +1,5 @@
-import { DAY, FIGURES, get, post } from './declare.ts';
+import { FIGURES, get, post } from './declare.ts';
+import { DAY } from '../days.ts';
 
 export const workspaceRoutes = {
   file: get(

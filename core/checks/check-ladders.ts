@@ -1,7 +1,6 @@
 import { minorUnits } from '../numbers/currency.ts';
 import { type Dec, dec, plain } from '../numbers/decimal.ts';
 import { type LadderTerms, type Rung, applyLadder, prepareLadder } from '../rounding/ladder.ts';
-import type { Rounded } from './check-prices.ts';
 import { type Finding, finding } from './finding.ts';
 
 /** Closer to an edge than any price. */
@@ -101,4 +100,11 @@ export function ladderFaults(terms: LadderTerms): LadderFault[] {
     }
   }
   return out;
+}
+
+/** A price as a ladder met it and left it. */
+export interface Rounded {
+  readonly item: string;
+  readonly before: Dec;
+  readonly after: Dec;
 }

@@ -13,7 +13,7 @@ import type { Day } from '../numbers/day.ts';
 import type { Item } from '../items/item.ts';
 import type { Prepared } from '../workspace/prepared.ts';
 import type { PriceList } from '../lists/price-list.ts';
-import { type LadderFault, concerns, ladderFaults, mayConcern } from './check-ladders.ts';
+import { type LadderFault, concerns, ladderFaults, mayConcern, type Rounded } from './check-ladders.ts';
 import { type Finding, type FindingCode, finding } from './finding.ts';
 
 /** Which finding a price that cannot be computed leads to. */
@@ -35,13 +35,6 @@ interface Group {
   readonly places: Set<string>;
   readonly items: Set<string>;
   readonly example: Record<string, string>;
-}
-
-/** A price as a ladder met it and left it. */
-export interface Rounded {
-  readonly item: string;
-  readonly before: Dec;
-  readonly after: Dec;
 }
 
 /** A price of a recipe: what it was asked by, and the item and the list it is of. */

@@ -2,8 +2,8 @@ import type { BuyerQuestion } from '../lists/buyer.ts';
 import type { Unposted } from '../lists/list-price.ts';
 import type { ChainQuestion } from '../quotes/change-orders.ts';
 import type { QuoteQuestion } from '../quotes/questions.ts';
-import type { Tolerance } from '../worksheets/propose-price.ts';
 import type { Day } from '../numbers/day.ts';
+import type { Tolerance } from '../worksheets/tolerance.ts';
 
 interface Asked {
   /** Comes back with the answer. */

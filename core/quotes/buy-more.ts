@@ -2,9 +2,9 @@ import type { Buyer } from '../lists/choose-list.ts';
 import { type Dec, divide, roundHalfUp } from '../numbers/decimal.ts';
 import type { QuotesView } from './view.ts';
 import { ascending, reachedBreak } from './breaks.ts';
-import type { ResolvedLine } from './line-pricing.ts';
 import type { PriceWays } from './lowest-price.ts';
 import { firstAllowedFrom, limitsFor } from './order-quantity.ts';
+import type { ResolvedLine } from './resolved-line.ts';
 
 /**
  * "Buy 3 more and pay less in all" (whole breaks): at the buyer's own prices, in quantities that can be ordered.

@@ -4,8 +4,8 @@ import { type Dec, ONE, ZERO, dec, settle } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
 import type { QuotesView } from './view.ts';
 import { type BreakTable, breakTableFor, inPool } from './breaks.ts';
-import type { ResolvedLine } from './line-pricing.ts';
 import type { BreakCounting } from './lowest-price.ts';
+import type { ResolvedLine } from './resolved-line.ts';
 
 /** A line whose list price is found, before anything counts together. */
 export type FoundLine = Omit<ResolvedLine, 'breaks'>;

@@ -4,9 +4,9 @@ import { toNet } from '../lists/terms.ts';
 import { type Dec, dec, plain, settle } from '../numbers/decimal.ts';
 import { marginOf, markupOf } from '../recipes/markup.ts';
 import type { QuotesView } from './view.ts';
-import type { ResolvedLine } from './line-pricing.ts';
 import type { QuoteQuestion } from './questions.ts';
 import { type FactOf, asFact } from './rules/condition.ts';
+import type { ResolvedLine } from './resolved-line.ts';
 
 const decided = (figure: Dec | null): Dec | null => figure && settle(figure);
 

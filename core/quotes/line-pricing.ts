@@ -7,7 +7,6 @@ import { type ShownTerms, toNet, toShown } from '../lists/terms.ts';
 import { minorUnits } from '../numbers/currency.ts';
 import { type Dec, ZERO, dec, divide, plain, roundHalfUp, roundUp, settle } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
-import type { Item, Pack } from '../items/item.ts';
 import type { QuotesView } from './view.ts';
 import type { PriceList } from '../lists/price-list.ts';
 import { taxFactor } from '../regions/tax.ts';
@@ -16,21 +15,10 @@ import { buyMore } from './buy-more.ts';
 import { type FloorFigure, floorsFor } from './floors.ts';
 import { LineFigure, type PricedSlice, sliceTexts } from './line-figure.ts';
 import { lineFacts } from './line-facts.ts';
-import type { LinePrice } from './line-list.ts';
 import { type BreakCounting, PriceWays, countFacts, ruleOf } from './lowest-price.ts';
-import type { BrokenFloor, QuoteLineQuestion, QuoteQuestion, StruckPrice } from './questions.ts';
+import type { BrokenFloor, QuoteQuestion, StruckPrice } from './questions.ts';
 import { type RuleResult, applyRules } from './rules/apply-rules.ts';
-
-/** A line whose item, pack, quantity and list price are found. */
-export interface ResolvedLine {
-  readonly line: QuoteLineQuestion;
-  /** As asked for; in a lockstep group its lead gives the prices. */
-  readonly item: Item;
-  readonly pack: Pack;
-  readonly quantity: Dec;
-  readonly price: LinePrice;
-  readonly breaks: BreakCounting | null;
-}
+import type { ResolvedLine } from './resolved-line.ts';
 
 /** A line priced by itself: before its share of a reduction on the whole quote. Figures as the list shows prices. */
 export interface OwnPrice {

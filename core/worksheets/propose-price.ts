@@ -4,16 +4,11 @@ import { type Dec, dec, divide, percent, settle } from '../numbers/decimal.ts';
 import { type Outcome, figure } from '../reasons.ts';
 import type { ComputedPrice, Falls } from '../recipes/compute-price.ts';
 import type { Prepared } from '../workspace/prepared.ts';
+import type { Tolerance } from './tolerance.ts';
 
 /** Why a proposed price waits until a person has looked. */
 export const HOLDS = ['floor_above_ceiling', 'rises_beyond_tolerance', 'falls_beyond_tolerance'] as const;
 export type Hold = (typeof HOLDS)[number];
-
-/** Per cent of the posted price that a price may move by itself; absent: any. */
-export interface Tolerance {
-  readonly up?: string | null;
-  readonly down?: string | null;
-}
 
 /** A proposed change of one price; per pack, in the list's currency, as the list shows it. */
 export interface ProposedPrice {

@@ -7,10 +7,10 @@ import { receiveSheet } from '../costs/receive-sheet.ts';
 import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
 import type { Queries } from '../platform/database.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { today } from '../workspace/asked-day.ts';
 import { type SupplierCosts, SupplierTrouble } from './supplier-client.ts';
 import { connections } from './tables.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 /** The queue of suppliers whose services are asked. */
 export const CONNECTIONS = 'connections';

@@ -6,13 +6,13 @@ import { audit } from '../ledger/audit.ts';
 import { people } from '../people/tables.ts';
 import { type Queries, type Tx, inTransaction } from '../platform/database.ts';
 import { route } from '../platform/http/route.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { recordId } from '../setup/one-record.ts';
 import { suppliers } from '../setup/tables.ts';
 import { CONNECTIONS, fetchCosts } from './fetch-costs.ts';
 import { SupplierTrouble } from './supplier-client.ts';
 import { connections } from './tables.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 const supplierId = (params: Record<string, string>) => recordId('The supplier', params['id']);
 

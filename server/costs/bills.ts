@@ -10,7 +10,6 @@ import { audit } from '../ledger/audit.ts';
 import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
 import { type Queries, type Tx, inTransaction } from '../platform/database.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { suppliers } from '../setup/tables.ts';
 import { catalogueOf } from '../workspace/load-workspace.ts';
@@ -20,6 +19,7 @@ import { followByItself } from '../worksheets/self-posting.ts';
 import { CodeBook, compareRows } from './compare-sheet.ts';
 import type { SheetRow } from './read-rows.ts';
 import { bills, costs } from './tables.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 type Bill = typeof bills.$inferSelect;
 /** The database, and what time it is. */

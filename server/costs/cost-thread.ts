@@ -1,71 +1,28 @@
 import { move, transferableSymbol, valueSymbol } from 'piscina';
 import { standBack } from '../platform/stand-back.ts';
-import type { Falls } from '#contract/falls.ts';
-import type { Problem } from '#contract/problems.ts';
-import type { SupplierChoices } from '#contract/costs.ts';
-import { type CheckedItemFile, type Decimal, type ItemFile, checkItemFile, writeItemFile } from '../items/item-file.ts';
-import type { DayChange } from '#contract/compare-days.ts';
+import { checkItemFile, writeItemFile } from '../items/item-file.ts';
 import { type AllDifferences, compareDays, pageOf } from '../lists/compare-days.ts';
-import { type MadeLines, madeLines } from '../ledger/posting-lines.ts';
-import type { PricesOrder } from '../ledger/prices-order.ts';
+import { madeLines } from '../ledger/posting-lines.ts';
 import { findList } from '../lists/build-up.ts';
-import { type Packed, proposedPrices } from '../lists/compute-rows.ts';
+import { proposedPrices } from '../lists/compute-rows.ts';
 import { fallsOn } from '../lists/falls.ts';
 import { type Database, type Db, openDatabase } from '../platform/database.ts';
 import { carryOutIntake } from './intake.ts';
 import { sheetEffect } from './sheet-effect.ts';
 import { Refused, refused } from '../platform/refused.ts';
 import { stateOn, today } from '../workspace/asked-day.ts';
-import { type AskedSheet, sheetTable } from './look-at-sheet.ts';
+import { sheetTable } from './look-at-sheet.ts';
 import { decideByItself } from '../worksheets/self-posting.ts';
-import { type SheetEffectTable, type SheetTable, buffersOfEffect, buffersOfSheet } from './sheet-table.ts';
+import { buffersOfEffect, buffersOfSheet } from './sheet-table.ts';
 import { supplierChoices } from './supplier-choices.ts';
 import { xmlPages } from '../ubl/documents.ts';
 import { isXml } from '../ubl/xml.ts';
 import { UnreadableSheet } from './unreadable.ts';
-import { type Received, type Receiving, isPacked, keepSheet } from './receive-sheet.ts';
+import { isPacked, keepSheet } from './receive-sheet.ts';
 import { type Page, readPages } from './workbook.ts';
+import type { Receiving, AskedItemFile, AskedDays, AskedProposed, CostWork, CostWorkDone } from './cost-work.ts';
 
 standBack(10);
-
-export type CostWork =
-  | { readonly what: 'receive'; readonly url: string; readonly asked: Receiving }
-  | {
-      readonly what: 'effect';
-      readonly url: string;
-      readonly sheet: number;
-      readonly today: string;
-      readonly state: string;
-    }
-  | { readonly what: 'items'; readonly url: string; readonly file: AskedItemFile }
-  | { readonly what: 'intake'; readonly url: string; readonly sheet: number; readonly today: string }
-  | { readonly what: 'days'; readonly url: string; readonly asked: AskedDays }
-  | { readonly what: 'decide'; readonly url: string; readonly worksheet: number }
-  | { readonly what: 'falls'; readonly url: string; readonly today: string }
-  | { readonly what: 'items out'; readonly url: string; readonly decimal: Decimal }
-  | { readonly what: 'sheet'; readonly url: string; readonly asked: AskedSheet }
-  | { readonly what: 'lines'; readonly url: string; readonly order: PricesOrder }
-  | { readonly what: 'proposed'; readonly url: string; readonly asked: AskedProposed }
-  | { readonly what: 'choices'; readonly url: string; readonly today: string };
-
-/** What came of it. */
-export type CostWorkDone =
-  | { readonly received: Received | null }
-  | { readonly unreadable: string }
-  | { readonly effect: SheetEffectTable }
-  | { readonly sheet: SheetTable }
-  | { readonly choices: SupplierChoices }
-  | { readonly items: CheckedItemFile }
-  | { readonly worksheet: number | null }
-  | { readonly ordered: boolean }
-  | { readonly text: string }
-  | { readonly refused: Problem }
-  | { readonly falls: Falls }
-  | { readonly lines: MadeLines }
-  | { readonly proposed: readonly (string | null)[] };
-
-/** A file of items as it came; the sheets of a workbook are read beside the server's own thread. */
-export type AskedItemFile = Omit<ItemFile, 'pages'> & { readonly packed: boolean };
 
 const unpacked = async (content: Buffer): Promise<Page[]> =>
   isXml(content) ? xmlPages(content) : await readPages(content);
@@ -82,19 +39,6 @@ async function received(db: Db, asked: Receiving): Promise<CostWorkDone> {
   return { received: await keepSheet(db, { ...asked, arriving: { ...asked.arriving, content } }, pages) };
 }
 
-/** A page of what differs on a list between two days. */
-export interface AskedDays {
-  readonly list: string;
-  readonly from: string;
-  readonly to: string;
-  readonly now: Date;
-  /** Names what the answer hangs on. */
-  readonly state: string;
-  readonly shows: DayChange | 'all';
-  readonly find: string;
-  readonly at: number;
-}
-
 /** What was compared last: pages of it are asked for one after the other. */
 let compared: { key: string; all: AllDifferences } | null = null;
 
@@ -108,15 +52,6 @@ async function daysPage(db: Db, asked: AskedDays): Promise<CostWorkDone> {
     compared = { key, all };
   }
   return { text: JSON.stringify(pageOf(compared.all, asked)) };
-}
-
-/** What a list computes for packs, in the state that is named. */
-export interface AskedProposed {
-  readonly list: string;
-  readonly day: string;
-  readonly now: Date;
-  readonly revision: string;
-  readonly of: readonly Packed[];
 }
 
 async function proposedOf(db: Db, { list, day, now, revision, of }: AskedProposed): Promise<(string | null)[]> {

@@ -1,44 +1,8 @@
 import { Piscina } from 'piscina';
-import type { Falls } from '#contract/falls.ts';
-import type { SupplierChoices } from '#contract/costs.ts';
-import type { CheckedItemFile, Decimal } from '../items/item-file.ts';
-import type { MadeLines } from '../ledger/posting-lines.ts';
-import type { PricesOrder } from '../ledger/prices-order.ts';
 import { threadOf } from '../platform/place.ts';
 import { Refused, refused } from '../platform/refused.ts';
-import type { AskedDays, AskedItemFile, AskedProposed, CostWork, CostWorkDone } from './cost-thread.ts';
-import type { AskedSheet } from './look-at-sheet.ts';
-import type { SheetEffectTable, SheetTable } from './sheet-table.ts';
-import type { Received, Receiving } from './receive-sheet.ts';
 import { UnreadableSheet } from './unreadable.ts';
-
-/** Work on costs that takes long: done beside the server's own thread. */
-export interface CostThreads {
-  /** Keeps what arrived, and takes it in where that goes by itself; null: another server was first. */
-  receive(asked: Receiving): Promise<Received | null>;
-  /** `state`: names what the answer hangs on; asked again for the same, it is at hand. */
-  effect(sheet: number, today: string, state: string): Promise<SheetEffectTable>;
-  choices(today: string, state: string): Promise<SupplierChoices>;
-  /** A file of items held against what is kept. Throws UnreadableSheet. */
-  items(file: AskedItemFile): Promise<CheckedItemFile>;
-  /** Every item as a text table. */
-  itemsOut(decimal: Decimal): Promise<string>;
-  /** A sheet with its rows. */
-  sheet(asked: AskedSheet): Promise<SheetTable>;
-  /** Looks whether a worksheet that is to post itself may; whether anything was ordered. */
-  decide(worksheet: number): Promise<boolean>;
-  /** A page of what differs on a list between two days, as JSON. */
-  days(asked: AskedDays): Promise<string>;
-  /** Prices that would fall. */
-  falls(today: string, state: string): Promise<Falls>;
-  /** What a list computes for packs, exactly, in their order. Refuses where its state is another than the one named. */
-  proposed(asked: AskedProposed): Promise<readonly (string | null)[]>;
-  /** The lines of a posting, from the state of its first day. */
-  lines(order: PricesOrder): Promise<MadeLines>;
-  /** Takes in what was ordered of a sheet; tells the worksheet that follows by itself. */
-  intake(sheet: number, today: string): Promise<number | null>;
-  stop(): Promise<void>;
-}
+import type { CostWork, CostWorkDone, CostThreads } from './cost-work.ts';
 
 /** What an answer holds under a name. */
 type Answer<K extends string> = CostWorkDone extends infer D ? (D extends Record<K, infer V> ? V : never) : never;

@@ -6,11 +6,11 @@ import { items } from '../items/tables.ts';
 import { type Layer, audit } from '../ledger/audit.ts';
 import type { Context } from '../platform/context.ts';
 import { type Tx, inTransaction } from '../platform/database.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { type Sheet, readable, sourceOf } from './arrivals.ts';
 import { readTable } from './read-table.ts';
 import { type TakenFigures, costIntakes, costSheets, costs, supplierCodes } from './tables.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 const STATE_WORDS: Record<SheetState, string> = {
   waiting: 'waiting',

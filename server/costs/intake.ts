@@ -5,12 +5,12 @@ import { audit } from '../ledger/audit.ts';
 import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
 import { type Db, type Queries, type Tx, inTransaction } from '../platform/database.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { Refused, refused } from '../platform/refused.ts';
 import { examine, findSheet } from './arrivals.ts';
 import { openSheet } from './decide-sheet.ts';
 import { takeIn, writeTaken } from './take-in.ts';
 import { costIntakes, costSheets } from './tables.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 export const COST_INTAKES = 'cost-intakes';
 

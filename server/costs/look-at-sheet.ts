@@ -23,21 +23,14 @@ import {
 } from './arrivals.ts';
 import { readTable } from './read-table.ts';
 import { LONG_SHEET_BYTES } from './receive-sheet.ts';
-import { type SheetEffectTable, type SheetTable, packedSheet, sheetWindow } from './sheet-table.ts';
+import { packedSheet, sheetWindow } from './sheet-table.ts';
 import { costSheets, supplierCodes } from './tables.ts';
+import type { AskedSheet, SheetEffectTable, SheetTable } from './cost-work.ts';
 
 /** Rows decided by hand that are listed; the rest is counted. */
 const MOST_SAID = 500;
 /** From so many items on a sheet is held against them in a thread. */
 const MANY_ITEMS = 5_000;
-
-/** A sheet in the state that is named. */
-export interface AskedSheet {
-  readonly id: number;
-  readonly day: string;
-  readonly state: string;
-  readonly at: string;
-}
 
 /** What a sheet looks like hangs on, as one name, and whether to look at it takes long. */
 async function stateOf(db: Queries, id: number, day: string): Promise<{ state: string; long: boolean }> {

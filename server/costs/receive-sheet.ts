@@ -4,17 +4,18 @@ import { connections } from '../connections/tables.ts';
 import { audit } from '../ledger/audit.ts';
 import type { Context } from '../platform/context.ts';
 import { type Db, inTransaction } from '../platform/database.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { suppliers } from '../setup/tables.ts';
 import { isXml } from '../ubl/xml.ts';
 import { PROPOSALS } from '../worksheets/proposals.ts';
-import { type Sheet, examine, learntOf, outcomeOf, readable, readableSoon } from './arrivals.ts';
+import { examine, learntOf, outcomeOf, readable, readableSoon } from './arrivals.ts';
 import { isLaidOutAlike, matchAsBefore } from './propose-match.ts';
 import { packPages } from './read-table.ts';
 import { costSheets, followedSuppliers } from './tables.ts';
 import { writeTaken } from './take-in.ts';
 import { type Page, isWorkbook } from './workbook.ts';
+import type { Arriving, Received, Receiving } from './cost-work.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 /** What a person sends and no table is: told by its first bytes. */
 const NO_TABLES: readonly [bytes: string, what: string][] = [
@@ -36,30 +37,6 @@ export function isPacked(content: Buffer): boolean {
   return content.length >= 4 && (isWorkbook(content) || isXml(content));
 }
 
-/** What the service of a supplier answered, written down together with what it brought. */
-export interface Answered {
-  readonly lastTry: Date;
-  readonly nextTry: Date;
-  /** Of its bytes, SHA-256. */
-  readonly lastContent: string;
-}
-
-/** What came of a supplier. */
-export interface Arriving {
-  readonly supplierId: number;
-  readonly fileName: string;
-  readonly content: Buffer;
-  readonly origin: Sheet['origin'];
-  readonly answered?: Answered;
-}
-
-export interface Received {
-  readonly id: string;
-  readonly byItself: boolean;
-  /** That follows by itself; to be computed. */
-  readonly worksheet: number | null;
-}
-
 /**
  * Keeps a supplier's file as it came, read as its last one was read. Where the supplier's costs follow by themselves, and it
  * is laid out as before, every row can be read and nothing is suspicious, it is taken in at once. Null: another server was
@@ -79,13 +56,6 @@ export async function receiveSheet(
   const { worksheet, ...known } = received;
   if (worksheet !== null) await context.jobs.enqueue(PROPOSALS, worksheet);
   return known;
-}
-
-export interface Receiving {
-  readonly arriving: Arriving;
-  readonly person: number;
-  readonly at: Date;
-  readonly today: string;
 }
 
 /** Another server asked at the same time and was first: what this one brings is taken back. */

@@ -6,7 +6,8 @@ import { workspaceOn } from '../workspace/state.ts';
 import { type MoveTally, movesByList, tallyOf } from '../lists/move-tally.ts';
 import { findSheet } from './arrivals.ts';
 import { examineAgain } from './look-at-sheet.ts';
-import { type SheetEffectTable, packedEffect } from './sheet-table.ts';
+import { packedEffect } from './sheet-table.ts';
+import type { SheetEffectTable } from './cost-work.ts';
 
 const asCost = (c: CostChange, supplier: number, entry: number): Cost => ({
   id: `row ${c.row}`,

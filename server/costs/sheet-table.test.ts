@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { ROW_SHOWS, kindWords } from '#contract/cost-rows.ts';
 import { CHANGE_KINDS, type CostChange, needsLook } from '#contract/costs.ts';
-import { type SheetTable, packedEffect, packedSheet, sheetWindow } from './sheet-table.ts';
+import { packedEffect, packedSheet, sheetWindow } from './sheet-table.ts';
+import type { SheetTable } from './cost-work.ts';
 
 const amount = fc.integer({ min: 1, max: 99_999 }).map((n) => (n / 100).toFixed(2));
 const change = fc.record({

@@ -1,38 +1,10 @@
 import { ROW_SHOWS, type RowMoves, type RowShow, type SheetRow, type SheetRows } from '#contract/cost-rows.ts';
 import { PLAINLY, figuresWords, flagsWords, itemWords, kindWords, widest } from '#contract/cost-rows.ts';
-import {
-  type CostChange,
-  type SheetCorrections,
-  type SheetEffect,
-  type SheetView,
-  needsLook,
-} from '#contract/costs.ts';
-import type { SheetSummary } from '#contract/costs.ts';
+import { type CostChange, type SheetCorrections, type SheetEffect, needsLook } from '#contract/costs.ts';
 import type { Arrangeable } from '../windows/arrange.ts';
 import { type PackedBy, type PackedColumn, type PackedTable, Packing, buffersOf } from '../windows/pack.ts';
 import { askedWindow, headOf, placeOfIds } from '../windows/window.ts';
-
-/** A sheet with all its rows. Plain data that is handed to another thread without being copied. */
-export interface SheetTable {
-  readonly state: string;
-  readonly at: string;
-  /** Everything but its rows; its version is that of which they are. */
-  readonly view: Omit<SheetView, Exclude<keyof SheetSummary, 'counts' | 'version'>>;
-  readonly table: PackedTable;
-  readonly masks: Uint16Array;
-  /** Each row as JSON, one after the other, and where each ends. */
-  readonly rows: Uint8Array;
-  readonly ends: Uint32Array;
-  /** Of each row its number in the file. */
-  readonly numbers: Uint32Array;
-}
-
-/** What a sheet would move: of each of its rows too, in their order. */
-export interface SheetEffectTable {
-  readonly effect: SheetEffect;
-  readonly table: PackedTable;
-  readonly numbers: Uint32Array;
-}
+import type { SheetTable, SheetEffectTable } from './cost-work.ts';
 
 const figure = (text: string | null | undefined): number => (text === null || text === undefined ? NaN : Number(text));
 /** A cost or quantity may have so many decimals. */

@@ -4,7 +4,6 @@ import { items, packs } from '../items/tables.ts';
 import { audit } from '../ledger/audit.ts';
 import type { Context } from '../platform/context.ts';
 import { type Tx, inTransaction } from '../platform/database.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { suppliers } from '../setup/tables.ts';
 import { type Examined, type Sheet, examine, outcomeOf } from './arrivals.ts';
@@ -13,6 +12,7 @@ import type { SheetRow } from './read-rows.ts';
 import { type TakenFigures, costSheets } from './tables.ts';
 import { PROPOSALS } from '../worksheets/proposals.ts';
 import { followByItself } from '../worksheets/self-posting.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 const CHUNK = 2000;
 const COSTS_AT_ONCE = 5_000;

@@ -14,7 +14,8 @@ import type { Register } from '../setup/register.ts';
 import { registers } from '../setup/registers.ts';
 import { today } from '../workspace/asked-day.ts';
 import { runKeptProofs } from './proofs.ts';
-import { type Otherwise, rulesFrom, rulesWith } from './what-if.ts';
+import { rulesFrom, rulesWith } from './what-if.ts';
+import type { Otherwise } from './checked.ts';
 
 /** Kinds of records that the check looks at; people and settings are none of its business. */
 const CHECKED: readonly Register<never>[] = [

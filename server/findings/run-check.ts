@@ -1,5 +1,4 @@
 import { standBack } from '../platform/stand-back.ts';
-import type { FindingsOfChange, MovesOfChange, ShownFinding } from '#contract/findings.ts';
 import { ruleMoves } from '#core/bulk/price-moves.ts';
 import { checkWorkspace } from '#core/checks/check.ts';
 import type { Finding } from '#core/checks/finding.ts';
@@ -8,26 +7,9 @@ import { type MoveTally, movesByList, tallyOf } from '../lists/move-tally.ts';
 import { type Database, openDatabase } from '../platform/database.ts';
 import { type Loaded, workspaceOn } from '../workspace/state.ts';
 import { shown } from './places.ts';
-import type { Otherwise } from './what-if.ts';
+import type { CheckAsked, Checked } from './checked.ts';
 
 standBack(10);
-
-export interface CheckAsked {
-  readonly url: string;
-  readonly day: string;
-  readonly what:
-    | 'findings'
-    /** The rules as they would be: what that adds and settles is asked for, not what stands; or which prices it moves. */
-    | (Otherwise & { readonly asks: 'findings' | 'moves' });
-}
-
-/** One of them, by what was asked. */
-export interface Checked {
-  readonly revision: string;
-  readonly findings?: ShownFinding[];
-  readonly ofChange?: FindingsOfChange;
-  readonly moves?: MovesOfChange;
-}
 
 /** The connection of this thread stays open, and with it the state it looked at last. */
 let open: { url: string; database: Database } | null = null;

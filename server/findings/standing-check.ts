@@ -1,25 +1,9 @@
 import { Piscina } from 'piscina';
 import { threadOf } from '../platform/place.ts';
-import type { Findings, FindingsOfChange, MovesOfChange } from '#contract/findings.ts';
+import type { Findings } from '#contract/findings.ts';
 import type { Logger } from 'pino';
 import { withoutValues } from '../platform/log.ts';
-import type { Otherwise } from './what-if.ts';
-import type { CheckAsked, Checked } from './run-check.ts';
-
-/** The check of the whole set-up, made again after a change, beside the server's own thread. */
-export interface StandingCheck {
-  /** What is known now; begins a check where something has changed since. */
-  look(revision: string, day: string): Findings;
-  /** What was found when the check last came to an end; begins nothing. */
-  found(): Findings['findings'];
-  /** What other rules would add and settle. */
-  ofChange(otherwise: Otherwise, day: string, signal: AbortSignal): Promise<FindingsOfChange>;
-  /** Which computed prices other rules would move. */
-  movesOfChange(otherwise: Otherwise, day: string, signal: AbortSignal): Promise<MovesOfChange>;
-  /** When the set-up was last checked; null: not yet. */
-  checkedAt(): string | null;
-  stop(): Promise<void>;
-}
+import type { CheckAsked, Checked, StandingCheck } from './checked.ts';
 
 /** What was found in a state, and which. */
 interface Known {

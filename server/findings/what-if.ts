@@ -1,7 +1,6 @@
 import { eq } from 'drizzle-orm';
 import { withMoves } from '#core/workspace/to-come.ts';
 import type { Item } from '#core/items/item.ts';
-import type { Workspace } from '#core/workspace/workspace.ts';
 import { items, packs } from '../items/tables.ts';
 import { type Db, type Tx, withoutTrace } from '../platform/database.ts';
 import type { Register } from '../setup/register.ts';
@@ -9,12 +8,7 @@ import { movesOf } from '../to-come/moves.ts';
 import { rulesOn } from '../to-come/rules-on.ts';
 import { baseOf, changeIn, waitingOf } from '../to-come/waiting.ts';
 import { catalogueOf } from '../workspace/load-workspace.ts';
-
-/** What would be otherwise: the rules, and where it is an item that is changed, that item. */
-export interface Otherwise {
-  readonly rules: Workspace;
-  readonly item: Item | null;
-}
+import type { Otherwise } from './checked.ts';
 
 async function itemIn(tx: Tx, id: number): Promise<Item> {
   const its = await tx.select().from(items).where(eq(items.id, id));

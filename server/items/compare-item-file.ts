@@ -1,12 +1,11 @@
 import { ValidationError } from 'yup';
 import { dec } from '#core/numbers/decimal.ts';
-import { type ItemFileCheck, type ItemFileFault, type ItemFileRow, LIKE } from '#contract/item-file.ts';
+import { type ItemFileFault, type ItemFileRow, LIKE } from '#contract/item-file.ts';
 import { startOf } from '#contract/records/declare.ts';
 import { ITEM } from '#contract/records/item.ts';
 import { schemaOf } from '#contract/records/schema.ts';
 import { type AttributeTerms, type Named, descriptionFaults } from '#core/items/described.ts';
 import type { Table } from '../costs/read-table.ts';
-import type { Stored } from '../setup/register.ts';
 import { wordsOf } from './described.ts';
 import {
   CellFault,
@@ -17,7 +16,9 @@ import {
   columnsByHeading,
   newPack,
 } from './item-file-columns.ts';
-import type { ItemBody } from './register.ts';
+import type { ComparedFile } from './checked-file.ts';
+import type { Stored } from '../setup/stored.ts';
+import type { ItemBody } from './item-body.ts';
 
 /** What is kept, as a file is held against it. */
 export interface KeptItems {
@@ -28,13 +29,6 @@ export interface KeptItems {
     readonly brands: readonly Named[];
     readonly taxClasses: readonly Named[];
   };
-}
-
-export interface ComparedFile extends Pick<ItemFileCheck, 'unknown' | 'counts' | 'byColumn'> {
-  readonly faults: ItemFileFault[];
-  readonly rows: ItemFileRow[];
-  /** What would be written, in the order of `rows`; `before`: what is kept, null: it is new. */
-  readonly writes: { readonly body: ItemBody; readonly before: (ItemBody & Stored) | null }[];
 }
 
 /** A file that names no SKU cannot be a file of items. */

@@ -3,7 +3,7 @@ import { asTyped } from '#contract/harmless.ts';
 import { isCurrencyCode } from '#core/numbers/currency.ts';
 import { parseNumber } from '#core/numbers/parse-number.ts';
 import { type AttributeTerms, readValue } from '#core/items/described.ts';
-import type { ItemBody } from './register.ts';
+import type { ItemBody } from './item-body.ts';
 
 /** What a file of items is read and written with. */
 export interface ItemNames {

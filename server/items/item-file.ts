@@ -9,12 +9,10 @@ import type { Db, Queries } from '../platform/database.ts';
 import { readDeclared } from '../records/load.ts';
 import { readSettings } from '../setup/settings.ts';
 import { categories, suppliers, taxRates } from '../setup/tables.ts';
-import { type ComparedFile, type KeptItems, NoItemFile, compareItemFile } from './compare-item-file.ts';
+import { type KeptItems, NoItemFile, compareItemFile } from './compare-item-file.ts';
 import { itemFileColumns } from './item-file-columns.ts';
 import { readItemBodies } from './register.ts';
-
-/** How numbers of a text file are written; of a workbook they are numbers. */
-export type Decimal = ',' | '.';
+import type { Decimal, ItemFile, CheckedItemFile } from './checked-file.ts';
 
 async function keptItems(db: Queries, decimal: Decimal): Promise<KeptItems> {
   const settings = await readSettings(db);
@@ -59,13 +57,6 @@ export async function writeItemFile(db: Queries, decimal: Decimal): Promise<stri
 const depositInForm = (title: string, text: string, decimal: Decimal): string =>
   /^(Unit d|D)eposit \d/.test(title) ? text.replace('.', decimal) : text;
 
-export interface ItemFile {
-  readonly content: Buffer;
-  readonly pages: readonly Page[] | null;
-  /** Null: as most of its cells are written. */
-  readonly decimal: Decimal | null;
-}
-
 const FIGURE = /^-?\d+([.,])\d+$/;
 
 /** The mark that parts decimals: that of cells which have one alone; where both occur or none, what goes with the delimiter. */
@@ -73,11 +64,6 @@ function proposeDecimal(rows: readonly { readonly cells: readonly string[] }[], 
   const marks = new Set(rows.flatMap(({ cells }) => cells.flatMap((c) => FIGURE.exec(c)?.[1] ?? [])));
   if (marks.size === 1) return marks.has(',') ? ',' : '.';
   return delimiter === ';' ? ',' : '.';
-}
-
-export interface CheckedItemFile extends ComparedFile {
-  readonly state: string;
-  readonly decimal: Decimal;
 }
 
 /** Reads a file of items and holds it against what is kept now. Throws UnreadableSheet. */

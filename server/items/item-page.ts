@@ -18,8 +18,9 @@ import { customers } from '../setup/tables.ts';
 import type { Loaded } from '../workspace/state.ts';
 import { plusDays } from '#core/numbers/day.ts';
 import { rulesReaching } from './item-rules.ts';
-import { type ItemBody, readItemBodies } from './register.ts';
+import { readItemBodies } from './register.ts';
 import { packs } from './tables.ts';
+import type { ItemBody } from './item-body.ts';
 
 const LAST = 50;
 

@@ -15,10 +15,10 @@ import { stepsOfLine } from '../ledger/rebuilt-steps.ts';
 import { postingLines, postings } from '../ledger/tables.ts';
 import type { Context } from '../platform/context.ts';
 import type { Tx } from '../platform/database.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { workspaceIn } from '../workspace/state.ts';
 import { packColumns } from './columns.ts';
 import { items, packs } from './tables.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 type Group = Pick<LockstepGroup, 'lead' | 'members'>;
 

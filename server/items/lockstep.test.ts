@@ -1,8 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { CostProposal } from '#contract/typed-costs.ts';
-import type { BuildUp, ListPriceRow } from '#contract/lists.ts';
+import type { BuildUp } from '#contract/lists.ts';
 import type { LockstepPreview } from '#contract/lockstep.ts';
 import { type Person, TODAY, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
+import type { ListPriceRow } from '#contract/list-row.ts';
 
 let shop: Workshop;
 let admin: Person;

@@ -2,7 +2,7 @@ import { and, asc, eq, inArray, notInArray } from 'drizzle-orm';
 import type { Fields } from '#contract/records/declare.ts';
 import { ITEM } from '#contract/records/item.ts';
 import { pruned, schemaOf } from '#contract/records/schema.ts';
-import type { BuyerLimits, Item, OrderLimits, Recommended } from '#core/items/item.ts';
+import type { BuyerLimits, Item, Recommended } from '#core/items/item.ts';
 import { holdState } from '../ledger/audit.ts';
 import { postingLines } from '../ledger/tables.ts';
 import type { Queries, Tx } from '../platform/database.ts';
@@ -11,49 +11,13 @@ import { breakTables, floors, quoteLines } from '../quotes/tables.ts';
 import { recipes, upliftRows } from '../recipes/tables.ts';
 import { refuseFaults } from '../records/check.ts';
 import { keepLinks, refuseWhileLinked } from '../records/links.ts';
-import type { Register, Stored } from '../setup/register.ts';
+import type { Register } from '../setup/register.ts';
 import { taxRates } from '../setup/tables.ts';
 import { itemColumns, packColumns } from './columns.ts';
 import { refuseUndeclared } from './described.ts';
 import { items, packs } from './tables.ts';
-
-interface Amount {
-  readonly amount: string;
-  readonly currency: string;
-}
-
-interface PackBody {
-  /** Names a pack that is kept; whatever else stands here makes a new one. */
-  readonly id: string;
-  readonly name: string;
-  readonly units: string;
-  readonly barcode: string | null;
-  readonly deposit: Amount | null;
-  readonly depositTaxClass: string | null;
-  readonly unitDeposit: Amount | null;
-  readonly unitDepositTaxClass: string | null;
-}
-
-/** An item as it travels: contract/records/item.ts. */
-export interface ItemBody {
-  readonly sku: string;
-  readonly name: string;
-  readonly category: string;
-  readonly unit: string;
-  readonly brand: string | null;
-  readonly model: string | null;
-  readonly supplier: string | null;
-  readonly supplierCode: string | null;
-  readonly weightKg: string | null;
-  readonly taxClass: string;
-  readonly packs: readonly PackBody[];
-  readonly rrp: Recommended | null;
-  readonly map: Recommended | null;
-  readonly attributes: Readonly<Record<string, string>> | null;
-  readonly orderLimits: OrderLimits | null;
-  readonly orderFor: readonly BuyerLimits[];
-  readonly retiredFrom: string | null;
-}
+import type { Stored } from '../setup/stored.ts';
+import type { PackBody, ItemBody, Amount } from './item-body.ts';
 
 const amount = (a: string | null, currency: string | null): Amount | null =>
   a !== null && currency !== null ? { amount: a, currency } : null;

@@ -10,7 +10,6 @@ import type { Context } from '../platform/context.ts';
 import { type Tx, inTransaction } from '../platform/database.ts';
 import { route } from '../platform/http/route.ts';
 import { itemRoutes as declared } from '#contract/api/items.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { readSettings } from '../setup/settings.ts';
 import { categories, taxRates } from '../setup/tables.ts';
@@ -19,7 +18,6 @@ import type { KeptRecord } from '#contract/api/answers.ts';
 import { readDeclared } from '../records/load.ts';
 import { mergeValues } from './described.ts';
 import { recordId } from '../setup/one-record.ts';
-import { registerRoutes } from '../setup/register.ts';
 import { itemPage, itemRecord } from './item-page.ts';
 import { previewLockstep } from './preview-lockstep.ts';
 import { foundItems, itemValues, itemWords, namedItems } from './named-items.ts';
@@ -28,8 +26,11 @@ import { itemWindow } from './item-window.ts';
 import { items } from './tables.ts';
 import { readableSoon } from '../costs/arrivals.ts';
 import { isPacked } from '../costs/receive-sheet.ts';
-import { type CheckedItemFile, tellItemFile } from './item-file.ts';
+import { tellItemFile } from './item-file.ts';
 import { listItemFiles, takeBackItemFile, takeItemFile } from './take-item-file.ts';
+import type { CheckedItemFile } from './checked-file.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
+import { registerRoutes } from '../setup/register-routes.ts';
 
 type Changes = InferType<typeof itemChangesBody>['changes'];
 

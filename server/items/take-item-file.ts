@@ -7,14 +7,14 @@ import { postingLines } from '../ledger/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
 import { type Queries, type Tx, inTransaction } from '../platform/database.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { quoteLines } from '../quotes/tables.ts';
 import { refuseWhileLinked } from '../records/links.ts';
 import { itemColumns, packColumns } from './columns.ts';
-import type { CheckedItemFile } from './item-file.ts';
 import { asCore, refuseWhileNamed } from './register.ts';
 import { type ItemFileOutcome, itemFiles, items, packs } from './tables.ts';
+import type { CheckedItemFile } from './checked-file.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 const CHUNK = 2_000;
 type Row = Record<string, unknown>;

@@ -1,5 +1,4 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { ListPriceRow } from '#contract/lists.ts';
 import {
   type Person,
   TODAY,
@@ -9,6 +8,7 @@ import {
   postAll,
   signIn,
 } from '../platform/tests/workshop.ts';
+import type { ListPriceRow } from '#contract/list-row.ts';
 
 let shop: Workshop;
 let admin: Person;

@@ -6,8 +6,8 @@ import { refused } from '../platform/refused.ts';
 import { askSecondPerson, auditAgreement, beyondOf, settleRequest } from '../second-person/ask.ts';
 import { workspaceIn } from '../workspace/state.ts';
 import { audit, entryOf, holdState, revisionOf } from './audit.ts';
-import { type LineValues, type ListLines, type MadeLines, countOf, linesOf, madeLines } from './posting-lines.ts';
-import type { PricesOrder } from './prices-order.ts';
+import { countOf, linesOf, madeLines } from './posting-lines.ts';
+import type { PricesOrder, LineValues, ListLines, MadeLines } from './prices-order.ts';
 import { postingLines, postings } from './tables.ts';
 
 const CHUNK = 1000;

@@ -9,24 +9,9 @@ import { refused } from '../platform/refused.ts';
 import { turns } from '../platform/turns.ts';
 import type { Db } from '../platform/database.ts';
 import { type Loaded, workspaceOn } from '../workspace/state.ts';
-import type { PostBody, PricesOrder } from './prices-order.ts';
-import type { postingLines } from './tables.ts';
+import type { PostBody, PricesOrder, LineValues, ListLines, MadeLines } from './prices-order.ts';
 
-export type LineValues = Omit<typeof postingLines.$inferInsert, 'postingId' | 'listId' | 'effective'>;
 type Line = PostBody['lines'][number];
-
-/** What is to be written on one list. */
-export interface ListLines {
-  readonly list: number;
-  readonly name: string;
-  readonly lines: LineValues[];
-}
-
-/** Lines of a posting, and the state they were made from. */
-export interface MadeLines {
-  readonly revision: string;
-  readonly lines: readonly ListLines[];
-}
 
 export async function madeLines(db: Db, order: PricesOrder): Promise<MadeLines> {
   const loaded = await workspaceOn(db, order.effective);

@@ -2,11 +2,11 @@ import { type SQL, desc, eq, sql } from 'drizzle-orm';
 import type { Reversal, ReverseBody } from '#contract/lists.ts';
 import type { Context } from '../platform/context.ts';
 import type { Queries, Tx } from '../platform/database.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { audit } from './audit.ts';
 import { besideOthers } from './beside.ts';
 import { postings } from './tables.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 /** Prices named in an answer; more are counted. */
 const NAMED = 200;

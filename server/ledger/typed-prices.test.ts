@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import type { BuildUp, ListPriceRow, WouldPost } from '#contract/lists.ts';
+import type { BuildUp, WouldPost } from '#contract/lists.ts';
 import type { Posted } from '#contract/posting-requests.ts';
 import { EVERYTHING } from '#contract/windows.ts';
 import { Prepared } from '#core/workspace/prepared.ts';
@@ -16,6 +16,7 @@ import {
   signIn,
   waitingFor,
 } from '../platform/tests/workshop.ts';
+import type { ListPriceRow } from '#contract/list-row.ts';
 
 let shop: Workshop;
 let admin: Person;

@@ -1,5 +1,4 @@
 import { dec, money } from '#core/numbers/decimal.ts';
-import type { AskedPrice } from '#contract/lists.ts';
 import { entriesFor } from '#core/lists/entries.ts';
 import { priceOnList } from '#core/lists/list-price.ts';
 import { leastQuantity } from '#core/quotes/order-quantity.ts';
@@ -7,6 +6,7 @@ import { channelsOf } from '#core/items/scope.ts';
 import type { Item, Pack } from '#core/items/item.ts';
 import type { Prepared } from '#core/workspace/prepared.ts';
 import type { PriceList } from '#core/lists/price-list.ts';
+import type { AskedPrice } from '#contract/list-row.ts';
 
 export const NOTHING_ASKED: AskedPrice = { asks: null, source: null, from: null, dated: null, usual: null };
 

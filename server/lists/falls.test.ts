@@ -1,9 +1,10 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Falls } from '#contract/falls.ts';
-import type { BuildUp, ListPriceRow } from '#contract/lists.ts';
+import type { BuildUp } from '#contract/lists.ts';
 import type { RecipeBody } from '#contract/recipes.ts';
 import { dec } from '#core/numbers/decimal.ts';
 import { type Person, TODAY, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
+import type { ListPriceRow } from '#contract/list-row.ts';
 
 let shop: Workshop;
 let admin: Person;

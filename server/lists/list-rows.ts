@@ -1,4 +1,3 @@
-import type { ListPriceRow } from '#contract/lists.ts';
 import { type PriceQuestion, costOnList, marginAt } from '#core/lists/achieved.ts';
 import { priceChange } from '#core/lists/price-change.ts';
 import { dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
@@ -10,6 +9,7 @@ import { turns } from '../platform/turns.ts';
 import type { Loaded } from '../workspace/state.ts';
 import { askedPrice } from './asked-price.ts';
 import { type ComputedRow, ListComputation, bulkOfItems } from './compute-rows.ts';
+import type { ListPriceRow } from '#contract/list-row.ts';
 
 /** The computed part of a row; nothing of it is shown to those who may not see costs. */
 function computedPart(ws: Prepared, q: PriceQuestion, posted: string | null, row: ComputedRow) {

@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { compareNumbers } from '#contract/filters.ts';
 import { LOOKS, type Look } from '#contract/looks.ts';
-import type { ListPriceRow } from '#contract/lists.ts';
 import { Prepared } from '#core/workspace/prepared.ts';
 import { RANDOM_DAY, randomWorkspace } from '../../bench/tests/random-workspace.ts';
 import { ListRows } from './list-rows.ts';
 import { LOOK_BITS, listTable } from './list-table.ts';
+import type { ListPriceRow } from '#contract/list-row.ts';
 
 const FIGURES = [
   ['posted', 'posted'],

@@ -1,6 +1,5 @@
 import { compareNumbers } from '#contract/filters.ts';
 import { LOOKS, type Look } from '#contract/looks.ts';
-import type { ListPriceRow } from '#contract/lists.ts';
 import { amountsOf } from '#core/bulk/posted-columns.ts';
 import type { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
 import type { BulkList } from '#core/bulk/prepare-list.ts';
@@ -19,6 +18,7 @@ import type { Loaded } from '../workspace/state.ts';
 import { askedPrice } from './asked-price.ts';
 import { bulkOf, bulkOfItems } from './compute-rows.ts';
 import { ListRows } from './list-rows.ts';
+import type { ListPriceRow } from '#contract/list-row.ts';
 
 /** How many days before its end a price is told of. */
 const SOON = 7;

@@ -1,8 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { ItemWindow } from '#contract/items.ts';
-import type { ListPriceRow, ListPrices, WouldPost } from '#contract/lists.ts';
+import type { ListPrices, WouldPost } from '#contract/lists.ts';
 import { EVERYTHING } from '#contract/windows.ts';
 import { type Person, TODAY, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
+import type { ListPriceRow } from '#contract/list-row.ts';
 
 let shop: Workshop;
 let admin: Person;

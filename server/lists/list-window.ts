@@ -1,5 +1,5 @@
 import { compareNumbers } from '#contract/filters.ts';
-import type { ListPriceRow, ListPrices, ToPost, WouldPost } from '#contract/lists.ts';
+import type { ListPrices, ToPost, WouldPost } from '#contract/lists.ts';
 import { type Look, OPEN_LOOKS } from '#contract/looks.ts';
 import { computePrice } from '#core/lists/list-price.ts';
 import { money } from '#core/numbers/decimal.ts';
@@ -12,7 +12,6 @@ import { turns } from '../platform/turns.ts';
 import { refused } from '../platform/refused.ts';
 import type { Arrangeable } from '../windows/arrange.ts';
 import type { PackedColumn } from '../windows/pack.ts';
-import type { ListStanding, Standing } from '../windows/standing-tables.ts';
 import { askedWindow, headOf, orderOf, placeOfIds, wordAt } from '../windows/window.ts';
 import { beyondOf } from '../second-person/ask.ts';
 import { askedDay, stateNameOn, stateOn } from '../workspace/asked-day.ts';
@@ -22,6 +21,8 @@ import { findList } from './build-up.ts';
 import { ListComputation, bulkOfItems, proposedPrices } from './compute-rows.ts';
 import { HIDDEN, ListRows } from './list-rows.ts';
 import { COST_COLUMNS, LOOK_BITS, OPEN_COLUMNS, SEARCHED } from './list-table.ts';
+import type { ListStanding, Standing } from '../windows/standing.ts';
+import type { ListPriceRow } from '#contract/list-row.ts';
 
 type Query = Readonly<Record<string, string>>;
 

@@ -3,7 +3,6 @@ import type { postBody } from '#contract/lists.ts';
 import type { LetFallBody } from '#contract/posting-requests.ts';
 import type { Context } from '../platform/context.ts';
 import { DAY_SHOWS } from '#contract/compare-days.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { catalogueOut } from '../ubl/documents.ts';
 import { lastEntryAbout, revisionText, revisionsOf } from '../ledger/audit.ts';
@@ -17,6 +16,7 @@ import { type WholeList, audienceOf } from './audience.ts';
 import { RIGHT_NAMES } from '#contract/people.ts';
 import { buildUpOf } from './build-up.ts';
 import { listRowsOf, listWindow, shownLines, wouldPost } from './list-window.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 type PostBody = InferType<typeof postBody>;
 

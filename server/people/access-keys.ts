@@ -6,12 +6,12 @@ import { plusDays } from '#core/numbers/day.ts';
 import { audit } from '../ledger/audit.ts';
 import { type Context, dayIn } from '../platform/context.ts';
 import { inTransaction } from '../platform/database.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { prepared } from '../platform/prepared.ts';
 import { refused } from '../platform/refused.ts';
 import { readSettings } from '../setup/settings.ts';
 import { workspaceSettings } from '../setup/tables.ts';
 import { accessKeys, people } from './tables.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 const hashOf = (key: string): string => createHash('sha256').update(key).digest('hex');
 

@@ -5,12 +5,13 @@ import { type SessionInfo, type SignInBody, signInBody } from '#contract/people.
 import { type Context, dayIn } from '../platform/context.ts';
 import { readJson } from '../platform/http/bounded.ts';
 import { validated } from '../platform/http/route.ts';
-import { type SignedIn, tokenFor } from '../platform/http/session.ts';
+import { tokenFor } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { readSettings } from '../setup/settings.ts';
 import { hashPassword } from './password.ts';
 import { people } from './tables.ts';
 import { beginTry } from './tries.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 /** Checked against when the name is unknown, so that the answer takes as long. */
 const NOBODY = hashPassword('nobody has this password');

@@ -2,12 +2,12 @@ import type { Logger } from 'pino';
 import type { Declared } from '#contract/api/declare.ts';
 import type { QuoteView } from '#contract/quotes.ts';
 import type { SupplierClient } from '../connections/supplier-client.ts';
-import type { CostThreads } from '../costs/cost-threads.ts';
-import type { StandingCheck } from '../findings/standing-check.ts';
-import type { StandingTables } from '../windows/standing-tables.ts';
 import type { Database, Db } from './database.ts';
 import type { Jobs } from './jobs.ts';
 import type { Metrics } from './metrics.ts';
+import type { StandingCheck } from '../findings/checked.ts';
+import type { StandingTables } from '../windows/standing.ts';
+import type { CostThreads } from '../costs/cost-work.ts';
 
 /** What every operation needs from outside: nothing reads the clock, the environment or the database on its own. */
 export interface Context {

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
+import type { NodePgDatabase } from 'drizzle-orm/node-postgres';
 import type pg from 'pg';
-import type { Queries } from './database.ts';
 
 /** Tables whose rows prices are made from: of each row every version is kept. */
 const VERSIONED = [
@@ -72,7 +72,7 @@ export const letReadHistory = (role: string): string => `
   grant execute on function history.own_change(), history.as_of() to ${role}`;
 
 /** What the transaction writes from here on counts as known from the beginning: a load of what was there before. */
-export async function fromTheBeginning(tx: Queries): Promise<void> {
+export async function fromTheBeginning(tx: Pick<NodePgDatabase, 'execute'>): Promise<void> {
   await tx.execute(sql`select set_config('hard_ledger.change', '0', true)`);
 }
 

@@ -3,13 +3,13 @@ import type { AcceptBody, ChainDocument, ChainView, ChangeOrderBody } from '#con
 import { RIGHT_NAMES } from '#contract/people.ts';
 import { QUOTE_STATE_NAMES } from '#contract/quotes.ts';
 import { type Tx, inTransaction } from '../platform/database.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { type Here, chainOf, changesOf, itemsIn, keeping, looking } from './chain.ts';
 import { keepTerms, withItems } from './kept-terms.ts';
 import { expectVersion, log, mayWorkOn } from './operations.ts';
 import { type QuoteRow, findQuote } from './store.ts';
 import { quoteChanges, quotes } from './tables.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 export const viewChain = async (context: Here, id: number, today: string): Promise<ChainView> =>
   (await chainOf(looking(context), id, today)).view;

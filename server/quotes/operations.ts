@@ -4,7 +4,6 @@ import { RIGHT_NAMES } from '#contract/people.ts';
 import { audit } from '../ledger/audit.ts';
 import type { Context } from '../platform/context.ts';
 import { type Tx, inTransaction } from '../platform/database.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import type { Prepared } from '#core/workspace/prepared.ts';
 import { workspaceIn } from '../workspace/state.ts';
@@ -21,6 +20,7 @@ import {
   writeQuoteLines,
 } from './store.ts';
 import { quoteDecisions, quotes } from './tables.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 export async function log(
   context: Pick<Context, 'now'>,

@@ -5,7 +5,6 @@ import { refused } from '../platform/refused.ts';
 import type { Context } from '../platform/context.ts';
 import { type Asked, route } from '../platform/http/route.ts';
 import { quoteRoutes as declared } from '#contract/api/quotes.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { recordId } from '../setup/one-record.ts';
 import { readSettings, settingsAt } from '../setup/settings.ts';
 import { revisionsOf } from '../ledger/audit.ts';
@@ -18,6 +17,7 @@ import { quoteFigures, withoutCost } from './figures.ts';
 import { advanceQuote, changeQuote, decideQuote, writeQuote } from './operations.ts';
 import { askedOf } from './question.ts';
 import { listFor, listQuotes, viewQuote, whereTo } from './store.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 const quoteId = (asked: Pick<Asked, 'params'>) => recordId('The quote', asked.params['id']);
 const now = async (context: Context): Promise<Loaded> => workspaceOn(context.db, await today(context));

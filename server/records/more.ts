@@ -4,9 +4,10 @@ import { startOf } from '#contract/records/declare.ts';
 import { MORE, type WithMore } from '#contract/records/more.ts';
 import { pruned, schemaOf } from '#contract/records/schema.ts';
 import { holdState } from '../ledger/audit.ts';
-import { type AnyRegister, type Register, type Stored, anyOf } from '../setup/register.ts';
+import { type AnyRegister, type Register, anyOf } from '../setup/register.ts';
 import { refuseFaults } from './check.ts';
 import { keepLinks } from './links.ts';
+import type { Stored } from '../setup/stored.ts';
 
 type Body = Record<string, unknown>;
 type TableWithMore = PgTable & { id: AnyPgColumn; more: AnyPgColumn };

@@ -8,10 +8,11 @@ import { holdState } from '../ledger/audit.ts';
 import { KNOWN_BY_NAME, refuseWhileSaid } from '../items/described.ts';
 import type { Queries, Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
-import type { Register, Stored } from '../setup/register.ts';
+import type { Register } from '../setup/register.ts';
 import { refuseFaults } from './check.ts';
 import { keepLinks } from './links.ts';
 import { records } from './tables.ts';
+import type { Stored } from '../setup/stored.ts';
 
 type Body = Record<string, unknown>;
 

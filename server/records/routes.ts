@@ -1,10 +1,10 @@
 import { foundRoutes as declared } from '#contract/api/records.ts';
 import { MOST_FOUND, type NamedRecords } from '#contract/records/found.ts';
 import { RIGHT_NAMES } from '#contract/people.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { route } from '../platform/http/route.ts';
 import { refused } from '../platform/refused.ts';
 import { type Findable, findable, foundRecords, namedRecords } from './find.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 /** The register that is asked about, where the person may read it. */
 function asked(person: SignedIn, register: string): Findable {

@@ -7,13 +7,13 @@ import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
 import { type Queries, type Tx, inTransaction } from '../platform/database.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { recordId } from '../setup/one-record.ts';
 import { orderAgreed } from '../worksheets/order-posting.ts';
 import { WORKSHEET_POSTINGS } from '../worksheets/proposals.ts';
 import { today } from '../workspace/asked-day.ts';
 import { postingRequests } from './tables.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 const second = alias(people, 'second');
 /** Of those that are decided, so many are told. */

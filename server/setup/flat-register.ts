@@ -5,7 +5,8 @@ import type { Fields } from '#contract/records/declare.ts';
 import type { PlainKind } from '#contract/records/plain.ts';
 import { schemaOf } from '#contract/records/schema.ts';
 import type { Tx } from '../platform/database.ts';
-import type { Register, Stored } from './register.ts';
+import type { Register } from './register.ts';
+import type { Stored } from './stored.ts';
 
 type Row<T extends PgTable> = Omit<T['$inferSelect'], 'id' | 'version' | 'more'>;
 /** Nothing fits a table whose columns are other than the declared fields: one that is missing, or of another type, does not compile. */

@@ -3,7 +3,8 @@ import { auditEntries } from '../ledger/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
-import type { Register, Stored } from './register.ts';
+import type { Register } from './register.ts';
+import type { Stored } from './stored.ts';
 
 /** What records call each other by, where that is not the register's name. */
 const POINTED_AS: Readonly<Record<string, string>> = { 'customer-groups': 'groups' };

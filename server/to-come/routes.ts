@@ -6,7 +6,6 @@ import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
 import { type Queries, inTransaction } from '../platform/database.ts';
 import { route } from '../platform/http/route.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { recipeRegister } from '../recipes/register.ts';
 import { ladderRegister } from '../rounding/register.ts';
@@ -18,6 +17,7 @@ import type { AnyRegister, Body, Change } from './moves.ts';
 import { planChange, told } from './plan.ts';
 import { changesToCome } from './tables.ts';
 import { makeAnew, waitingOf, withChanges } from './waiting.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 /** The registers whose records may be changed from a day to come on. */
 export const toComeRegisters: readonly AnyRegister[] = [

@@ -1,8 +1,8 @@
 import { placeOf } from '#contract/places.ts';
 import type { Waiting } from '#contract/today.ts';
 import type { Context } from '../platform/context.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { requests } from '../second-person/decide.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 /** For so many days whoever asked is told that it was refused, in milliseconds. */
 const TOLD_MS = 2 * 86_400_000;

@@ -3,12 +3,10 @@ import { placeOf } from '#contract/places.ts';
 import type { Found, Today, Waiting } from '#contract/today.ts';
 import { connections } from '../connections/tables.ts';
 import { costSheets } from '../costs/tables.ts';
-import type { ListCounts } from '../windows/standing-tables.ts';
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
 import { route } from '../platform/http/route.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { todayRoutes as declared } from '#contract/api/today.ts';
 import { quotes } from '../quotes/tables.ts';
 import { customers, suppliers } from '../setup/tables.ts';
@@ -20,6 +18,8 @@ import { foundItems } from '../items/named-items.ts';
 import { revisionOf } from '../ledger/audit.ts';
 import { postingLines, postings } from '../ledger/tables.ts';
 import { worksheets } from '../worksheets/tables.ts';
+import type { ListCounts } from '../windows/standing.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 /** Of each register the one search tells so many. */
 const MOST_OF_EACH = 6;

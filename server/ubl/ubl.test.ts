@@ -1,7 +1,6 @@
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { BillView } from '#contract/bills.ts';
-import type { ListPriceRow } from '#contract/lists.ts';
 import { runs } from '#core/tests/runs.ts';
 import { XMLParser } from 'fast-xml-parser';
 import { bringFile } from '../platform/tests/bring-sheet.ts';
@@ -10,6 +9,7 @@ import { cataloguePages, writeCatalogue } from './catalogue.ts';
 import { type InvoiceOut, readInvoice, writeInvoice } from './invoice.ts';
 import { STRUCTURE } from './structure.ts';
 import { readXml } from './xml.ts';
+import type { ListPriceRow } from '#contract/list-row.ts';
 
 let shop: Workshop;
 let admin: Person;

@@ -2,54 +2,11 @@ import { setTimeout as after } from 'node:timers/promises';
 import { Piscina } from 'piscina';
 import type { Logger } from 'pino';
 import type { ItemTable } from '../items/item-table.ts';
-import { type ListTable, type PackTable, withPatch } from '../lists/list-table.ts';
+import { type PackTable, withPatch } from '../lists/list-table.ts';
 import { withoutValues } from '../platform/log.ts';
 import { threadOf } from '../platform/place.ts';
 import type { TableDone, TableWork } from './table-thread.ts';
-
-/** What is known, of which state, and since when. */
-export interface Standing<T> {
-  readonly of: T;
-  readonly state: string;
-  /** When it was worked out, as ISO text. */
-  readonly at: string;
-  /** It is of another state than was asked for: that one is being worked out. */
-  readonly stale: boolean;
-}
-
-/** How a list stands on a day, with the packs that its rows are. */
-export interface ListStanding extends ListTable {
-  readonly packs: PackTable;
-}
-
-/** What is counted of one list. */
-export type ListCounts = Pick<ListTable, 'looks' | 'falling' | 'ending'>;
-
-/** What a standing computation says of all lists together. */
-export interface StandingCounts {
-  readonly lists: ReadonlyMap<string, ListCounts>;
-  /** How many proofs no longer hold. */
-  readonly failing: number;
-  /** When it was last worked out as a whole; null: never yet. */
-  readonly at: string | null;
-  /** Something was changed since, or another day has begun. */
-  readonly stale: boolean;
-}
-
-/**
- * What grids and counts are arranged by: worked out beside the server's own thread and kept. Whoever asks for a state that
- * is not worked out yet gets the one before it, marked as stale, and the next one is begun.
- */
-export interface StandingTables {
-  /** Null: there is no such list. `state`: the name of the day's state as it is now. */
-  list(list: string, day: string, state: string): Promise<Standing<ListStanding> | null>;
-  items(day: string, state: string): Promise<Standing<ItemTable>>;
-  /** Of these lists; begins to work them out where something has changed since. */
-  counts(lists: readonly string[], day: string, state: string): StandingCounts;
-  /** When all lists were last worked out; null: not yet. */
-  countedAt(): string | null;
-  stop(): Promise<void>;
-}
+import type { Standing, ListStanding, ListCounts, StandingTables } from './standing.ts';
 
 /** How it is worked out: in a thread; in tests in process. */
 type Run = (asked: TableWork) => Promise<TableDone>;

@@ -3,7 +3,7 @@ import { ValidationError } from 'yup';
 import { refused } from '../platform/refused.ts';
 import { type Arrangeable, arrangedRows } from './arrange.ts';
 import { type PackedColumn, shownFigure } from './pack.ts';
-import type { Standing } from './standing-tables.ts';
+import type { Standing } from './standing.ts';
 
 export interface AskedWindow {
   readonly arranged: Arranged;

@@ -1,5 +1,4 @@
 import { type SQL, and, asc, eq, inArray, sql } from 'drizzle-orm';
-import type { PriceFlag } from '#contract/lists.ts';
 import {
   WORKSHEET_SHOWS,
   type WorksheetPrice,
@@ -21,6 +20,7 @@ import { type KeptRows, LastLookedAt, packedRows } from '../windows/kept-rows.ts
 import type { PackedBy } from '../windows/pack.ts';
 import { askedWindow, headOf, placeOfIds } from '../windows/window.ts';
 import { worksheetPrices } from './tables.ts';
+import type { PriceFlag } from '#contract/list-row.ts';
 
 const p = worksheetPrices;
 

@@ -10,7 +10,6 @@ import { audit, holdState } from '../ledger/audit.ts';
 import type { Context } from '../platform/context.ts';
 import { route } from '../platform/http/route.ts';
 import { worksheetRoutes as declared } from '#contract/api/worksheets.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { recordId } from '../setup/one-record.ts';
 import { withdrawOf } from '../second-person/ask.ts';
@@ -22,6 +21,7 @@ import { nobodyComputes, proposableLists, readWorksheets, standingPostings } fro
 import { worksheetWindow } from './price-window.ts';
 import { worksheetLists, worksheetPrices, worksheets } from './tables.ts';
 import { writeWorksheet } from './write-worksheet.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 const SUBJECT = 'worksheets';
 

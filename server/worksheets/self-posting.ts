@@ -5,7 +5,6 @@ import { audit } from '../ledger/audit.ts';
 import { priceLists } from '../lists/tables.ts';
 import type { Context } from '../platform/context.ts';
 import { type Db, type Queries, type Tx, inTransaction } from '../platform/database.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { Refused, refused } from '../platform/refused.ts';
 import { recordId } from '../setup/one-record.ts';
 import { suppliers } from '../setup/tables.ts';
@@ -16,6 +15,7 @@ import { selfPostings, worksheetPrices, worksheets } from './tables.ts';
 import { bills, costSheets } from '../costs/tables.ts';
 import { type CameWith, writeWorksheet } from './write-worksheet.ts';
 import { FLAGS } from '#core/bulk/price-rows.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 /** Says which lists post themselves after costs of a supplier; those that are not named do no longer. */
 export async function setSelfPosting(

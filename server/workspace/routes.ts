@@ -3,10 +3,10 @@ import { compareWorkspaces } from '#contract/workspace-file/compare.ts';
 import { readWorkspace, writeWorkspace } from '#contract/workspace-file/workspace-file.ts';
 import type { Workspace } from '#core/workspace/workspace.ts';
 import { RIGHT_NAMES } from '#contract/people.ts';
-import type { SignedIn } from '../platform/http/session.ts';
 import { refused } from '../platform/refused.ts';
 import { route } from '../platform/http/route.ts';
 import { stateAsked } from './asked-day.ts';
+import type { SignedIn } from '../platform/http/signed-in.ts';
 
 /** A file holds every cost: whoever may change rules alone, such as a program with a key for that, does not read it. */
 function seesCosts({ rights }: SignedIn): void {

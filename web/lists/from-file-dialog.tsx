@@ -4,7 +4,7 @@ import { problemOf } from '../api.ts';
 import { useDay } from '../frame/day.ts';
 import { asTyped } from '../grid/clipboard.ts';
 import { listsApi } from './endpoints.ts';
-import type { ListPriceRow, ListPrices } from '#contract/lists.ts';
+import type { ListPrices } from '#contract/lists.ts';
 import { priceChange } from '#core/lists/price-change.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { readTable } from '../grid/files.ts';
@@ -13,6 +13,7 @@ import { Select } from '../kit/select.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
 import { counted } from '../kit/words.ts';
 import { type FilePrice, type PriceColumns, guessColumns, headOf, matchPrices } from './price-file.ts';
+import type { ListPriceRow } from '#contract/list-row.ts';
 
 interface Table {
   readonly name: string;

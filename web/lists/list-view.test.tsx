@@ -1,10 +1,11 @@
 import { act, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { beforeEach, describe, expect, it } from 'vitest';
-import type { BuildUp, ListPriceRow, ListPrices } from '#contract/lists.ts';
+import type { BuildUp, ListPrices } from '#contract/lists.ts';
 import { RIGHTS } from '#contract/people.ts';
 import { type Answers, Refusal, type Sent, visit } from '../tests/visit.tsx';
 import { listAnswers } from '../tests/windows.ts';
+import type { ListPriceRow } from '#contract/list-row.ts';
 
 const row = (
   sku: string,

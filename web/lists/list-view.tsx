@@ -1,7 +1,7 @@
 import { useCallback, useMemo, useState } from 'react';
 import { Link, Navigate, useParams, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
-import type { ListPriceRow, ListPrices, ToPost } from '#contract/lists.ts';
+import type { ListPrices, ToPost } from '#contract/lists.ts';
 import { LOOKS, type Look } from '#contract/looks.ts';
 import type { Problem } from '#contract/problems.ts';
 import { type Arranged, EVERYTHING, type Stretch, windowQuery } from '#contract/windows.ts';
@@ -27,6 +27,7 @@ import { priceColumns } from './price-columns.tsx';
 import { changeOf, marginOfRow } from './typed-price.ts';
 import { useWouldPost } from './would-post.ts';
 import { useTypedPrices, withEdits } from './typed-prices.ts';
+import type { ListPriceRow } from '#contract/list-row.ts';
 
 const keyOf = (r: ListPriceRow) => `${r.item}-${r.pack}`;
 

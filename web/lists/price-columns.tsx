@@ -1,7 +1,8 @@
-import { type AskedPrice, FLAG_TEXT, type ListPriceRow } from '#contract/lists.ts';
 import type { Column } from '../grid/columns.ts';
 import { Change, Figure } from '../kit/figure.tsx';
 import { type NumberForm, read, show, showDay } from '../kit/number-form.ts';
+import type { AskedPrice, ListPriceRow } from '#contract/list-row.ts';
+import { FLAG_TEXT } from '#contract/list-row.ts';
 
 /** Which guards bit; a fall that waits says to what. */
 const bitWords = (r: ListPriceRow, fall: string): string =>

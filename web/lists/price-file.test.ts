@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { ListPriceRow } from '#contract/lists.ts';
 import { guessColumns, headOf, matchPrices } from './price-file.ts';
+import type { ListPriceRow } from '#contract/list-row.ts';
 
 const row = (sku: string, packName: string, posted: string | null) =>
   ({ item: sku, pack: `${sku}-${packName}`, sku, packName, posted, name: `Item ${sku}` }) as ListPriceRow;

@@ -1,7 +1,7 @@
-import type { ListPriceRow } from '#contract/lists.ts';
 import { asTyped } from '#contract/harmless.ts';
 import { compareNumbers } from '#contract/filters.ts';
 import { type NumberForm, read } from '../kit/number-form.ts';
+import type { ListPriceRow } from '#contract/list-row.ts';
 
 /** Which columns of a table hold what; by their place. */
 export interface PriceColumns {

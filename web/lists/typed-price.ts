@@ -1,7 +1,7 @@
-import type { ListPriceRow } from '#contract/lists.ts';
 import { priceChange } from '#core/lists/price-change.ts';
 import { dec, divide, roundHalfUp } from '#core/numbers/decimal.ts';
 import { marginOf } from '#core/recipes/markup.ts';
+import type { ListPriceRow } from '#contract/list-row.ts';
 
 /** The change from the posted price in per cent, of a typed price or else of the computed one. */
 export const changeOf = (row: ListPriceRow, typed: string | undefined): string | null =>

@@ -1,7 +1,8 @@
 import { wordsOf } from '#contract/filters.ts';
-import type { ListPriceRow, ListPrices, ToPost, WouldPost } from '#contract/lists.ts';
+import type { ListPrices, ToPost, WouldPost } from '#contract/lists.ts';
 import { LOOKS, type Look } from '#contract/looks.ts';
 import { type Arranged, type Window, readWindow } from '#contract/windows.ts';
+import type { ListPriceRow } from '#contract/list-row.ts';
 
 type Asked = { readonly path: string };
 

@@ -7,7 +7,8 @@ import { RIGHT_NAMES } from '#contract/people.ts';
 import type { Context } from '../context.ts';
 import { refused } from '../refused.ts';
 import { MOST_VALUES, checkLengths, isWellFormed, readJson } from './bounded.ts';
-import { type SignedIn, showsKey } from './session.ts';
+import { showsKey } from './session.ts';
+import type { SignedIn } from './signed-in.ts';
 
 export interface Asked<P extends string = string, B = unknown> {
   readonly context: Context;

@@ -4,12 +4,13 @@ import { parse } from 'cookie';
 import { eq, sql } from 'drizzle-orm';
 import type { Request, RequestHandler, Response } from 'express';
 import session from 'express-session';
-import { type Right, type Role, rightsOf } from '#contract/people.ts';
+import { rightsOf } from '#contract/people.ts';
 import { personOfKey } from '../../people/access-keys.ts';
 import { people } from '../../people/tables.ts';
 import type { Context } from '../context.ts';
 import { prepared } from '../prepared.ts';
 import { refused } from '../refused.ts';
+import type { SignedIn } from './signed-in.ts';
 
 declare module 'express-session' {
   interface SessionData {
@@ -20,13 +21,6 @@ declare module 'express-session' {
     address: string;
     browser: string;
   }
-}
-
-export interface SignedIn {
-  readonly id: number;
-  readonly name: string;
-  readonly role: Role;
-  readonly rights: ReadonlySet<Right>;
 }
 
 const HOUR = 60 * 60 * 1000;

@@ -1,0 +1,4 @@
+export interface Stored {
+  id: string;
+  version: number;
+}
