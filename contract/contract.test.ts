@@ -88,7 +88,7 @@ describe('bodies', () => {
       active: false,
       advertised: false,
       recipe: null,
-      validFrom: null,
+      from: null,
     });
     expect(() => listBody.validateSync({ ...list, colour: 'green' }, all)).toThrow();
   });

@@ -8,8 +8,8 @@ export const RATE_MOVE_LOOKED_AT = 3;
 
 /** The latest fetched rate of a pair, beside the one that counts. */
 export interface FetchedPair {
-  fromCurrency: string;
-  toCurrency: string;
+  from: string;
+  to: string;
   day: string;
   rate: string;
   /** What counts on that day; null: none is kept. */
@@ -27,5 +27,5 @@ export interface FetchedRates {
   /** Why the last try brought nothing. */
   trouble: string | null;
   pairs: FetchedPair[];
-  series: { fromCurrency: string; toCurrency: string; day: string; rate: string }[];
+  series: { from: string; to: string; day: string; rate: string }[];
 }

@@ -67,10 +67,10 @@ export async function loadRegions(house: Pick<House, 'tx' | 'today'>): Promise<R
     currency: 'USD',
     tax: 'none',
   });
-  const validFrom = daysBefore(house.today, 580);
+  const from = daysBefore(house.today, 580);
   await house.tx.insert(taxRates).values([
-    { taxClass: 'standard', percent: '22', validFrom, more: { region: baltic } },
-    { taxClass: 'reduced', percent: '9', validFrom, more: { region: baltic } },
+    { taxClass: 'standard', percent: '22', from, more: { region: baltic } },
+    { taxClass: 'reduced', percent: '9', from, more: { region: baltic } },
   ]);
   return { home, baltic, scandinavia, isles, world };
 }

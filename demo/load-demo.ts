@@ -92,14 +92,14 @@ async function loadMasterData(tx: Tx, today: string): Promise<Demo> {
   for (const [key, name, parent] of CATEGORIES) {
     const [row] = await tx
       .insert(categories)
-      .values({ name, parentId: parent === null ? null : category[parent]! })
+      .values({ name, parent: parent === null ? null : category[parent]! })
       .returning();
     category[key] = row!.id;
   }
   const start = daysBefore(today, 580);
   await tx.insert(taxRates).values([
-    { taxClass: 'standard', percent: '20', validFrom: start },
-    { taxClass: 'reduced', percent: '10', validFrom: start },
+    { taxClass: 'standard', percent: '20', from: start },
+    { taxClass: 'reduced', percent: '10', from: start },
   ]);
   const dice = new Dice(7);
   const rates: (typeof exchangeRates.$inferInsert)[] = [];
@@ -108,10 +108,10 @@ async function loadMasterData(tx: Tx, today: string): Promise<Demo> {
       (base + (dice.next() - 0.5) * spread).toFixed(places);
     const day = daysBefore(today, back);
     rates.push(
-      { fromCurrency: 'GBP', toCurrency: 'EUR', day, rate: drift(1.164, 0.01, 4) },
-      { fromCurrency: 'EUR', toCurrency: 'SEK', day, rate: drift(11.205, 0.12, 4) },
-      { fromCurrency: 'EUR', toCurrency: 'NOK', day, rate: drift(11.62, 0.14, 4) },
-      { fromCurrency: 'EUR', toCurrency: 'USD', day, rate: drift(1.083, 0.02, 4) },
+      { from: 'GBP', to: 'EUR', day, rate: drift(1.164, 0.01, 4) },
+      { from: 'EUR', to: 'SEK', day, rate: drift(11.205, 0.12, 4) },
+      { from: 'EUR', to: 'NOK', day, rate: drift(11.62, 0.14, 4) },
+      { from: 'EUR', to: 'USD', day, rate: drift(1.083, 0.02, 4) },
     );
   }
   await tx.insert(exchangeRates).values(rates);

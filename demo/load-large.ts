@@ -31,7 +31,7 @@ export async function loadLarge(database: Database, itemCount: number): Promise<
     for (const c of w.categories) {
       const [made] = await tx
         .insert(categories)
-        .values({ name: c.name, parentId: c.parent === null ? null : category.get(c.parent)! })
+        .values({ name: c.name, parent: c.parent === null ? null : category.get(c.parent)! })
         .returning();
       category.set(c.id, made!.id);
     }
@@ -53,12 +53,8 @@ export async function loadLarge(database: Database, itemCount: number): Promise<
         .returning();
       supplier.set(s.id, made!.id);
     }
-    await tx
-      .insert(taxRates)
-      .values(w.taxes.map((t) => ({ taxClass: t.taxClass, percent: t.percent, validFrom: t.from })));
-    await tx
-      .insert(exchangeRates)
-      .values(w.rates.map((r) => ({ fromCurrency: r.from, toCurrency: r.to, day: r.day, rate: r.rate })));
+    await tx.insert(taxRates).values(w.taxes.map((t) => ({ taxClass: t.taxClass, percent: t.percent, from: t.from })));
+    await tx.insert(exchangeRates).values(w.rates.map((r) => ({ ...r })));
     await writeRules(tx, w);
     return first!.id;
   });
@@ -121,7 +117,7 @@ async function writeRules(tx: Transaction, w: Workspace): Promise<void> {
       1,
     );
     const { name, currency, taxIn, rank } = list;
-    await tx.insert(priceLists).values({ name, currency, taxIn, rank, recipeId });
+    await tx.insert(priceLists).values({ name, currency, taxIn, rank, recipe: recipeId });
   }
 }
 

@@ -100,7 +100,7 @@ export async function loadRecipesAndLists(demo: Demo, regions: Readonly<Record<s
   );
   const lists = await tx
     .insert(priceLists)
-    .values({ name: 'Counter', currency: 'EUR', taxIn: true, advertised: true, rank: 9, recipeId: counterRecipe })
+    .values({ name: 'Counter', currency: 'EUR', taxIn: true, advertised: true, rank: 9, recipe: counterRecipe })
     .returning();
   list['counter'] = lists[0]!.id;
   const yardRecipe = await writeRecipe(
@@ -118,7 +118,7 @@ export async function loadRecipesAndLists(demo: Demo, regions: Readonly<Record<s
   );
   const yards = await tx
     .insert(priceLists)
-    .values({ name: 'Boatyards', currency: 'EUR', taxIn: false, rank: 1, recipeId: yardRecipe })
+    .values({ name: 'Boatyards', currency: 'EUR', taxIn: false, rank: 1, recipe: yardRecipe })
     .returning();
   list['yards'] = yards[0]!.id;
   await tx.insert(priceListGroups).values({ listId: list['yards']!, groupId: demo.group['yards']! });
@@ -143,7 +143,7 @@ async function otherLists(
   ) => {
     const row = { name, currency: 'EUR', taxIn: false, ...more };
     const [made] = await tx.insert(priceLists).values(row).returning({ id: priceLists.id });
-    if (more.recipeId) list[key] = made!.id;
+    if (more.recipe) list[key] = made!.id;
     if (group) await tx.insert(priceListGroups).values({ listId: made!.id, groupId: demo.group[group]! });
   };
   const resale = await writeRecipe(
@@ -165,7 +165,7 @@ async function otherLists(
     },
     1,
   );
-  await put('resale', 'Resale', { rank: 2, recipeId: resale }, 'resale');
+  await put('resale', 'Resale', { rank: 2, recipe: resale }, 'resale');
   const charter = await writeRecipe(
     tx,
     null,
@@ -179,7 +179,7 @@ async function otherLists(
     },
     1,
   );
-  await put('charter', 'Charter fleets', { rank: 3, recipeId: charter }, 'charter');
+  await put('charter', 'Charter fleets', { rank: 3, recipe: charter }, 'charter');
   const staff = await writeRecipe(
     tx,
     null,
@@ -193,7 +193,7 @@ async function otherLists(
     },
     1,
   );
-  await put('staff', 'Staff', { rank: 4, taxIn: true, recipeId: staff }, 'staff');
+  await put('staff', 'Staff', { rank: 4, taxIn: true, recipe: staff }, 'staff');
   const pounds = await writeLadder(
     tx,
     null,
@@ -224,7 +224,7 @@ async function otherLists(
   await put(
     'isles',
     'The isles',
-    { rank: 5, currency: 'GBP', recipeId: isles, more: { regions: [regions['isles']!] } },
+    { rank: 5, currency: 'GBP', recipe: isles, more: { regions: [regions['isles']!] } },
     null,
   );
   const under = (percent: string, rate: string | null = null) => ({
@@ -257,8 +257,8 @@ async function otherLists(
       rank: 0,
       taxIn: true,
       advertised: true,
-      validFrom: daysBefore(today, 2),
-      validTo: daysBefore(today, -5),
+      from: daysBefore(today, 2),
+      to: daysBefore(today, -5),
       // what is shouted out at the fair is looked at by two
       more: { channels: ['boat fair'], ...under('-10'), secondPersonBeyond: '0' },
     },
@@ -273,29 +273,29 @@ async function quoteRules({ tx, category, list }: Demo): Promise<void> {
     .values([
       {
         name: 'Shackles by the dozen',
-        listId: list['yards']!,
-        categoryId: category['shackles']!,
+        list: list['yards']!,
+        category: category['shackles']!,
         way: 'whole',
         count: 'item',
       },
       {
         name: 'Line by the length',
-        listId: list['yards']!,
-        categoryId: category['braid']!,
+        list: list['yards']!,
+        category: category['braid']!,
         way: 'whole',
         count: 'item',
       },
       {
         name: 'Fasteners in numbers',
-        listId: list['counter']!,
-        categoryId: category['fasteners']!,
+        list: list['counter']!,
+        category: category['fasteners']!,
         way: 'sliced',
         count: 'item',
       },
       {
         name: 'Cable by the length',
-        listId: list['resale']!,
-        categoryId: category['cable']!,
+        list: list['resale']!,
+        category: category['cable']!,
         way: 'sliced',
         count: 'item',
       },
@@ -313,13 +313,13 @@ async function quoteRules({ tx, category, list }: Demo): Promise<void> {
     { tableId: tables[3]!.id, fromQuantity: '500', kind: 'percent_off', value: '7' },
   ]);
   await tx.insert(floors).values([
-    { name: 'Least margin on rope', kind: 'margin', value: '20', categoryId: category['rope']!, outcome: 'ask' },
-    { name: 'Least margin on hardware', kind: 'margin', value: '15', categoryId: category['deck']!, outcome: 'lift' },
+    { name: 'Least margin on rope', kind: 'margin', value: '20', category: category['rope']!, outcome: 'ask' },
+    { name: 'Least margin on hardware', kind: 'margin', value: '15', category: category['deck']!, outcome: 'lift' },
     {
       name: 'Advertised prices of safety gear',
       kind: 'map',
       value: '100',
-      categoryId: category['safety']!,
+      category: category['safety']!,
       outcome: 'ask',
     },
     { name: 'Never below a margin of 5 %', kind: 'margin', value: '5', outcome: 'refuse' },

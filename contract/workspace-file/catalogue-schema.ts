@@ -14,7 +14,6 @@ import {
   optional,
   positive,
   record,
-  version,
   whole,
   yesNo,
 } from './fields.ts';
@@ -63,16 +62,10 @@ export const item = record({
   ),
 });
 
-export const supplier = record({
-  id: id(),
-  version: version(),
-  name: name(),
-  currency: currency(),
-  landed: Type.Object(fileFieldsOf<LandedTerms>(LANDED_FIELDS), {
-    additionalProperties: false,
-    default: {},
-    description: 'what bringing the goods in costs',
-  }),
+export const landed = Type.Object(fileFieldsOf<LandedTerms>(LANDED_FIELDS), {
+  additionalProperties: false,
+  default: {},
+  description: 'what bringing the goods in costs',
 });
 
 export const cost = record({

@@ -2,6 +2,7 @@ import { type TArray, type TOptional, type TProperties, type TSchema, type TUnsa
 import { type Field, type Fields, type FieldsOf, TIES, TIE_FIELDS } from '../records/declare.ts';
 import type { Scope, Tie } from '#core/items/scope.ts';
 import { kindNamed } from '../records/kinds.ts';
+import type { PlainKind } from '../records/plain-kind.ts';
 import {
   attributes,
   country,
@@ -112,4 +113,15 @@ export const fileFieldsOf = <T>(fields: FieldsOf<T>): FileFieldsOf<T> =>
 export function declaredRows<T>(kind: string): TArray<TUnsafe<T>> {
   const fields = kindNamed(kind)!.fields;
   return rows(Type.Unsafe<T>(record({ id: id(), version: version(), ...fileFields(fields) })));
+}
+
+/**
+ * Records of a kind with a table of its own, as the file has them: what the core knows of them. `own`: what the file says
+ * otherwise, such as what a field is where it is left out.
+ */
+export function plainRows<T>(kind: PlainKind, own: TProperties = {}): TArray<TUnsafe<T>> {
+  const named = kind.unnumbered ? {} : { id: id(), ...(kind.unversioned ? {} : { version: version() }) };
+  const known = Object.entries(kind.fields).filter(([field]) => !kind.beside?.includes(field));
+  const fields = fileFieldsOf<T>(Object.fromEntries(known) as unknown as FieldsOf<T>);
+  return rows(Type.Unsafe<T>(record({ ...named, ...(fields as unknown as TProperties), ...own })));
 }

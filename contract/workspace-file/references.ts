@@ -6,7 +6,8 @@ import type { Scope } from '#core/items/scope.ts';
 import type { Fields, PointedTo } from '../records/declare.ts';
 import { KINDS, MEMBERS, kindNamed } from '../records/kinds.ts';
 import { placedLinks } from '../records/links.ts';
-import { MORE } from '../records/more.ts';
+import { PLAIN } from '../records/plain.ts';
+import type { PlainKind } from '../records/plain-kind.ts';
 import { LADDER_TIES } from '../records/ties.ts';
 import { type FileFault, shortJson } from './read-file.ts';
 
@@ -67,6 +68,9 @@ class References {
     for (const { name, fields } of KINDS)
       if ((MEMBERS as readonly string[]).includes(name))
         this.declared(fields, (w as unknown as Record<string, readonly object[]>)[name]!, `$.${name}`);
+    for (const { member, fields } of Object.values(PLAIN) as PlainKind[])
+      if (member && member !== 'lists')
+        this.declared(fields, (w as unknown as Record<string, readonly object[]>)[member]!, `$.${member}`);
     w.landed.forEach((t, i) => {
       if (LANDED_PARTS.every((part) => t[part] === null || t[part] === undefined))
         this.say(`$.landed[${i}].freight`, null, 'freight, duty, handling, overhead or a fee: these terms say nothing');
@@ -74,8 +78,6 @@ class References {
     for (const [first, second] of landedTermsTwice(w.landed))
       for (const t of [first, second])
         this.say(`$.landed[${w.landed.indexOf(t)}].from`, t.from, 'another day: terms for the same goods begin on it');
-    w.categories.forEach((c, i) => this.refers('categories', c.parent, `$.categories[${i}].parent`));
-    this.declared(MORE['tax-rates'].fields, w.taxes, '$.taxes');
     this.declared({ ladders: LADDER_TIES }, w.recipes, '$.recipes');
     w.recipes.forEach((r, i) => {
       const at = `$.recipes[${i}]`;
@@ -108,7 +110,6 @@ class References {
       }),
     );
     this.lists();
-    w.customers.forEach((c, i) => this.all('groups', c.groups, `$.customers[${i}].groups`));
     [...w.posted].forEach((p, i) => {
       this.refers('lists', p.list, `$.posted[${i}].list`);
       this.refers('items', p.item, `$.posted[${i}].item`);
@@ -128,13 +129,11 @@ class References {
   }
 
   private lists(): void {
-    this.declared(MORE.lists.fields, this.w.lists, '$.lists');
+    this.declared(PLAIN.lists.fields, this.w.lists, '$.lists');
     this.w.lists.forEach((l, i) => {
       const at = `$.lists[${i}]`;
-      this.refers('recipes', l.recipe, `${at}.recipe`);
       l.ladders?.forEach((t, n) => this.tied(t, `${at}.ladders[${n}]`));
       l.recipes?.forEach((t, n) => this.tied(t, `${at}.recipes[${n}]`));
-      this.all('groups', l.groups, `${at}.groups`);
       this.declared(ENTRY, l.entries ?? [], `${at}.entries`);
       this.unique(`${at}.entries`, l.entries ?? []);
       l.entries?.forEach((e, n) => {
@@ -161,12 +160,8 @@ class References {
 
   private quotes(): void {
     const { w } = this;
-    this.declared(MORE.breaks.fields, w.breaks, '$.breaks');
     w.breaks.forEach((t, i) => {
       const at = `$.breaks[${i}]`;
-      this.refers('lists', t.list, `${at}.list`);
-      this.refers('items', t.item, `${at}.item`);
-      this.refers('categories', t.category, `${at}.category`);
       if (t.count === 'pool' && !t.pool) this.say(`${at}.pool`, t.pool, 'the id of a pool');
       const together = t.count === 'pool' || t.count === 'section' || (t.measure ?? 'units') !== 'units';
       if (t.neverMoreThanNext && (t.way !== 'whole' || together))
@@ -182,10 +177,6 @@ class References {
         `${at}.rows`,
         t.rows.map((r) => plain(dec(r.from))),
       );
-    });
-    w.floors.forEach((f, i) => {
-      this.refers('groups', f.group, `$.floors[${i}].group`);
-      this.scope(f, `$.floors[${i}]`);
     });
     const followers = new Set<string>();
     w.lockstep.forEach((g, i) => {
@@ -244,10 +235,6 @@ class References {
   private refers(to: PointedTo, id: string | null | undefined, path: string): void {
     if (id !== null && id !== undefined && !this.ids.get(to)!.has(id))
       this.say(path, id, `the id of a known ${ONE[to]}`);
-  }
-
-  private all(to: PointedTo, ids: readonly string[], path: string): void {
-    ids.forEach((id, i) => this.refers(to, id, `${path}[${i}]`));
   }
 
   private unique(path: string, rows: readonly unknown[]): void {

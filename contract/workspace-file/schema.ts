@@ -1,15 +1,16 @@
 import { type Static, type TArray, type TUnsafe, Type } from '@sinclair/typebox';
 import type { ListEntry } from '#core/lists/entries.ts';
-import { COST_SIDES, SUPPLIER_CHOICES } from '#core/costs/cost.ts';
-import { BREAK_COUNTS, BREAK_KINDS, BREAK_WAYS } from '#core/quotes/breaks.ts';
-import { FLOOR_KINDS, FLOOR_OUTCOMES } from '#core/quotes/floors.ts';
+import { COST_SIDES, type Rate, SUPPLIER_CHOICES, type Supplier } from '#core/costs/cost.ts';
+import type { Category } from '#core/items/item.ts';
+import type { Customer, CustomerGroup } from '#core/lists/customer.ts';
+import type { TaxRate } from '#core/regions/tax.ts';
+import { BREAK_COUNTS, BREAK_KINDS, BREAK_WAYS, type BreakTable } from '#core/quotes/breaks.ts';
+import type { FloorTerms } from '#core/quotes/floors.ts';
 import { ADD_ON_KINDS, BASES, GUARD_KINDS, UPLIFT_METHODS } from '#core/recipes/recipe.ts';
 import { DIRECTIONS } from '#core/rounding/ladder.ts';
-import { LIST_CHOICES } from '#core/lists/price-list.ts';
+import { LIST_CHOICES, type PriceList } from '#core/lists/price-list.ts';
 import type { Workspace } from '#core/workspace/workspace.ts';
 import {
-  attributes,
-  country,
   currency,
   day,
   decimal,
@@ -26,17 +27,15 @@ import {
   whole,
   yesNo,
 } from './fields.ts';
-import { item, supplier, cost } from './catalogue-schema.ts';
-import { amount, declaredRows, fileFields, fileFieldsOf, scope, scopeFields } from './declared.ts';
+import { item, landed, cost } from './catalogue-schema.ts';
+import { amount, declaredRows, fileFields, plainRows, scope, scopeFields } from './declared.ts';
 import { MEMBERS, kindNamed } from '../records/kinds.ts';
-import { type BreakTerms, type FloorTies, type ListTerms, MORE } from '../records/more.ts';
+import { PLAIN } from '../records/plain.ts';
 import { proof } from './questions-schema.ts';
 import { ruleSet } from './rules-schema.ts';
 
 export const FORMAT = 'hard-ledger workspace';
 export const VERSION = 1;
-
-const dates = { from: maybe(day()), to: maybe(day()) };
 
 const ladder = record({
   id: id(),
@@ -119,21 +118,19 @@ const { list: _, ...ofEntry } = kindNamed('entries')!.fields;
 /** An entry stands inside of its list. */
 const entry = Type.Unsafe<ListEntry>(record({ id: id(), ...fileFields(ofEntry) }));
 
-const list = record({
-  id: id(),
-  version: version(),
-  name: name(),
-  currency: currency(),
-  taxIn: yesNo('tax is in the prices'),
-  decimals: maybe(whole('a whole number from 0 to 10')),
+/** What may be left out of a file, and what it then is. */
+const orNothing = () => Type.Unsafe<string | null>({ ...id(), type: ['string', 'null'], default: null });
+const rank = () => Type.Integer({ default: 1, description: 'a whole number: the lower comes first' });
+const groupsOf = () => rows(id(), 'a list of customer groups');
+const inUse = () => yesNo('it is in use', true);
+
+const list = plainRows<PriceList>(PLAIN.lists, {
   advertised: yesNo('its prices are advertised', false),
-  active: yesNo('it is in use', true),
-  ...dates,
-  groups: rows(id(), 'a list of customer groups'),
-  rank: Type.Integer({ default: 1, description: 'a whole number: the lower comes first' }),
-  recipe: Type.Unsafe<string | null>({ ...id(), type: ['string', 'null'], default: null }),
+  active: inUse(),
+  groups: groupsOf(),
+  rank: rank(),
+  recipe: orNothing(),
   entries: optional(Type.Array(entry, { description: 'a list of entries' })),
-  ...fileFieldsOf<ListTerms>(MORE.lists.fields),
 });
 
 const posted = record({
@@ -169,69 +166,33 @@ export const workspaceSchema = Type.Object(
     supplierChoice: oneOf(SUPPLIER_CHOICES, 'preferred'),
     listChoice: oneOf(LIST_CHOICES, 'first'),
     items: rows(item),
-    suppliers: rows(supplier),
+    suppliers: plainRows<Supplier>(PLAIN.suppliers, { landed }),
     costs: rows(cost),
-    rates: rows(record({ from: currency(), to: currency(), day: day(), rate: positive() })),
-    categories: rows(
-      record({
-        id: id(),
-        name: name(),
-        parent: Type.Unsafe<string | null>({ ...id(), type: ['string', 'null'], default: null }),
-      }),
-    ),
-    taxes: rows(record({ taxClass: name(), percent: notNegative(), from: day(), region: maybe(id()) })),
+    rates: plainRows<Rate>(PLAIN['exchange-rates']),
+    categories: plainRows<Category>(PLAIN.categories, { parent: orNothing() }),
+    taxes: plainRows<TaxRate>(PLAIN['tax-rates']),
     ladders: rows(ladder),
     recipes: rows(recipe),
-    lists: rows(list),
-    groups: rows(record({ id: id(), version: version(), name: name(), rank: Type.Integer({ default: 1 }) })),
-    customers: rows(
-      record({
-        id: id(),
-        name: name(),
-        groups: rows(id(), 'a list of customer groups'),
-        country: maybe(country()),
-        attributes: optional(attributes()),
-      }),
-    ),
+    lists: list,
+    groups: plainRows<CustomerGroup>(PLAIN['customer-groups'], { rank: rank() }),
+    customers: plainRows<Customer>(PLAIN.customers, { groups: groupsOf() }),
     posted: rows(posted),
-    breaks: rows(
-      record({
-        id: id(),
-        version: version(),
-        name: name(),
-        list: id(),
-        item: maybe(id()),
-        category: maybe(id()),
-        way: oneOf(BREAK_WAYS, 'whole'),
-        count: oneOf(BREAK_COUNTS, 'item'),
-        ...fileFieldsOf<BreakTerms>(MORE.breaks.fields),
-        rows: rows(
-          record({
-            from: positive(),
-            kind: oneOf(BREAK_KINDS),
-            value: notNegative(),
-            zeroConfirmed: optional(yesNo('goods for nothing are meant')),
-          }),
-        ),
-      }),
-    ),
-    floors: rows(
-      record({
-        id: id(),
-        version: version(),
-        name: name(),
-        kind: oneOf(FLOOR_KINDS),
-        value: Type.String({ ...decimal(), default: '0' }),
-        currency: maybe(currency()),
-        item: maybe(id()),
-        category: maybe(id()),
-        brand: maybe(name()),
-        group: maybe(id()),
-        ...fileFieldsOf<FloorTies>(MORE.floors.fields),
-        outcome: oneOf(FLOOR_OUTCOMES),
-        active: yesNo('it is in use', true),
-      }),
-    ),
+    breaks: plainRows<BreakTable>(PLAIN.breaks, {
+      way: oneOf(BREAK_WAYS, 'whole'),
+      count: oneOf(BREAK_COUNTS, 'item'),
+      rows: rows(
+        record({
+          from: positive(),
+          kind: oneOf(BREAK_KINDS),
+          value: notNegative(),
+          zeroConfirmed: optional(yesNo('goods for nothing are meant')),
+        }),
+      ),
+    }),
+    floors: plainRows<FloorTerms>(PLAIN.floors, {
+      value: Type.String({ ...decimal(), default: '0' }),
+      active: inUse(),
+    }),
     ...declaredMembers(),
     rules: rows(ruleSet),
     proofs: rows(proof),

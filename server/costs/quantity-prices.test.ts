@@ -37,7 +37,10 @@ describe('what more at once costs', () => {
       (await admin.get('/suppliers')).body as { id: string; version: number; [name: string]: unknown }[]
     ).find((s) => s.id === shop.shop.supplier)!;
     const { id, ...body } = supplier;
-    expect((await admin.put(`/suppliers/${id}`, { ...body, usualOrder: '6' })).status).toBe(200);
+    expect(
+      (await admin.put(`/suppliers/${id}`, { ...body, landed: { ...(body['landed'] as object), usualOrder: '6' } }))
+        .status,
+    ).toBe(200);
     expect(await costFacts()).toMatchObject({
       'cost packs ordered at once': '6',
       'from 5 cost packs': '210.00 GBP',

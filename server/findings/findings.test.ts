@@ -104,9 +104,9 @@ describe('which prices a change would move', () => {
     );
 
   it.each<[string, (row: Record<string, unknown>) => object]>([
-    ['exchange-rates', () => ({ fromCurrency: 'GBP', toCurrency: 'EUR', day: TODAY, rate: '1.2500' })],
-    ['tax-rates', () => ({ taxClass: 'standard', percent: '25', validFrom: TODAY })],
-    ['suppliers', (row) => ({ ...row, dutyPercent: '12' })],
+    ['exchange-rates', () => ({ from: 'GBP', to: 'EUR', day: TODAY, rate: '1.2500' })],
+    ['tax-rates', () => ({ taxClass: 'standard', percent: '25', from: TODAY })],
+    ['suppliers', (row) => ({ ...row, landed: { ...(row['landed'] as object), dutyPercent: '12' } })],
     // a list that loses its recipe has no computed price any more
     ['lists', (row) => ({ ...row, recipe: null })],
   ])('of %s is what the lists show once it is kept', async (register, changed) => {
@@ -157,7 +157,7 @@ describe('which prices a change would move', () => {
     const asked = {
       register: 'exchange-rates',
       id: null,
-      body: { fromCurrency: 'GBP', toCurrency: 'EUR', day: TODAY, rate: '2' },
+      body: { from: 'GBP', to: 'EUR', day: TODAY, rate: '2' },
     };
     expect((await seller.post('/findings/moves-of-change', asked)).status).toBe(403);
   });

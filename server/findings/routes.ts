@@ -44,7 +44,7 @@ async function otherwiseOf({ context, person, body }: ChangeAsked, day: string):
 const dayOf = async ({ context, body }: ChangeAsked): Promise<string> => body.day ?? (await today(context));
 
 /** Where a record says from which day on it holds. */
-const FIRST_DAYS = ['from', 'validFrom', 'day'];
+const FIRST_DAYS = ['from', 'day'];
 
 /** The same for prices: terms, a rate, an entry that begin later move nothing before they do. */
 async function dayOfMoves(asked: ChangeAsked): Promise<string> {

@@ -81,7 +81,7 @@ describe('a name that others say', () => {
   it('a tax class is not left while rates and items are of it, and a rate is of one that is declared', async () => {
     const kept = (await admin.post('/taxClasses', { name: 'standard' })).body as Kept;
     expect((await admin.delete(`/taxClasses/${kept.id}`, { version: 1 })).body).toMatchObject({ code: 'in_use' });
-    const rate = { taxClass: 'standrd', percent: '20', validFrom: '2026-01-01' };
+    const rate = { taxClass: 'standrd', percent: '20', from: '2026-01-01' };
     expect(faults(await admin.post('/tax-rates', rate))[0]).toMatchObject({ path: 'taxClass' });
   });
   it('goes once nobody says it', async () => {

@@ -78,7 +78,7 @@ const USES: Readonly<Record<string, (tx: Tx, name: string) => Promise<string[]>>
       tx,
       sql`${items.taxClass} = ${name} or exists (select from ${packs} p where p.item_id = ${items.id} and ${name} in (p.deposit_tax_class, p.unit_deposit_tax_class))`,
     )),
-    ...(await tx.select({ day: taxRates.validFrom }).from(taxRates).where(eq(taxRates.taxClass, name)).limit(3)).map(
+    ...(await tx.select({ day: taxRates.from }).from(taxRates).where(eq(taxRates.taxClass, name)).limit(3)).map(
       (t) => `tax rate from ${t.day}`,
     ),
     ...(await rulesTied(tx, '$.**.taxClass ? (@ == $t)', name, sql`false`)),

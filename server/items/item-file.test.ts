@@ -131,7 +131,7 @@ describe('items as a file', () => {
   it('is refused where the books changed since it was looked at, and where it is no table of items', async () => {
     const text = 'SKU,Name\nBL-10,Another name\n';
     const found = await seen(text);
-    await admin.post('/categories', { name: 'Sails', parentId: null });
+    await admin.post('/categories', { name: 'Sails', parent: null });
     expect((await take(text, found)).body).toMatchObject({ code: 'item_file_state' });
     expect((await itemOf('BL-10'))?.['name']).toBe('Braided line 10 mm');
     for (const [file, why] of [

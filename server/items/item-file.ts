@@ -21,7 +21,7 @@ async function keptItems(db: Queries, decimal: Decimal): Promise<KeptItems> {
   const byId = new Map(rows.map((c) => [c.id, c]));
   const pathOf = (id: number | null): string[] => {
     const found = id === null ? undefined : byId.get(id);
-    return found ? [...pathOf(found.parentId), found.name] : [];
+    return found ? [...pathOf(found.parent), found.name] : [];
   };
   return {
     items: await readItemBodies(db),

@@ -92,12 +92,10 @@ export const asCore = (body: ItemBody, id: string): Item => {
 /** Rules whose tables have a column for an item. */
 export async function refuseWhileNamed(tx: Tx, sku: string, id: number): Promise<void> {
   const named = [
-    ...(await tx.select({ name: breakTables.name }).from(breakTables).where(eq(breakTables.itemId, id))).map(
+    ...(await tx.select({ name: breakTables.name }).from(breakTables).where(eq(breakTables.item, id))).map(
       (b) => `quantity breaks “${b.name}”`,
     ),
-    ...(await tx.select({ name: floors.name }).from(floors).where(eq(floors.itemId, id))).map(
-      (f) => `floor “${f.name}”`,
-    ),
+    ...(await tx.select({ name: floors.name }).from(floors).where(eq(floors.item, id))).map((f) => `floor “${f.name}”`),
     ...(
       await tx
         .selectDistinct({ name: recipes.name })

@@ -62,7 +62,7 @@ describe('prices that would fall', () => {
         from quotes where number = 'Q-1';`;
     };
     await shop.asOwner(change(1, 'issued', '25') + change(2, 'issued', '12.5') + change(3, 'draft', '90'));
-    await admin.post('/categories', { name: 'something new', parentId: null });
+    await admin.post('/categories', { name: 'something new', parent: null });
     expect((await falls()).rows[0]).toMatchObject({ sku: 'BL-10', sold: '12.5' });
   });
 

@@ -13,10 +13,10 @@ export const priceLists = pgTable('price_lists', {
   decimals: integer(),
   advertised: boolean().notNull().default(false),
   active: boolean().notNull().default(true),
-  validFrom: date(),
-  validTo: date(),
+  from: date('valid_from'),
+  to: date('valid_to'),
   rank: integer().notNull(),
-  recipeId: integer().references(() => recipes.id),
+  recipe: integer('recipe_id').references(() => recipes.id),
 });
 
 /** The groups a list is meant for; a list without rows here is meant for everyone. */

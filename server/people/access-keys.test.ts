@@ -46,13 +46,11 @@ describe('a program with an access key', () => {
   });
   it('does no more than the key is for, and no more than its person may now', async () => {
     const { key } = await make(admin, ['read']);
-    expect(codeOf(await withKey(key).post('/categories', { name: 'smuggled', parentId: null }))).toBe('right_missing');
+    expect(codeOf(await withKey(key).post('/categories', { name: 'smuggled', parent: null }))).toBe('right_missing');
     const other = await make(admin, ['read', 'edit_rules']);
-    expect((await withKey(other.key).post('/categories', { name: 'by a program', parentId: null })).status).toBe(200);
+    expect((await withKey(other.key).post('/categories', { name: 'by a program', parent: null })).status).toBe(200);
     await shop.asOwner(`update people set role = 'reader', sees_cost = false where sign_in = 'administrator'`);
-    expect(codeOf(await withKey(other.key).post('/categories', { name: 'again', parentId: null }))).toBe(
-      'right_missing',
-    );
+    expect(codeOf(await withKey(other.key).post('/categories', { name: 'again', parent: null }))).toBe('right_missing');
     await shop.asOwner(`update people set role = 'administrator', sees_cost = true where sign_in = 'administrator'`);
   });
   it('cannot have rights that its person lacks', async () => {

@@ -1,7 +1,7 @@
 import { asc, eq, sql } from 'drizzle-orm';
 import { PLAIN, type PlainBody } from '#contract/records/plain.ts';
 import { wrongField } from '../platform/refused.ts';
-import { declaredAs } from '../setup/flat-register.ts';
+import { declaredAs } from '../setup/column-register.ts';
 import type { Register } from '../setup/register.ts';
 import { guessable, hashPassword } from './password.ts';
 import { people, session } from './tables.ts';

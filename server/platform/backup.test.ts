@@ -61,7 +61,7 @@ describe('a backup', () => {
       }
       // what is only added to is still only added to, for the role that uses it
       await expect(database.pool.query('delete from posting_lines')).rejects.toThrow('permission denied');
-      expect((await again.post('/categories', { name: 'After', parentId: null })).status).toBe(200);
+      expect((await again.post('/categories', { name: 'After', parent: null })).status).toBe(200);
     } finally {
       await database.close();
     }

@@ -234,10 +234,10 @@ describe('an accepted quote', () => {
       kind: 'margin',
       value: '10',
       currency: null,
-      itemId: null,
-      categoryId: null,
+      item: null,
+      category: null,
       brand: null,
-      groupId: null,
+      group: null,
       outcome: 'ask',
       active: true,
     });

@@ -25,11 +25,11 @@ export const breakTables = pgTable('break_tables', {
   more: jsonb().$type<Record<string, unknown>>().notNull().default({}),
   version: integer().notNull().default(1),
   name: text().notNull(),
-  listId: integer()
+  list: integer('list_id')
     .notNull()
     .references(() => priceLists.id),
-  itemId: integer().references(() => items.id),
-  categoryId: integer().references(() => categories.id),
+  item: integer('item_id').references(() => items.id),
+  category: integer('category_id').references(() => categories.id),
   way: text({ enum: ['whole', 'sliced'] }).notNull(),
   count: text({ enum: ['line', 'item', 'pool', 'section'] }).notNull(),
 });
@@ -56,10 +56,10 @@ export const floors = pgTable('floors', {
   kind: text({ enum: ['margin', 'markup', 'amount', 'percent_of_list', 'map'] }).notNull(),
   value: numeric().notNull(),
   currency: text(),
-  itemId: integer().references(() => items.id),
-  categoryId: integer().references(() => categories.id),
+  item: integer('item_id').references(() => items.id),
+  category: integer('category_id').references(() => categories.id),
   brand: text(),
-  groupId: integer().references(() => customerGroups.id),
+  group: integer('group_id').references(() => customerGroups.id),
   outcome: text({ enum: ['lift', 'ask', 'refuse'] }).notNull(),
   active: boolean().notNull().default(true),
 });

@@ -46,7 +46,7 @@ export async function fetchRates(context: Context): Promise<void> {
     return;
   }
   await inTransaction(db, async (tx) => {
-    const rows = quoted.map((q) => ({ fromCurrency: q.from, toCurrency: q.to, day: q.day, rate: q.rate }));
+    const rows = quoted.map((q) => ({ from: q.from, to: q.to, day: q.day, rate: q.rate }));
     for (let i = 0; i < rows.length; i += CHUNK)
       await tx
         .insert(fetchedRates)
@@ -62,7 +62,7 @@ async function takeNewest(tx: Tx, at: Date, day: string): Promise<void> {
   for (const p of await pairsOn(tx, day)) {
     const small = p.changePercent !== null && dec(p.changePercent).abs().lte(RATE_MOVE_LOOKED_AT);
     if (!p.counts || p.counts.day >= p.day || !small || dec(p.rate).eq(p.counts.rate)) continue;
-    const row = { fromCurrency: p.fromCurrency, toCurrency: p.toCurrency, day: p.day, rate: p.rate };
+    const row = { from: p.from, to: p.to, day: p.day, rate: p.rate };
     const [made] = await tx.insert(exchangeRates).values(row).returning({ id: exchangeRates.id });
     await audit(tx, {
       at,
@@ -79,22 +79,16 @@ async function takeNewest(tx: Tx, at: Date, day: string): Promise<void> {
 /** The latest fetched of each pair beside what counts on its day. */
 async function pairsOn(db: Queries, day: string): Promise<FetchedPair[]> {
   const newest = await db
-    .selectDistinctOn([fetchedRates.fromCurrency, fetchedRates.toCurrency])
+    .selectDistinctOn([fetchedRates.from, fetchedRates.to])
     .from(fetchedRates)
     .where(lte(fetchedRates.day, day))
-    .orderBy(fetchedRates.fromCurrency, fetchedRates.toCurrency, desc(fetchedRates.day));
+    .orderBy(fetchedRates.from, fetchedRates.to, desc(fetchedRates.day));
   const out: FetchedPair[] = [];
   for (const f of newest) {
     const [counts] = await db
       .select({ day: exchangeRates.day, rate: exchangeRates.rate })
       .from(exchangeRates)
-      .where(
-        and(
-          eq(exchangeRates.fromCurrency, f.fromCurrency),
-          eq(exchangeRates.toCurrency, f.toCurrency),
-          lte(exchangeRates.day, f.day),
-        ),
-      )
+      .where(and(eq(exchangeRates.from, f.from), eq(exchangeRates.to, f.to), lte(exchangeRates.day, f.day)))
       .orderBy(desc(exchangeRates.day), desc(exchangeRates.id))
       .limit(1);
     const change = counts && percent(divide(dec(f.rate).minus(counts.rate), dec(counts.rate)));

@@ -27,8 +27,7 @@ afterAll(async () => {
 });
 
 const read = async () => (await admin.get('/fetched-rates')).body as FetchedRates;
-const kept = async () =>
-  (await admin.get('/exchange-rates')).body as { fromCurrency: string; day: string; rate: string }[];
+const kept = async () => (await admin.get('/exchange-rates')).body as { from: string; day: string; rate: string }[];
 const landed = async () => ((await admin.get('/items')).body as { rows: { landed: string }[] }).rows[0]!.landed;
 
 describe('a service of exchange rates', () => {
@@ -43,7 +42,7 @@ describe('a service of exchange rates', () => {
     expect(told.trouble).toBeNull();
     const days = [...new Set(told.series.map((r) => r.day))];
     expect([days[0]! < '2024-09-12', days.at(-1), told.pairs.length]).toEqual([true, TODAY, 4]);
-    const pounds = told.pairs.find((p) => p.fromCurrency === 'GBP')!;
+    const pounds = told.pairs.find((p) => p.from === 'GBP')!;
     expect(pounds).toMatchObject({ day: TODAY, counts: { rate: '1.1640' } });
     expect(pounds.changePercent).toBe(((Number(pounds.rate) / 1.164 - 1) * 100).toFixed(2).replace(/\.?0+$/, ''));
     expect(await landed()).toBe(before);
@@ -61,8 +60,8 @@ describe('a service of exchange rates', () => {
     const taken = (await kept()).filter((r) => r.day === TODAY);
     const { pairs } = await read();
     // pairs that nothing is kept of are left to a person
-    expect(taken.map((r) => r.fromCurrency)).toEqual(['GBP']);
-    expect(taken[0]!.rate).toBe(pairs.find((p) => p.fromCurrency === 'GBP')!.rate);
+    expect(taken.map((r) => r.from)).toEqual(['GBP']);
+    expect(taken[0]!.rate).toBe(pairs.find((p) => p.from === 'GBP')!.rate);
     day = '2026-03-10';
     shop.setDay(day);
     await fetchRates(context);

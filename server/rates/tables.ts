@@ -4,12 +4,12 @@ import { boolean, date, integer, numeric, pgTable, primaryKey, text, timestamp }
 export const fetchedRates = pgTable(
   'fetched_rates',
   {
-    fromCurrency: text().notNull(),
-    toCurrency: text().notNull(),
+    from: text('from_currency').notNull(),
+    to: text('to_currency').notNull(),
     day: date().notNull(),
     rate: numeric().notNull(),
   },
-  (t) => [primaryKey({ columns: [t.fromCurrency, t.toCurrency, t.day] })],
+  (t) => [primaryKey({ columns: [t.from, t.to, t.day] })],
 );
 
 /** One row: how it stands with the service of rates. */

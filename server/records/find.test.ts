@@ -12,7 +12,7 @@ beforeAll(async () => {
   admin = await signIn(shop.app, 'administrator');
   seller = await signIn(shop.app, 'seller');
   for (let n = 1; n <= 30; n++) {
-    const body = { name: `Harbour office ${n}`, groupId: shop.shop.group ?? null, active: true };
+    const body = { name: `Harbour office ${n}`, groups: [shop.shop.group].flatMap((g) => g ?? []), active: true };
     expect((await admin.post('/customers', body)).status).toBe(200);
   }
 });
@@ -26,7 +26,7 @@ describe('a record that is chosen by its name', () => {
     expect(await found('customers', 'harbour')).toHaveLength(12);
     expect((await found('customers', 'office 17')).map((r) => r.name)).toEqual(['Harbour office 17']);
     expect((await found('customers', '17 harb')).map((r) => r.name)).toEqual(['Harbour office 17']);
-    await admin.post('/customers', { name: 'Old harbour office', groupId: null, active: true });
+    await admin.post('/customers', { name: 'Old harbour office', groups: [], active: true });
     expect((await found('customers', 'harbour office')).some((r) => r.name === 'Old harbour office')).toBe(false);
     expect((await found('customers', 'old harbour')).map((r) => r.name)).toEqual(['Old harbour office']);
     expect(await found('customers', '%')).toEqual([]);
@@ -34,13 +34,13 @@ describe('a record that is chosen by its name', () => {
   });
 
   it('says what tells it from others of its name', async () => {
-    const rope = (await admin.post('/categories', { name: 'Rope', parentId: null })).body as { id: string };
-    await admin.post('/categories', { name: 'Braided', parentId: rope.id });
+    const rope = (await admin.post('/categories', { name: 'Rope', parent: null })).body as { id: string };
+    await admin.post('/categories', { name: 'Braided', parent: rope.id });
     expect(await found('categories', 'braided')).toMatchObject([{ name: 'Braided', detail: 'Rope' }]);
   });
 
   it('is named by its id, also when it is no longer active and can no longer be chosen', async () => {
-    const gone = (await admin.post('/customers', { name: 'Closed yard', groupId: null, active: false })).body as {
+    const gone = (await admin.post('/customers', { name: 'Closed yard', groups: [], active: false })).body as {
       id: string;
     };
     expect(await found('customers', 'closed yard')).toEqual([]);

@@ -86,7 +86,7 @@ describe('a declared record', () => {
     const tax = await make('/tax-rates', {
       taxClass: 'standard',
       percent: '25',
-      validFrom: '2020-01-01',
+      from: '2020-01-01',
       region: region.id,
     });
     const answer = await admin.delete(`/regions/${region.id}`, { version: 1 });

@@ -23,15 +23,15 @@ it('a copy of a group pays the same: reductions, breaks, floors and lists are co
   await make('/reductions', reduction);
   const row = { from: '10', kind: 'percent_off', value: '5' };
   await make('/breaks', { name: 'by ten', list: yards, way: 'whole', count: 'line', group, rows: [row] });
-  await make('/floors', { name: 'least', kind: 'margin', value: '10', outcome: 'ask', groupId: group });
+  await make('/floors', { name: 'least', kind: 'margin', value: '10', outcome: 'ask', group });
   const copy = await make(`/customer-groups/${group}/copy`, { name: 'new yards' });
   expect((await rows('reductions')).filter((r) => r['group'] === copy.id)).toMatchObject([
     { ...reduction, group: copy.id },
   ]);
   expect((await rows('breaks')).filter((b) => b['group'] === copy.id)).toMatchObject([{ name: 'by ten', rows: [row] }]);
-  expect((await rows('floors')).filter((f) => f['groupId'] === copy.id)).toMatchObject([{ name: 'least' }]);
+  expect((await rows('floors')).filter((f) => f['group'] === copy.id)).toMatchObject([{ name: 'least' }]);
   expect((await rows('lists')).find((l) => l.id === yards)!['groups']).toEqual([group, copy.id]);
-  expect((await rows('customers')).filter((c) => c['groupId'] === copy.id)).toEqual([]);
+  expect((await rows('customers')).filter((c) => (c['groups'] as string[]).includes(copy.id))).toEqual([]);
   // what points to the copy keeps it, as it keeps the first
   const removed = await admin.delete(`/customer-groups/${copy.id}`, { version: 1 });
   expect((removed.body as { code: string }).code).toBe('in_use');

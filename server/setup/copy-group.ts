@@ -1,15 +1,14 @@
 import { eq, sql } from 'drizzle-orm';
 import { groupRoutes as declared } from '#contract/api/records.ts';
-import { MORE } from '#contract/records/more.ts';
 import { kindNamed } from '#contract/records/kinds.ts';
 import { audit, holdState } from '../ledger/audit.ts';
 import { priceListGroups, priceLists } from '../lists/tables.ts';
 import { type Tx, inTransaction } from '../platform/database.ts';
 import { route } from '../platform/http/route.ts';
 import { refused } from '../platform/refused.ts';
-import { breakRows, breakTables, floors } from '../quotes/tables.ts';
-import { keepLinks } from '../records/links.ts';
+import { breakTableRows, floorRows } from '../quotes/rule-rows.ts';
 import { readRecords, recordRegister } from '../records/register.ts';
+import type { ColumnTable } from './column-table.ts';
 import { recordId } from './one-record.ts';
 import { customerGroups } from './tables.ts';
 
@@ -29,28 +28,15 @@ async function copyWhatIsFor(tx: Tx, from: number, to: number): Promise<Copied[]
     const copy = await reductions.write(tx, null, { ...body, group: String(to) }, 1);
     made.push({ subject: 'reductions', id: copy, of: id });
   }
-  const tables = await tx
-    .select()
-    .from(breakTables)
-    .where(sql`${breakTables.more} ->> 'group' = ${String(from)}`);
-  for (const { id, version: _, ...head } of tables) {
-    const more = { ...head.more, group: String(to) };
-    const [copy] = await tx
-      .insert(breakTables)
-      .values({ ...head, more })
-      .returning({ id: breakTables.id });
-    const rows = await tx.select().from(breakRows).where(eq(breakRows.tableId, id));
-    if (rows.length > 0) await tx.insert(breakRows).values(rows.map((row) => ({ ...row, tableId: copy!.id })));
-    await keepLinks(tx, { kind: 'breaks', id: copy!.id }, MORE.breaks.fields, more);
-    made.push({ subject: 'breaks', id: copy!.id, of: String(id) });
-  }
-  for (const { id, version: _, ...floor } of await tx.select().from(floors).where(eq(floors.groupId, from))) {
-    const [copy] = await tx
-      .insert(floors)
-      .values({ ...floor, groupId: to })
-      .returning({ id: floors.id });
-    made.push({ subject: 'floors', id: copy!.id, of: String(id) });
-  }
+  for (const [subject, rows] of Object.entries({ breaks: breakTableRows, floors: floorRows }) as [
+    string,
+    ColumnTable,
+  ][])
+    for (const { id, version: _, ...body } of await rows.kept(tx)) {
+      if (body['group'] !== String(from)) continue;
+      const copy = await rows.write(tx, null, { ...body, group: String(to) }, 1);
+      made.push({ subject, id: copy, of: id });
+    }
   const lists = await tx.select().from(priceListGroups).where(eq(priceListGroups.groupId, from));
   for (const l of lists) {
     await tx.insert(priceListGroups).values({ ...l, groupId: to });

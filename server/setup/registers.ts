@@ -1,47 +1,37 @@
 import { sql } from 'drizzle-orm';
 import { KINDS } from '#contract/records/kinds.ts';
-import { PLAIN, type PlainBody } from '#contract/records/plain.ts';
+import type { PlainBody } from '#contract/records/plain.ts';
 import { costs } from '../costs/tables.ts';
 import { lockstepRegister } from '../items/lockstep-register.ts';
 import { postingLines } from '../ledger/tables.ts';
 import { listRegister } from '../lists/list-register.ts';
-import { priceLists } from '../lists/tables.ts';
 import { personRegister } from '../people/person-register.ts';
 import type { Tx } from '../platform/database.ts';
 import { wrongField } from '../platform/refused.ts';
 import { breakRegister, floorRegister } from '../quotes/rule-registers.ts';
-import { breakTables, floors } from '../quotes/tables.ts';
 import { readDeclared } from '../records/load.ts';
-import { withMore } from '../records/more.ts';
 import { recordRegister } from '../records/register.ts';
-import { flatRegister } from './flat-register.ts';
+import { columnRegister } from './column-register.ts';
 import { type AnyRegister, anyOf } from './register.ts';
 import { readSettings } from './settings.ts';
-import {
-  categories,
-  customerGroups,
-  customers,
-  exchangeRates,
-  suppliers,
-  taxRates,
-  workspaceSettings,
-} from './tables.ts';
+import { categoryRows, customerRows, groupRows, rateRows, settingsRows, supplierRows, taxRows } from './rows.ts';
+import { categories } from './tables.ts';
 
 /** Advisory lock of whoever moves a category: a change that holds a rule together with another waits for it. */
 const TURN_OF_CATEGORIES = 7304;
 
 /** A category may not lie below itself. */
-async function noCircle(tx: Tx, body: { parentId: string | null }, id: number | null): Promise<void> {
+async function noCircle(tx: Tx, body: { parent: string | null }, id: number | null): Promise<void> {
   // two moves at the same time could make a circle that neither sees: they take turns
   await tx.execute(sql`select pg_advisory_xact_lock(${TURN_OF_CATEGORIES})`);
   const rows = await tx.select().from(categories);
-  const parents = new Map(rows.map((c) => [c.id, c.parentId]));
+  const parents = new Map(rows.map((c) => [c.id, c.parent]));
   for (
-    let at = body.parentId === null ? null : Number(body.parentId), steps = 0;
+    let at = body.parent === null ? null : Number(body.parent), steps = 0;
     at !== null && at !== undefined;
     at = parents.get(at) ?? null
   ) {
-    if (at === id || ++steps > 100) throw wrongField('parentId', 'a category may not lie below itself');
+    if (at === id || ++steps > 100) throw wrongField('parent', 'a category may not lie below itself');
   }
 }
 
@@ -62,37 +52,27 @@ async function checkSettings(tx: Tx, body: PlainBody<'settings'>): Promise<void>
     );
 }
 
-const supplierRegister = flatRegister(PLAIN.suppliers, suppliers, (_, body) => {
-  if (body.freightPer && !body.freightAmount) throw wrongField('freightAmount', 'freight needs an amount');
-  if (body.freightAmount && !body.freightPer)
-    throw wrongField('freightPer', 'choose whether freight goes by weight or per unit');
-  if (body.freightAmount && !body.freightCurrency) throw wrongField('freightCurrency', 'an amount needs its currency');
-  if (body.handlingAmount && !body.handlingCurrency)
-    throw wrongField('handlingCurrency', 'an amount needs its currency');
-  return Promise.resolve();
-});
-
-const taxRegister = flatRegister(PLAIN['tax-rates'], taxRates, async (tx, { taxClass }) => {
+async function knownTaxClass(tx: Tx, { taxClass }: PlainBody<'tax-rates'>): Promise<void> {
   const { taxClasses } = (await readDeclared(tx)).members;
   if (taxClasses.length > 0 && !taxClasses.some((c) => c.name === taxClass))
     throw wrongField(
       'taxClass',
       `is declared first under Setup, Tax classes; there are ${taxClasses.map((c) => c.name).join(', ')}`,
     );
-});
+}
 
 /** Every kind of record that people keep by its address; recipes and ladders have forms of their own. */
 export const registers: readonly AnyRegister[] = [
-  anyOf(flatRegister(PLAIN.categories, categories, noCircle)),
-  anyOf(flatRegister(PLAIN['exchange-rates'], exchangeRates)),
-  anyOf(flatRegister(PLAIN['customer-groups'], customerGroups)),
+  anyOf(columnRegister(categoryRows, noCircle)),
+  anyOf(columnRegister(rateRows)),
+  anyOf(columnRegister(groupRows)),
   anyOf(personRegister),
   ...KINDS.map((k) => anyOf(k.name === 'lockstep' ? lockstepRegister(recordRegister(k)) : recordRegister(k))),
-  withMore('suppliers', supplierRegister, suppliers),
-  withMore('settings', flatRegister(PLAIN.settings, workspaceSettings, checkSettings), workspaceSettings),
-  withMore('tax-rates', taxRegister, taxRates),
-  withMore('customers', flatRegister(PLAIN.customers, customers), customers),
-  withMore('floors', floorRegister, floors),
-  withMore('lists', listRegister, priceLists),
-  withMore('breaks', breakRegister, breakTables),
+  anyOf(columnRegister(supplierRows)),
+  anyOf(columnRegister(settingsRows, checkSettings)),
+  anyOf(columnRegister(taxRows, knownTaxClass)),
+  anyOf(columnRegister(customerRows)),
+  anyOf(floorRegister),
+  anyOf(listRegister),
+  anyOf(breakRegister),
 ];

@@ -30,7 +30,7 @@ export const categories = pgTable('categories', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
   version: integer().notNull().default(1),
   name: text().notNull(),
-  parentId: integer().references((): AnyPgColumn => categories.id),
+  parent: integer('parent_id').references((): AnyPgColumn => categories.id),
 });
 
 export const suppliers = pgTable('suppliers', {
@@ -58,10 +58,10 @@ export const taxRates = pgTable(
     version: integer().notNull().default(1),
     taxClass: text().notNull(),
     percent: numeric().notNull(),
-    validFrom: date().notNull(),
+    from: date('valid_from').notNull(),
   },
   (t) => [
-    uniqueIndex('tax_rates_class_region_day').on(t.taxClass, t.validFrom, sql`(coalesce(${t.more} ->> 'region', ''))`),
+    uniqueIndex('tax_rates_class_region_day').on(t.taxClass, t.from, sql`(coalesce(${t.more} ->> 'region', ''))`),
   ],
 );
 
@@ -70,12 +70,12 @@ export const exchangeRates = pgTable(
   {
     id: integer().primaryKey().generatedAlwaysAsIdentity(),
     version: integer().notNull().default(1),
-    fromCurrency: text().notNull(),
-    toCurrency: text().notNull(),
+    from: text('from_currency').notNull(),
+    to: text('to_currency').notNull(),
     day: date().notNull(),
     rate: numeric().notNull(),
   },
-  (t) => [unique('exchange_rates_pair_day').on(t.fromCurrency, t.toCurrency, t.day)],
+  (t) => [unique('exchange_rates_pair_day').on(t.from, t.to, t.day)],
 );
 
 export const customerGroups = pgTable('customer_groups', {
@@ -93,6 +93,7 @@ export const customers = pgTable('customers', {
   more: jsonb().$type<Record<string, unknown>>().notNull().default({}),
   version: integer().notNull().default(1),
   name: text().notNull().unique(),
+  /** The first of its groups; further ones stand in `more`. */
   groupId: integer().references(() => customerGroups.id),
   active: boolean().notNull().default(true),
 });

@@ -248,7 +248,7 @@ describe('what would go wrong on its day is refused now, or said then', () => {
 
   it('a change at once that would make it impossible is refused and names its day; what does not is worked in', async () => {
     const body = { name: 'f', kind: 'markup', value: '150', currency: null, outcome: 'ask', active: true };
-    const made = await admin.post('/floors', { ...body, itemId: null, categoryId: null, brand: null, groupId: null });
+    const made = await admin.post('/floors', { ...body, item: null, category: null, brand: null, group: null });
     expect(made.status, JSON.stringify(made.body)).toBe(200);
     const { id, ...row } = made.body as Kept;
     await planned({ register: 'floors', row: { id, ...row }, change: { value: '130' } });
@@ -321,7 +321,11 @@ describe('what would go wrong on its day is refused now, or said then', () => {
 
   it('only those who may edit rules plan; who may not see costs is not told of rules made of them', async () => {
     const supplier = await one('suppliers');
-    await planned({ register: 'suppliers', row: supplier, change: { overheadPercent: '3' } });
+    await planned({
+      register: 'suppliers',
+      row: supplier,
+      change: { landed: { ...(supplier['landed'] as object), overheadPercent: '3' } },
+    });
     expect(((await seller.get('/changes-to-come')).body as ChangeToCome[]).map((c) => c.register)).toEqual([]);
     const { id, version, ...body } = supplier;
     const answer = await seller.post('/changes-to-come', {

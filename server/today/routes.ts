@@ -156,7 +156,7 @@ export const todayRoutes = [
       const priced = await context.db
         .select({ id: priceLists.id, name: priceLists.name })
         .from(priceLists)
-        .where(and(priceLists.active, isNotNull(priceLists.recipeId)))
+        .where(and(priceLists.active, isNotNull(priceLists.recipe)))
         .orderBy(asc(priceLists.id));
       const lists = priced.map(({ id, name }) => ({ id: String(id), name }));
       const counts = context.tables.counts(

@@ -113,7 +113,7 @@ export async function proposableLists(db: Queries): Promise<{ id: number; name: 
   return db
     .select({ id: priceLists.id, name: priceLists.name })
     .from(priceLists)
-    .where(and(eq(priceLists.active, true), ne(sql`coalesce(${priceLists.recipeId}, 0)`, 0)))
+    .where(and(eq(priceLists.active, true), ne(sql`coalesce(${priceLists.recipe}, 0)`, 0)))
     .orderBy(asc(priceLists.id));
 }
 

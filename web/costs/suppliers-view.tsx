@@ -9,6 +9,7 @@ import { show, showDay, showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { costsApi } from './endpoints.ts';
+import type { LandedTerms } from '#core/costs/cost.ts';
 import { type LandedRow, landedWords } from './landed-words.ts';
 
 const LINK = 'text-accent underline underline-offset-2';
@@ -76,7 +77,7 @@ export function Suppliers() {
                     </td>
                     <td>{String(s['currency'])}</td>
                     <td>
-                      {landedWords(ownTerms(s), form) || <span className="text-faint">nothing</span>}
+                      {landedWords(s['landed'] as LandedTerms, form) || <span className="text-faint">nothing</span>}
                       {own.map((t) => (
                         <div key={t.id} className={t.from > me.workspace.today ? 'text-faint' : ''}>
                           <Link to={`/setup/landed?open=${t.id}`} className={LINK}>
@@ -116,24 +117,6 @@ export function Suppliers() {
       </div>
     </>
   );
-}
-
-/** A supplier's own terms, which its record keeps in fields of one level. */
-function ownTerms(s: Readonly<Record<string, unknown>>): Omit<LandedRow, 'id' | 'supplier' | 'scope' | 'from'> {
-  const text = (name: string) => (s[name] as string | null | undefined) ?? null;
-  const amount = (of: string) => {
-    const value = text(`${of}Amount`);
-    return value === null ? null : { amount: value, currency: text(`${of}Currency`) ?? String(s['currency']) };
-  };
-  const freight = amount('freight');
-  const per = text('freightPer') as 'kg' | 'unit' | null;
-  return {
-    freight: freight && per ? { per, amount: freight } : null,
-    dutyPercent: text('dutyPercent'),
-    handling: amount('handling'),
-    overheadPercent: text('overheadPercent'),
-    orderFee: (s['orderFee'] as LandedRow['orderFee'] | undefined) ?? null,
-  };
 }
 
 /** Whose cost counts where several offer an item, with the items for which another choice would count another. */

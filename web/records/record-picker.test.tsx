@@ -4,8 +4,8 @@ import { describe, expect, it } from 'vitest';
 import { type Answers, visit } from '../tests/visit.tsx';
 
 const customers = [
-  { id: '1', version: 1, name: 'Vik Slipway', groupId: null, active: true },
-  { id: '2', version: 1, name: 'Saltholm Boatyard', groupId: null, active: true },
+  { id: '1', version: 1, name: 'Vik Slipway', groups: [], active: true },
+  { id: '2', version: 1, name: 'Saltholm Boatyard', groups: [], active: true },
 ];
 const answers: Answers = {
   'GET /reductions': [],
@@ -47,7 +47,7 @@ describe('a field that finds a record', () => {
       ],
       'GET /records-found': [],
       'POST /customers': () => {
-        all = [...customers, { id: '9', version: 1, name: 'Ny Marina', groupId: null, active: true }];
+        all = [...customers, { id: '9', version: 1, name: 'Ny Marina', groups: [], active: true }];
         return { id: '9', version: 1 };
       },
     });

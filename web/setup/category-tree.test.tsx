@@ -4,11 +4,11 @@ import { CategoryTree } from './category-tree.tsx';
 import { branchOf, itemsIn, laidOut } from './tree.ts';
 
 const rows = [
-  { id: '1', name: 'rope', parentId: null },
-  { id: '2', name: 'braid', parentId: '1' },
-  { id: '3', name: 'twine', parentId: '1' },
-  { id: '4', name: 'anchors', parentId: null },
-  { id: '5', name: 'thin', parentId: '3' },
+  { id: '1', name: 'rope', parent: null },
+  { id: '2', name: 'braid', parent: '1' },
+  { id: '3', name: 'twine', parent: '1' },
+  { id: '4', name: 'anchors', parent: null },
+  { id: '5', name: 'thin', parent: '3' },
 ];
 
 it('a tree reads from top to bottom by name, and shows nothing below what is folded', () => {

@@ -55,7 +55,7 @@ export function CategoryTree<R extends TreeRow>({
     setClosed(next);
   };
   const move = (row: R, parent: string | null) => {
-    if (!may || parent === row.parentId) return;
+    if (!may || parent === row.parent) return;
     if (parent !== null && branchOf(rows, row.id).has(parent)) return;
     onMove(row, parent);
   };
@@ -63,7 +63,7 @@ export function CategoryTree<R extends TreeRow>({
     const here = shown[focused];
     if (!here) return;
     const { row, children, open } = here;
-    const parentAt = shown.findIndex((s) => s.row.id === row.parentId);
+    const parentAt = shown.findIndex((s) => s.row.id === row.parent);
     const keys: Readonly<Record<string, () => void>> = {
       ArrowDown: () => go(focused + 1),
       ArrowUp: () => go(focused - 1),
@@ -75,11 +75,11 @@ export function CategoryTree<R extends TreeRow>({
         const elder = shown
           .slice(0, focused)
           .reverse()
-          .find((s) => s.row.parentId === row.parentId);
+          .find((s) => s.row.parent === row.parent);
         if (elder) move(row, elder.row.id);
       },
       ArrowLeft: () => {
-        if (e.ctrlKey) return parentAt >= 0 ? move(row, shown[parentAt]!.row.parentId) : undefined;
+        if (e.ctrlKey) return parentAt >= 0 ? move(row, shown[parentAt]!.row.parent) : undefined;
         if (children > 0 && open) fold(row.id, true);
         else if (parentAt >= 0) go(parentAt);
       },

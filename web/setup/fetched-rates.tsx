@@ -23,8 +23,8 @@ export function FetchedRatesTable({ onPropose }: { onPropose: (rate: Record<stri
       .unwrap()
       .then((f) => (f.trouble ? toast.error(f.trouble) : toast.success('Asked: what is new stands here.')), failed);
   const proposed = (p: FetchedPair) => ({
-    fromCurrency: p.fromCurrency,
-    toCurrency: p.toCurrency,
+    from: p.from,
+    to: p.to,
     day: p.day,
     rate: p.rate,
   });
@@ -50,9 +50,9 @@ export function FetchedRatesTable({ onPropose }: { onPropose: (rate: Record<stri
         </thead>
         <tbody>
           {found.pairs.map((p) => (
-            <tr key={`${p.fromCurrency}${p.toCurrency}`}>
+            <tr key={`${p.from}${p.to}`}>
               <td>
-                {p.fromCurrency} in {p.toCurrency}
+                {p.from} in {p.to}
               </td>
               <td className="whitespace-nowrap">{showDay(p.day, form)}</td>
               <td className="figure bg-proposed">
@@ -69,7 +69,7 @@ export function FetchedRatesTable({ onPropose }: { onPropose: (rate: Record<stri
                 {may && p.counts?.day !== p.day ? (
                   <button
                     type="button"
-                    aria-label={`take ${p.fromCurrency} in ${p.toCurrency}`}
+                    aria-label={`take ${p.from} in ${p.to}`}
                     className="text-accent underline"
                     onClick={() => onPropose(proposed(p))}
                   >

@@ -6,9 +6,9 @@ import { Refusal, visit } from '../tests/visit.tsx';
 const answers = {
   'GET /customer-groups': [{ id: '5', version: 1, name: 'yards', shownAs: null, rank: 1 }],
   'GET /customers': [
-    { id: '1', version: 1, name: 'Saltholm', groupId: '5', otherGroups: [] },
-    { id: '2', version: 1, name: 'Grebe', groupId: '6', otherGroups: ['5'] },
-    { id: '3', version: 1, name: 'Elsewhere', groupId: '6', otherGroups: [] },
+    { id: '1', version: 1, name: 'Saltholm', groups: ['5'] },
+    { id: '2', version: 1, name: 'Grebe', groups: ['6', '5'] },
+    { id: '3', version: 1, name: 'Elsewhere', groups: ['6'] },
   ],
 };
 

@@ -14,9 +14,7 @@ export function GroupBeside({ id }: { id: string }) {
   const { data: customers = [] } = recordsApi.useRegisterQuery('customers');
   const [name, setName] = useState('');
   const [copy, { error, isLoading }] = recordsApi.useCopyGroupMutation();
-  const members = customers.filter(
-    (c) => c['groupId'] === id || ((c['otherGroups'] as string[] | undefined) ?? []).includes(id),
-  );
+  const members = customers.filter((c) => (c['groups'] as string[]).includes(id));
   const problem = error && problemOf(error);
   const copyIt = async () => {
     try {

@@ -6,12 +6,12 @@ import { ratesApi } from './rate-endpoints.ts';
 import { StepChart } from '../kit/step-chart.tsx';
 
 interface RateRow {
-  readonly fromCurrency: string;
-  readonly toCurrency: string;
+  readonly from: string;
+  readonly to: string;
   readonly day: string;
   readonly rate: string;
 }
-const pairOf = (r: RateRow) => `${r.fromCurrency} in ${r.toCurrency}`;
+const pairOf = (r: RateRow) => `${r.from} in ${r.to}`;
 
 /** How the exchange rate of a pair went. */
 export function RateChart({ rows }: { rows: readonly Record<string, unknown>[] }) {

@@ -42,11 +42,11 @@ describe('registers', () => {
   });
 
   it('exchange rates stand with the latest first, and how a pair went above them', async () => {
-    const rate = (id: string, day: string, value: string, toCurrency = 'EUR') => ({
+    const rate = (id: string, day: string, value: string, to = 'EUR') => ({
       id,
       version: 1,
-      fromCurrency: 'GBP',
-      toCurrency,
+      from: 'GBP',
+      to,
       day,
       rate: value,
     });
@@ -138,7 +138,7 @@ describe('registers', () => {
   it('a day that does not exist is told in words and stays as typed', async () => {
     const user = userEvent.setup();
     visit('/setup/tax-rates', {
-      'GET /tax-rates': [{ id: '1', version: 1, taxClass: 'standard', percent: '20', validFrom: '2020-01-01' }],
+      'GET /tax-rates': [{ id: '1', version: 1, taxClass: 'standard', percent: '20', from: '2020-01-01' }],
     });
     await user.click(await screen.findByRole('button', { name: /^change/ }));
     const from = screen.getByRole('textbox', { name: 'From' });
@@ -192,8 +192,8 @@ describe('registers', () => {
       decimals: null,
       advertised: false,
       active: false,
-      validFrom: null,
-      validTo: null,
+      from: null,
+      to: null,
       rank: 1,
       recipe: null,
       groups: [],

@@ -155,7 +155,7 @@ function RegisterTable({ view }: { view: RegisterView }) {
             form={form}
             may={may}
             onOpen={setOpen}
-            onMove={(row, parentId) => (setOpen(row), setProposed({ parentId }))}
+            onMove={(row, parent) => (setOpen(row), setProposed({ parent }))}
           />
         ) : rows.length > 0 ? (
           <table className="ruled">

@@ -1,7 +1,7 @@
 export interface TreeRow {
   readonly id: string;
   readonly name: string;
-  readonly parentId: string | null;
+  readonly parent: string | null;
 }
 
 interface Laid<R> {
@@ -17,7 +17,7 @@ export function laidOut<R extends TreeRow>(rows: readonly R[], closed: ReadonlyS
   const below = new Map<string | null, R[]>();
   const known = new Set(rows.map((r) => r.id));
   for (const r of rows) {
-    const parent = r.parentId !== null && known.has(r.parentId) ? r.parentId : null;
+    const parent = r.parent !== null && known.has(r.parent) ? r.parent : null;
     below.set(parent, [...(below.get(parent) ?? []), r]);
   }
   const out: Laid<R>[] = [];
@@ -38,7 +38,7 @@ export function branchOf(rows: readonly TreeRow[], id: string): ReadonlySet<stri
   const branch = new Set([id]);
   for (let before = 0; before < branch.size;) {
     before = branch.size;
-    for (const r of rows) if (r.parentId !== null && branch.has(r.parentId)) branch.add(r.id);
+    for (const r of rows) if (r.parent !== null && branch.has(r.parent)) branch.add(r.id);
   }
   return branch;
 }
@@ -51,7 +51,7 @@ export interface ItemsIn {
 
 export function itemsIn(rows: readonly TreeRow[], own: ReadonlyMap<string, number>): ReadonlyMap<string, ItemsIn> {
   const all = new Map(rows.map((r) => [r.id, own.get(r.id) ?? 0]));
-  const parents = new Map(rows.map((r) => [r.id, r.parentId]));
+  const parents = new Map(rows.map((r) => [r.id, r.parent]));
   for (const { id } of rows) {
     const seen = new Set([id]);
     for (let up = parents.get(id); up && !seen.has(up); up = parents.get(up)) {

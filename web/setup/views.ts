@@ -1,6 +1,7 @@
 import { type RecordKind, startOf } from '#contract/records/declare.ts';
 import { KINDS } from '#contract/records/kinds.ts';
-import { PLAIN, type PlainKind, type PlainName, fieldsOf } from '#contract/records/plain.ts';
+import type { PlainKind } from '#contract/records/plain-kind.ts';
+import { PLAIN } from '#contract/records/plain.ts';
 import { LockstepBeside } from '../items/lockstep-beside.tsx';
 import { GroupBeside } from './group-beside.tsx';
 import { ListAudienceBeside } from './list-audience.tsx';
@@ -26,8 +27,8 @@ const BESIDE: Readonly<Record<string, RegisterView['beside']>> = {
 };
 
 /** A kind of record as its declaration has it. */
-export function viewOf(kind: RecordKind & Partial<PlainKind>, fields = kind.fields): RegisterView {
-  const { name, title, one, about, readRight, changeRight, removable = true } = kind;
+export function viewOf(kind: RecordKind & Partial<PlainKind>): RegisterView {
+  const { fields, name, title, one, about, readRight, changeRight, removable = true } = kind;
   return {
     ...{ name, title, one, about, right: readRight, changeRight, removable, fields },
     part: partOf(name),
@@ -41,7 +42,7 @@ export function viewOf(kind: RecordKind & Partial<PlainKind>, fields = kind.fiel
 }
 
 const ALL: readonly RegisterView[] = [
-  ...(Object.keys(PLAIN) as PlainName[]).map((name) => viewOf(PLAIN[name], fieldsOf(name))),
+  ...Object.values(PLAIN).map((kind) => viewOf(kind)),
   ...KINDS.map((kind) => viewOf(kind)),
 ];
 

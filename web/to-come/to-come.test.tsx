@@ -5,8 +5,8 @@ import type { ChangeToCome } from '#contract/to-come.ts';
 import { Refusal, type Sent, visit } from '../tests/visit.tsx';
 
 const floor = {
-  ...{ id: '3', version: 2, name: 'Rope', kind: 'margin', value: '20', currency: null, itemId: null, categoryId: null },
-  ...{ brand: null, groupId: null, outcome: 'ask', active: true },
+  ...{ id: '3', version: 2, name: 'Rope', kind: 'margin', value: '20', currency: null, item: null, category: null },
+  ...{ brand: null, group: null, outcome: 'ask', active: true },
 };
 const planned: ChangeToCome = {
   ...{ id: '8', version: 1, register: 'floors', record: '3', name: 'Rope', day: '2026-04-01', reason: 'season' },

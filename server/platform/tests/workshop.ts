@@ -197,10 +197,8 @@ async function stock(context: Context) {
       })
       .returning();
     const [category] = await tx.insert(categories).values({ name: 'rope' }).returning();
-    await tx.insert(taxRates).values({ taxClass: 'standard', percent: '20', validFrom: '2020-01-01' });
-    await tx
-      .insert(exchangeRates)
-      .values({ fromCurrency: 'GBP', toCurrency: 'EUR', day: '2025-01-01', rate: '1.1640' });
+    await tx.insert(taxRates).values({ taxClass: 'standard', percent: '20', from: '2020-01-01' });
+    await tx.insert(exchangeRates).values({ from: 'GBP', to: 'EUR', day: '2025-01-01', rate: '1.1640' });
     const [group] = await tx.insert(customerGroups).values({ name: 'yards', rank: 1 }).returning();
     const madeCustomers = await tx
       .insert(customers)
@@ -251,7 +249,7 @@ async function stock(context: Context) {
     );
     const [counter] = await tx
       .insert(priceLists)
-      .values({ name: 'Counter', currency: 'EUR', taxIn: true, rank: 9, recipeId: recipe })
+      .values({ name: 'Counter', currency: 'EUR', taxIn: true, rank: 9, recipe })
       .returning();
     const yardRecipe = await writeRecipe(
       tx,
@@ -268,7 +266,7 @@ async function stock(context: Context) {
     );
     const [yards] = await tx
       .insert(priceLists)
-      .values({ name: 'Yards', currency: 'EUR', taxIn: false, rank: 1, recipeId: yardRecipe })
+      .values({ name: 'Yards', currency: 'EUR', taxIn: false, rank: 1, recipe: yardRecipe })
       .returning();
     await tx.insert(priceListGroups).values({ listId: yards!.id, groupId: group!.id });
     const madeItems = await tx

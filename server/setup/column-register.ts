@@ -1,0 +1,50 @@
+import type { Fields } from '#contract/records/declare.ts';
+import { startOf } from '#contract/records/declare.ts';
+import type { PlainKind } from '#contract/records/plain-kind.ts';
+import { pruned, schemaOf } from '#contract/records/schema.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
+import { holdState } from '../ledger/audit.ts';
+import { refuseFaults } from '../records/check.ts';
+import { type ColumnTable, coreRecord } from './column-table.ts';
+import type { Register } from './register.ts';
+import type { Stored } from './stored.ts';
+
+type Body = Record<string, unknown>;
+
+/** What every register has of its declaration. */
+export const declaredAs = <F extends Fields>(kind: PlainKind & { readonly fields: F }) => ({
+  name: kind.name,
+  title: `The ${kind.one}`,
+  body: schemaOf(kind.fields),
+  readRight: kind.readRight,
+  changeRight: kind.changeRight,
+  ...(kind.single ? { single: true as const } : {}),
+});
+
+/** The register of records that have a table of their own. `check`: what no single field shows, beside references. */
+export function columnRegister<B extends object>(of: ColumnTable<B>, check?: Register<B>['check']): Register<B> {
+  const { kind, kept, write, remove } = of;
+  return {
+    ...declaredAs(kind),
+    read: async (db, only) =>
+      (await kept(db, only)).map((row) => ({ ...startOf(kind.fields), ...row }) as unknown as B & Stored),
+    check: async (tx, body, id) => {
+      await check?.(tx, body, id);
+      const { member } = kind;
+      if (!member) return;
+      await holdState(tx);
+      const record = coreRecord(kind, { ...pruned(kind.fields, body as Body), id: String(id ?? 'new'), version: 1 });
+      await refuseFaults(tx, (ws) => putRecord(ws, member, record));
+    },
+    write,
+    ...(kind.removable ? { remove } : {}),
+  };
+}
+
+/** The workspace with a record in its place, or added, and where it then stands. */
+function putRecord(ws: Workspace, member: NonNullable<PlainKind['member']>, record: Body) {
+  const rows = ws[member] as unknown as readonly Body[];
+  const at = 'id' in record ? rows.findIndex((row) => row['id'] === record['id']) : -1;
+  const put = at < 0 ? [...rows, record] : rows.with(at, { ...rows[at], ...record });
+  return { ws: { ...ws, [member]: put }, at: `$.${member}[${at < 0 ? rows.length : at}]` };
+}
