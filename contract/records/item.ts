@@ -28,11 +28,9 @@ const depositTax = (title: string): Field => ({
   optional: true,
 });
 
-/** What of an item is not in the core's term, or stands there in another form. */
-interface Kept extends Omit<Item, 'order'> {
+/** What of an item is not in the core's term. */
+interface Kept extends Item {
   supplierCode: string | null;
-  orderLimits: object | null;
-  orderFor: readonly object[];
   retiredFrom: string | null;
 }
 
@@ -66,21 +64,23 @@ const fields: FieldsOf<Kept> = {
   rrp: recommended('RRP', 'what the supplier recommends'),
   map: recommended('Minimum advertised price', 'what the supplier asks to be kept'),
   attributes: { type: 'attributes', title: 'Attributes', optional: true },
-  orderLimits: {
+  order: {
     type: 'part',
     title: 'Quantities that can be ordered',
     hint: 'in packs as ordered; steps count from 0',
     optional: true,
-    fields: limits,
-  },
-  orderFor: {
-    type: 'rows',
-    one: 'limit',
-    title: 'Other quantities for one customer or one group',
     fields: {
-      customer: { type: 'one', to: 'customers', title: 'customer', optional: true },
-      group: { type: 'one', to: 'groups', title: 'or group', optional: true },
       ...limits,
+      for: {
+        type: 'rows',
+        one: 'limit',
+        title: 'Other quantities for one customer or one group',
+        fields: {
+          customer: { type: 'one', to: 'customers', title: 'customer', optional: true },
+          group: { type: 'one', to: 'groups', title: 'or group', optional: true },
+          ...limits,
+        },
+      },
     },
   },
   retiredFrom: {

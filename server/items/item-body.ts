@@ -28,8 +28,7 @@ export interface ItemBody {
   readonly rrp: Recommended | null;
   readonly map: Recommended | null;
   readonly attributes: Readonly<Record<string, string>> | null;
-  readonly orderLimits: OrderLimits | null;
-  readonly orderFor: readonly BuyerLimits[];
+  readonly order: (OrderLimits & { readonly for?: readonly BuyerLimits[] }) | null;
   readonly retiredFrom: string | null;
 }
 

@@ -109,10 +109,10 @@ const recommended = (title: string, field: 'rrp' | 'map'): ItemColumn[] => [
 const limit = (title: string, field: 'least' | 'most' | 'step'): ItemColumn => ({
   title,
   numeric: true,
-  read: (i) => i.orderLimits?.[field] ?? '',
+  read: (i) => i.order?.[field] ?? '',
   put: (i, t, names) => {
-    const limits = { least: null, most: null, step: null, ...i.orderLimits, [field]: numberOrNull(t, names) };
-    i.orderLimits = (limits.least ?? limits.most ?? limits.step) ? limits : null;
+    const order = { least: null, most: null, step: null, for: [], ...i.order, [field]: numberOrNull(t, names) };
+    i.order = (order.least ?? order.most ?? order.step ?? order.for[0]) ? order : null;
   },
 });
 

@@ -68,8 +68,7 @@ const NEW = {
   rrp: { amount: '24', currency: 'GBP', taxIn: true },
   map: null,
   attributes: { colour: 'white' },
-  orderLimits: { least: '2', most: null, step: null },
-  orderFor: [] as object[],
+  order: { least: '2', most: null, step: null, for: [] as object[] },
   retiredFrom: null,
 };
 
@@ -123,8 +122,8 @@ describe('an item', () => {
     ['two packs of one name', { packs: [NEW.packs[0], { ...NEW.packs[1], name: 'Each' }] }, 'packs[1].name'],
     [
       'a limit for nobody',
-      { orderFor: [{ customer: null, group: null, least: '5', most: null, step: null }] },
-      'orderFor[0].customer',
+      { order: { for: [{ customer: null, group: null, least: '5', most: null, step: null }] } },
+      'order.for[0].customer',
     ],
     ['an amount without a currency', { rrp: { amount: '5', currency: null, taxIn: true } }, 'rrp.currency'],
   ])('is refused with %s', async (_, more, path) => {

@@ -2,7 +2,7 @@ import { and, asc, eq, inArray, notInArray } from 'drizzle-orm';
 import type { Fields } from '#contract/records/declare.ts';
 import { ITEM } from '#contract/records/item.ts';
 import { pruned, schemaOf } from '#contract/records/schema.ts';
-import type { BuyerLimits, Item, Recommended } from '#core/items/item.ts';
+import type { Item, Recommended } from '#core/items/item.ts';
 import { holdState } from '../ledger/audit.ts';
 import { postingLines } from '../ledger/tables.ts';
 import type { Queries, Tx } from '../platform/database.ts';
@@ -66,11 +66,10 @@ export async function readItemBodies(db: Queries, only?: number): Promise<(ItemB
     rrp: recommended(i.rrpAmount, i.rrpCurrency, i.rrpTaxIn),
     map: recommended(i.mapAmount, i.mapCurrency, i.mapTaxIn),
     attributes: Object.keys(i.attributes).length > 0 ? i.attributes : null,
-    orderLimits:
-      (i.orderLeast ?? i.orderMost ?? i.orderStep)
-        ? { least: i.orderLeast, most: i.orderMost, step: i.orderStep }
+    order:
+      (i.orderLeast ?? i.orderMost ?? i.orderStep ?? i.orderFor[0])
+        ? { least: i.orderLeast, most: i.orderMost, step: i.orderStep, for: i.orderFor }
         : null,
-    orderFor: i.orderFor,
     retiredFrom: i.retiredFrom,
   }));
 }
@@ -79,13 +78,13 @@ const fault = (path: string, message: string) => refused('fields_wrong', {}, { f
 
 /** An item as the core would see it, so that the rules of the workspace file hold for it. */
 export const asCore = (body: ItemBody, id: string): Item => {
-  const { orderLimits, orderFor, attributes, supplierCode: _, retiredFrom: _r, ...item } = body;
+  const { order, attributes, supplierCode: _, retiredFrom: _r, ...item } = body;
   return {
     ...item,
     id,
     ...(attributes ? { attributes } : {}),
     packs: body.packs.map(({ barcode: _b, ...p }) => p),
-    order: { ...orderLimits, for: orderFor },
+    ...(order ? { order } : {}),
   };
 };
 
@@ -126,9 +125,9 @@ async function check(tx: Tx, body: ItemBody, id: number | null): Promise<void> {
         `stands for ${other.sku} already`,
       );
   }
-  for (const [i, l] of body.orderFor.entries())
+  for (const [i, l] of (body.order?.for ?? []).entries())
     if ((l.customer ?? null) === null && (l.group ?? null) === null)
-      throw fault(`orderFor[${i}].customer`, 'choose a customer or a group');
+      throw fault(`order.for[${i}].customer`, 'choose a customer or a group');
   await refuseUndeclared(tx, { ...body, attributes: body.attributes ?? {} });
   const classes = new Set((await tx.select({ name: taxRates.taxClass }).from(taxRates)).map((t) => t.name));
   if (!classes.has(body.taxClass)) throw fault('taxClass', `is no tax class: ${[...classes].join(', ')}`);
@@ -138,14 +137,10 @@ async function check(tx: Tx, body: ItemBody, id: number | null): Promise<void> {
     await refuseWhileNamed(tx, body.sku, id);
   }
   const own = String(id ?? 'new');
-  await refuseFaults(
-    tx,
-    (ws) => {
-      const rest = ws.items.filter((i) => i.id !== own);
-      return { ws: { ...ws, items: [...rest, asCore(body, own)] }, at: `$.items[${rest.length}]` };
-    },
-    (path) => path.replace(/^order\.for/, 'orderFor').replace(/^order\b/, 'orderLimits'),
-  );
+  await refuseFaults(tx, (ws) => {
+    const rest = ws.items.filter((i) => i.id !== own);
+    return { ws: { ...ws, items: [...rest, asCore(body, own)] }, at: `$.items[${rest.length}]` };
+  });
 }
 
 async function writePacks(tx: Tx, itemId: number, bodies: readonly PackBody[]): Promise<void> {
@@ -179,9 +174,9 @@ async function writePacks(tx: Tx, itemId: number, bodies: readonly PackBody[]): 
 }
 
 /** What of an item points to buyers: they are not removed while it does. */
-const BOUND: Fields = { orderFor: ITEM.fields['orderFor']! };
-export const keepItemLinks = (tx: Tx, id: number, orderFor: readonly BuyerLimits[]): Promise<void> =>
-  keepLinks(tx, { kind: 'items', id }, BOUND, { orderFor });
+const BOUND: Fields = { order: ITEM.fields['order']! };
+export const keepItemLinks = (tx: Tx, id: number, order: Item['order'] | null): Promise<void> =>
+  keepLinks(tx, { kind: 'items', id }, BOUND, { order });
 
 async function write(tx: Tx, id: number | null, sent: ItemBody, version: number): Promise<number> {
   const body = pruned(ITEM.fields, sent as unknown as Record<string, unknown>) as unknown as ItemBody;
@@ -196,7 +191,7 @@ async function write(tx: Tx, id: number | null, sent: ItemBody, version: number)
       ? await tx.insert(items).values(row).returning({ id: items.id })
       : await tx.update(items).set(row).where(eq(items.id, id)).returning({ id: items.id });
   await writePacks(tx, kept!.id, body.packs);
-  await keepItemLinks(tx, kept!.id, body.orderFor);
+  await keepItemLinks(tx, kept!.id, body.order);
   return kept!.id;
 }
 

@@ -104,7 +104,7 @@ async function writeItems(tx: Tx, ws: Workspace, personId: number, at: Date): Pr
     items,
     ws.items.map((i) => ({ id: number(i.id), ...itemColumns(i) })),
   );
-  for (const i of ws.items) if (i.order?.for?.length) await keepItemLinks(tx, number(i.id), i.order.for);
+  for (const i of ws.items) if (i.order?.for?.length) await keepItemLinks(tx, number(i.id), i.order);
   await put(
     tx,
     packs,

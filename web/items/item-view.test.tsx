@@ -148,8 +148,7 @@ describe('the page of an item', () => {
       rrp: null,
       map: null,
       attributes: { colour: 'navy' },
-      orderLimits: null,
-      orderFor: [],
+      order: null,
       retiredFrom: null,
     };
     const sent = visit('/items/7', { ...answers, 'GET /items/7': record, 'PUT /items/7': record });
