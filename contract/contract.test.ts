@@ -57,12 +57,12 @@ describe('bodies', () => {
   it('every fault of a recipe is named by its path, at once', () => {
     const recipe = {
       name: '',
-      basis: 'guess',
-      uplift: [{ method: 'markup', value: 'many' }],
+      basis: { kind: 'guess' },
+      uplift: [{ id: '1', method: 'markup', value: 'many' }],
       guards: [{ kind: 'luck' }],
     };
     expect(faults(() => recipeBody.validateSync(recipe, all)).sort()).toEqual([
-      'basis',
+      'basis.kind',
       'guards[0].kind',
       'name',
       'uplift[0].value',

@@ -84,15 +84,6 @@ async function writeRules(tx: Transaction, w: Workspace): Promise<void> {
     }));
     ladder.set(l.id, await writeLadder(tx, null, { name: l.name, currency: l.currency, rungs }, 1));
   }
-  const nothing = {
-    item: null,
-    model: null,
-    attributes: null,
-    brand: null,
-    supplier: null,
-    category: null,
-    pack: null,
-  };
   for (const r of w.recipes) {
     const list = w.lists.find((l) => l.recipe === r.id)!;
     const recipeId = await writeRecipe(
@@ -100,19 +91,11 @@ async function writeRules(tx: Transaction, w: Workspace): Promise<void> {
       null,
       {
         name: r.name,
-        basis: 'landed',
-        basisList: null,
+        basis: { kind: 'landed' },
         ladder: String(ladder.get(r.ladder!)),
         addOns: (r.addOns ?? []).map((a, n) => ({ when: 'after', scope: {}, ...a, id: String(n + 1) })),
-        uplift: r.uplift.map((u) => ({
-          ...nothing,
-          bandFrom: u.scope.band!.from,
-          bandTo: u.scope.band!.to,
-          method: u.method,
-          value: u.value,
-          currency: null,
-        })),
-        guards: r.guards.map((g) => ({ kind: g.kind, percent: g.percent ?? null, amount: null, currency: null })),
+        uplift: r.uplift.map(({ scope: { band }, ...u }) => ({ ...u, scope: { band } })),
+        guards: r.guards,
       },
       1,
     );

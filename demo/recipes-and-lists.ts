@@ -1,3 +1,4 @@
+import type { Scope } from '#core/items/scope.ts';
 import { writeRecipe } from '#server/recipes/store.ts';
 import { writeLadder } from '#server/rounding/store.ts';
 import { priceListGroups, priceLists } from '#server/lists/tables.ts';
@@ -15,26 +16,17 @@ const rung = (
   upFrom: string | null = null,
 ) => ({ from, to, step, endings, direction, downUntil, upFrom });
 
-const row = (more: object, method: 'markup' | 'margin' | 'percent_off', value: string) => ({
-  item: null,
-  model: null,
-  attributes: null,
-  brand: null,
-  supplier: null,
-  category: null,
-  pack: null,
-  bandFrom: null,
-  bandTo: null,
-  currency: null,
-  ...more,
+const row = (scope: Scope, method: 'markup' | 'margin' | 'percent_off', value: string) => ({
+  id: '',
+  scope,
   method,
   value,
+  currency: null,
 });
 const guard = (kind: 'not_below_cost' | 'least_margin' | 'rrp' | 'raise_only', percent: string | null = null) => ({
   kind,
   percent,
   amount: null,
-  currency: null,
 });
 
 /** Ladders, recipes, the lists they make, breaks and floors. */
@@ -76,8 +68,7 @@ export async function loadRecipesAndLists(demo: Demo, regions: Readonly<Record<s
     null,
     {
       name: 'Counter, from landed cost',
-      basis: 'landed',
-      basisList: null,
+      basis: { kind: 'landed' },
       ladder: String(counterLadder),
       uplift: [
         row({}, 'markup', '58'),
@@ -108,8 +99,7 @@ export async function loadRecipesAndLists(demo: Demo, regions: Readonly<Record<s
     null,
     {
       name: 'Boatyards, 12 % under counter',
-      basis: 'list',
-      basisList: String(list['counter']),
+      basis: { kind: 'list', list: String(list['counter']) },
       ladder: String(tradeLadder),
       uplift: [row({}, 'percent_off', '12')],
       guards: [guard('not_below_cost'), guard('least_margin', '12'), guard('raise_only')],
@@ -151,8 +141,7 @@ async function otherLists(
     null,
     {
       name: 'Resale, from landed cost',
-      basis: 'landed',
-      basisList: null,
+      basis: { kind: 'landed' },
       ladder: trade,
       uplift: [
         row({}, 'margin', '26'),
@@ -171,8 +160,7 @@ async function otherLists(
     null,
     {
       name: 'Charter fleets, 8 % under counter',
-      basis: 'list',
-      basisList: String(list['counter']),
+      basis: { kind: 'list', list: String(list['counter']) },
       ladder: trade,
       uplift: [row({}, 'percent_off', '8'), row(inCategory('safety'), 'percent_off', '5')],
       guards: [guard('not_below_cost'), guard('least_margin', '15')],
@@ -185,8 +173,7 @@ async function otherLists(
     null,
     {
       name: 'Staff, cost and a little',
-      basis: 'landed',
-      basisList: null,
+      basis: { kind: 'landed' },
       ladder: counter,
       uplift: [row({}, 'markup', '12')],
       guards: [guard('not_below_cost')],
@@ -209,8 +196,7 @@ async function otherLists(
     null,
     {
       name: 'The isles, from landed cost',
-      basis: 'landed',
-      basisList: null,
+      basis: { kind: 'landed' },
       ladder: String(pounds),
       uplift: [
         row({}, 'markup', '66'),

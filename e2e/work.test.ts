@@ -189,7 +189,7 @@ it('Quotes: prices by the cost for one brand and by the RRP for another, each to
   await marit.go('/recipes/new');
   await marit.reads('Uplift');
   await marit.fill('Name', 'Under the RRP', '[role="textbox"]');
-  await marit.choose('select[name=basis]', 'RRP');
+  await marit.choose('select[aria-label="Basis"]', 'RRP');
   await marit.fill('Brand, row 1', 'Pell & Orrin');
   await marit.choose('select[aria-label="How, row 1"]', '% off');
   await marit.fill('Value, row 1', '12');

@@ -66,8 +66,8 @@ export type Field = Common &
     /** An amount with its currency. */
     | { readonly type: 'amount' }
     | { readonly type: 'attributes' }
-    /** What a rule is tied to; empty: everything. */
-    | { readonly type: 'scope'; readonly ties?: readonly Tie[] }
+    /** What a rule is tied to; empty: everything. `band`: and from which basis to which. */
+    | { readonly type: 'scope'; readonly ties?: readonly Tie[]; readonly band?: Fields }
     | { readonly type: 'scopes'; readonly one: string }
     | { readonly type: 'condition' }
     /** Made elsewhere in the application: kept as it was sent, shown in words, never typed. */

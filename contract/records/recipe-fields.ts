@@ -1,5 +1,6 @@
-import type { AddOn } from '#core/recipes/recipe.ts';
-import type { Field, Fields, FieldsOf } from './declare.ts';
+import { GUARD_NAMES } from '#core/guards/guards.ts';
+import type { AddOn, BasisKind, RecipeTerms, UpliftMethod } from '#core/recipes/recipe.ts';
+import { type Field, type Fields, type FieldsOf, TIE_FIELDS } from './declare.ts';
 import { LADDER_TIES } from './ties.ts';
 
 const band: Fields = {
@@ -46,25 +47,85 @@ const addOn: FieldsOf<Pick<AddOn, 'name' | 'kind' | 'when' | 'value' | 'currency
   scope: { type: 'scope', title: 'Only for' },
 };
 
-/** What a recipe has besides the columns of its table. */
+const basisBand: Fields = {
+  from: { type: 'decimal', sign: 'not_negative', title: 'from' },
+  to: { type: 'decimal', sign: 'not_negative', title: 'up to, not with it', optional: true },
+};
+
+const BASIS_NAMES: Record<BasisKind, string> = {
+  landed: 'landed cost (with freight, duty, handling, overhead)',
+  cost: 'bare cost',
+  rrp: 'RRP',
+  list: 'the price on another list',
+  current: 'the price now posted',
+};
+
+const METHOD_NAMES: Record<UpliftMethod, string> = {
+  markup: 'markup',
+  margin: 'margin',
+  multiply: 'multiply by',
+  add: 'add amount',
+  percent_off: '% off',
+  amount_off: 'amount off',
+  fixed: 'fixed price',
+};
+
+const fromCost = (row: Readonly<Record<string, unknown>>) => row['kind'] === 'landed' || row['kind'] === 'cost';
+
+/** A recipe, in the order in which it is carried out. */
 export const RECIPE_FIELDS = {
-  costSide: {
-    type: 'choice',
-    title: 'Which cost',
-    preset: 'paid',
-    options: { paid: 'what is paid: the reduced one where there is one', usual: 'the usual one' },
+  name: { type: 'text', title: 'Name', most: 80 },
+  basis: {
+    type: 'part',
+    title: 'Basis',
+    fields: {
+      kind: { type: 'choice', title: 'Basis', options: BASIS_NAMES },
+      list: { type: 'one', to: 'lists', title: 'Which list', when: (row) => row['kind'] === 'list' },
+      cost: {
+        type: 'choice',
+        title: 'Which cost',
+        preset: 'paid',
+        options: { paid: 'what is paid: the reduced one where there is one', usual: 'the usual one' },
+        when: fromCost,
+      },
+    },
+  },
+  uplift: {
+    type: 'rows',
+    one: 'row',
+    title: 'Uplift',
+    least: 1,
+    most: 2000,
+    numbered: true,
+    fields: {
+      scope: { type: 'scope', title: 'Only for', band: basisBand },
+      method: { type: 'choice', title: 'How', options: METHOD_NAMES },
+      value: { type: 'decimal', title: 'Value' },
+      currency: { type: 'currency', title: 'in', optional: true },
+    },
+  },
+  addOns: { type: 'rows', one: 'add-on', title: 'Add-ons', numbered: true, fields: addOn },
+  ladder: { type: 'one', to: 'ladders', title: 'Ladder', optional: true },
+  ladders: LADDER_TIES,
+  guards: {
+    type: 'rows',
+    one: 'guard',
+    title: 'Guards',
+    most: 20,
+    fields: {
+      kind: { type: 'choice', title: 'Guard', options: GUARD_NAMES },
+      percent: { type: 'decimal', title: 'per cent', optional: true },
+      amount: { type: 'amount', title: 'amount', optional: true },
+    },
   },
   quietFalls: { type: 'yes', title: 'What would fall is not asked about' },
-  addOns: { type: 'rows', one: 'add-on', title: 'Add-ons', numbered: true, fields: addOn },
-  ladders: LADDER_TIES,
-} satisfies Record<string, Field>;
+} satisfies FieldsOf<RecipeTerms>;
 
 /** Ties of an uplift row that stand in no column of its table on screen. */
 export const ROW_TIES = {
-  item: { type: 'one', to: 'items', title: 'item', optional: true },
-  attributes: { type: 'attributes', title: 'attributes', optional: true },
-  lockstep: { type: 'one', to: 'lockstep', title: 'lockstep group', optional: true },
-  channel: { type: 'text', suggest: 'channels', title: 'channel', optional: true },
-  bandFrom: { type: 'decimal', sign: 'not_negative', title: 'a basis from', optional: true },
-  bandTo: { type: 'decimal', sign: 'positive', title: 'up to, not with it', optional: true },
+  item: TIE_FIELDS.item,
+  attributes: TIE_FIELDS.attributes,
+  lockstep: TIE_FIELDS.lockstep,
+  channel: TIE_FIELDS.channel,
+  band: { type: 'part', title: 'a basis', optional: true, fields: basisBand },
 } satisfies Record<string, Field>;

@@ -86,7 +86,7 @@ function fieldSchema(f: Field): AnySchema {
     case 'attributes':
       return attributesSchema();
     case 'scope':
-      return scopeSchema(f.ties);
+      return scopeSchema(f.ties, f.band);
     case 'scopes':
       return array(scopeSchema()).max(MOST_ROWS).default([]);
     case 'kept':
@@ -145,8 +145,11 @@ const attributesSchema = () =>
       );
     });
 
-const scopeSchema = (ties = TIES) =>
-  object(Object.fromEntries(ties.map((tie) => [tie, fieldSchema(TIE_FIELDS[tie])]))).noUnknown();
+const scopeSchema = (ties = TIES, band?: Fields) =>
+  object({
+    ...Object.fromEntries(ties.map((tie) => [tie, fieldSchema(TIE_FIELDS[tie])])),
+    ...(band ? { band: schemaOf(band).nullable().default(null) } : {}),
+  }).noUnknown();
 
 /** A record without what its fields do not ask for in its case, so that no figure counts unseen. */
 export function pruned(fields: Fields, row: Readonly<Record<string, unknown>>): Record<string, unknown> {

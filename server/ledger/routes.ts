@@ -1,3 +1,4 @@
+import { inWordsOfNow } from '#contract/records/earlier-words.ts';
 import { type SQL, and, desc, eq, lt, sql } from 'drizzle-orm';
 import type { AuditRow, PostingSummary } from '#contract/lists.ts';
 import { priceLists } from '../lists/tables.ts';
@@ -119,6 +120,14 @@ export const ledgerRoutes = [
       )
       .orderBy(desc(auditEntries.id))
       .limit(PAGE);
-    return rows.map((r): AuditRow => ({ ...r, id: String(r.id), at: r.at.toISOString(), by: r.by ?? 'start' }));
+    const now = (kind: string, kept: unknown) => (kept && typeof kept === 'object' ? inWordsOfNow(kind, kept) : kept);
+    return rows.map((r): AuditRow => ({
+      ...r,
+      id: String(r.id),
+      at: r.at.toISOString(),
+      by: r.by ?? 'start',
+      before: now(r.subject, r.before),
+      after: now(r.subject, r.after),
+    }));
   }),
 ];

@@ -12,7 +12,7 @@ import type { Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import type { Register } from '../setup/register.ts';
 import { readRules } from '../workspace/read-rules.ts';
-import { readRecipes, toBody, writeRecipe } from './store.ts';
+import { readRecipes, writeRecipe } from './store.ts';
 
 /** The items that rows are tied to, by what they are called: nothing else is asked of them. */
 async function named(tx: Tx, rows: readonly UpliftRow[]): Promise<Item[]> {
@@ -26,34 +26,33 @@ async function named(tx: Tx, rows: readonly UpliftRow[]): Promise<Item[]> {
 async function check(tx: Tx, body: RecipeBody): Promise<void> {
   const faults: { path: string; message: string }[] = [];
   const say = (path: string, message: string) => faults.push({ path, message });
-  if (body.basis === 'list' && body.basisList === null) say('basisList', 'choose the list whose prices are the basis');
   body.uplift.forEach((u, i) => {
     if (u.method === 'margin' && dec(u.value).gte(100)) say(`uplift[${i}].value`, 'a margin must be less than 100 %');
     if (u.method === 'percent_off' && dec(u.value).gt(100))
       say(`uplift[${i}].value`, 'cannot take off more than 100 %');
     if (['multiply', 'fixed', 'add', 'amount_off'].includes(u.method) && dec(u.value).lt(0))
       say(`uplift[${i}].value`, 'must not be negative');
-    if (u.bandFrom !== null && u.bandTo !== null && dec(u.bandTo).lte(u.bandFrom))
-      say(`uplift[${i}].bandTo`, 'must be above the start of the band');
+    const { band } = u.scope;
+    if (band?.to && dec(band.to).lte(band.from))
+      say(`uplift[${i}].scope.band.to`, 'must be above the start of the band');
   });
   body.guards.forEach((g, i) => {
-    if (/margin|markup/.test(g.kind) && g.percent === null) say(`guards[${i}].percent`, 'needs a percentage');
-    if (/margin/.test(g.kind) && g.percent !== null && dec(g.percent).gte(100))
+    if (/margin|markup/.test(g.kind) && !g.percent) say(`guards[${i}].percent`, 'needs a percentage');
+    if (/margin/.test(g.kind) && g.percent && dec(g.percent).gte(100))
       say(`guards[${i}].percent`, 'a margin must be less than 100 %');
-    if (/_price$/.test(g.kind) && (g.amount === null || g.currency === null))
-      say(`guards[${i}].amount`, 'needs an amount and its currency');
+    if (/_price$/.test(g.kind) && !g.amount) say(`guards[${i}].amount`, 'needs an amount and its currency');
   });
   if (faults.length > 0) throw refused('fields_wrong', {}, { faults });
   await holdState(tx);
-  await refuseFaults(
-    tx,
-    (ws) => ({
-      ws: { ...ws, recipes: [...ws.recipes, recipeTerms(body, { id: 'new', version: 1 })] },
-      at: `$.recipes[${ws.recipes.length}]`,
-    }),
-    (path) => path.replace(/^basis\.list$/, 'basisList').replace(/^(uplift\[\d+\])\.scope\./, '$1.'),
+  const recipe = recipeTerms(
+    { ...body, uplift: body.uplift.map((u, i) => ({ ...u, id: String(i + 1) })) },
+    { id: 'new', version: 1 },
   );
-  const rows = recipeTerms(body, { id: '', version: 0 }).uplift;
+  await refuseFaults(tx, (ws) => ({
+    ws: { ...ws, recipes: [...ws.recipes, recipe] },
+    at: `$.recipes[${ws.recipes.length}]`,
+  }));
+  const rows = recipe.uplift;
   const ws = new Prepared({ ...(await readRules(tx)), items: await named(tx, rows) });
   const tie = tiesBetweenRows(ws, rows)[0];
   if (tie) {
@@ -72,6 +71,6 @@ export const recipeRegister: Register<RecipeBody> = {
   readRight: 'see_cost',
   changeRight: 'edit_rules',
   check,
-  read: async (db, only) => (await readRecipes(db, only)).map((r) => ({ ...toBody(r), id: r.id, version: r.version })),
+  read: readRecipes,
   write: writeRecipe,
 };

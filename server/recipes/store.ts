@@ -10,7 +10,8 @@ import { type RecipeMore, recipeGuards, recipes, upliftRows } from './tables.ts'
 
 /** What a recipe points to besides the columns that hold it themselves. */
 const LINKED: Fields = {
-  ...RECIPE_FIELDS,
+  addOns: RECIPE_FIELDS.addOns,
+  ladders: RECIPE_FIELDS.ladders,
   uplift: { type: 'rows', one: 'row', title: 'uplift', fields: { scope: { type: 'scope', title: 'ties' } } },
 };
 
@@ -66,53 +67,17 @@ export async function readRecipes(db: Queries, only?: number): Promise<RecipeTer
   }));
 }
 
-/** A recipe as it is edited: the same facts in the flat form of the contract. */
-export function toBody(r: RecipeTerms): RecipeBody {
-  return {
-    name: r.name,
-    basis: r.basis.kind,
-    basisList: r.basis.list ?? null,
-    ladder: r.ladder,
-    costSide: r.basis.cost ?? 'paid',
-    quietFalls: r.quietFalls ?? false,
-    addOns: r.addOns ?? [],
-    ladders: r.ladders ?? [],
-    uplift: r.uplift.map((u) => ({
-      item: u.scope.item ?? null,
-      model: u.scope.model ?? null,
-      attributes: u.scope.attributes ?? null,
-      brand: u.scope.brand ?? null,
-      supplier: u.scope.supplier ?? null,
-      category: u.scope.category ?? null,
-      pack: u.scope.pack ?? null,
-      lockstep: u.scope.lockstep ?? null,
-      channel: u.scope.channel ?? null,
-      bandFrom: u.scope.band?.from ?? null,
-      bandTo: u.scope.band?.to ?? null,
-      method: u.method,
-      value: u.value,
-      currency: u.currency ?? null,
-    })),
-    guards: r.guards.map((g) => ({
-      kind: g.kind,
-      percent: g.percent ?? null,
-      amount: g.amount?.amount ?? null,
-      currency: g.amount?.currency ?? null,
-    })),
-  };
-}
-
 export async function writeRecipe(tx: Tx, id: number | null, body: RecipeBody, version: number): Promise<number> {
-  const more = pruned(RECIPE_FIELDS, {
-    costSide: body.costSide ?? 'paid',
+  const { kind, list, cost } = body.basis;
+  const more: RecipeMore = {
+    costSide: cost ?? 'paid',
     quietFalls: body.quietFalls ?? false,
-    addOns: body.addOns ?? [],
-    ladders: body.ladders ?? [],
-  }) as RecipeMore;
+    ...(pruned(RECIPE_FIELDS, { addOns: body.addOns ?? [], ladders: body.ladders ?? [] }) as RecipeMore),
+  };
   const head = {
     name: body.name,
-    basisKind: body.basis,
-    basisListId: body.basis === 'list' ? number(body.basisList) : null,
+    basisKind: kind,
+    basisListId: kind === 'list' ? number(list) : null,
     ladderId: number(body.ladder),
     more,
     version,
@@ -125,26 +90,26 @@ export async function writeRecipe(tx: Tx, id: number | null, body: RecipeBody, v
   await tx.delete(upliftRows).where(eq(upliftRows.recipeId, recipeId));
   await tx.delete(recipeGuards).where(eq(recipeGuards.recipeId, recipeId));
   await tx.insert(upliftRows).values(
-    body.uplift.map((u, position) => ({
+    body.uplift.map(({ scope, method, value, currency }, position) => ({
       recipeId,
       position,
-      itemId: number(u.item),
-      model: u.model,
-      attributes: u.attributes,
-      brand: u.brand,
-      supplierId: number(u.supplier),
-      categoryId: number(u.category),
-      packName: u.pack,
-      lockstepId: number(u.lockstep),
-      channel: u.channel ?? null,
-      bandFrom: u.bandFrom,
-      bandTo: u.bandTo,
-      method: u.method,
-      value: u.value,
-      currency: u.currency,
+      itemId: number(scope.item),
+      model: scope.model ?? null,
+      attributes: scope.attributes ?? null,
+      brand: scope.brand ?? null,
+      supplierId: number(scope.supplier),
+      categoryId: number(scope.category),
+      packName: scope.pack ?? null,
+      lockstepId: number(scope.lockstep),
+      channel: scope.channel ?? null,
+      bandFrom: scope.band?.from ?? null,
+      bandTo: scope.band?.to ?? null,
+      method,
+      value,
+      currency: currency ?? null,
     })),
   );
-  const ties = body.uplift.filter((u) => u.lockstep).map((u) => ({ scope: { lockstep: u.lockstep } }));
+  const ties = body.uplift.flatMap(({ scope: { lockstep } }) => (lockstep ? [{ scope: { lockstep } }] : []));
   await keepLinks(tx, { kind: 'recipes', id: recipeId }, LINKED, { ...more, uplift: ties });
   if (body.guards.length > 0) {
     await tx.insert(recipeGuards).values(
@@ -152,9 +117,9 @@ export async function writeRecipe(tx: Tx, id: number | null, body: RecipeBody, v
         recipeId,
         position,
         kind: g.kind,
-        percent: g.percent,
-        amount: g.amount,
-        currency: g.currency,
+        percent: g.percent ?? null,
+        amount: g.amount?.amount ?? null,
+        currency: g.amount?.currency ?? null,
       })),
     );
   }

@@ -1,10 +1,11 @@
 import { integer, jsonb, numeric, pgTable, primaryKey, text } from 'drizzle-orm/pg-core';
-import type { RecipeBody } from '../../contract/recipes.ts';
+import type { CostSide } from '../../core/costs/cost.ts';
+import type { RecipeTerms } from '../../core/recipes/recipe.ts';
 import { items } from '../items/tables.ts';
 import { ladders } from '../rounding/tables.ts';
 import { categories, suppliers } from '../setup/tables.ts';
 
-export type RecipeMore = Pick<RecipeBody, 'costSide' | 'quietFalls' | 'addOns' | 'ladders'>;
+export type RecipeMore = Pick<RecipeTerms, 'quietFalls' | 'addOns' | 'ladders'> & { costSide?: CostSide };
 
 export const recipes = pgTable('recipes', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),

@@ -59,7 +59,7 @@ describe('a list sent to be tried', () => {
 
   it('follows another list that it is made from', async () => {
     const kept = await recipeOf(shop.shop.recipe);
-    const off = { ...kept, basis: 'list' as const, basisList: shop.shop.counter, ladder: null, guards: [] };
+    const off = { ...kept, basis: { kind: 'list' as const, list: shop.shop.counter }, ladder: null, guards: [] };
     const half = { ...off, uplift: [{ ...kept.uplift[0]!, method: 'percent_off' as const, value: '50' }] };
     const counter = (await admin.get(`/lists/${shop.shop.counter}/prices`)).body as ListPrices;
     const net = (price: string | null) => ((Number(price) / 1.2) * 0.5).toFixed(2);

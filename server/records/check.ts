@@ -37,17 +37,15 @@ export const faultsAt = async (tx: Tx, rules: Workspace, at: string): Promise<{ 
 
 /**
  * Refuses what no single field shows, by the same rules as a workspace file: references to nothing, values that do not go
- * together. `put`: the workspace with the record in it, and where it stands there ("$.reductions[4]"); `fieldOf`: what a
- * place in it is called where the record is sent in another form.
+ * together. `put`: the workspace with the record in it, and where it stands there ("$.reductions[4]").
  */
 export async function refuseFaults(
   tx: Tx,
   put: (ws: Workspace) => { readonly ws: Workspace; readonly at: string },
-  fieldOf: (path: string) => string = (path) => path,
 ): Promise<void> {
   const rules = await readRules(tx);
   const alone = put(rules);
   const { ws, at } = put({ ...rules, items: await itemsNamed(tx, valueAt(alone.ws, alone.at)) });
-  const faults = placed(ws, at).map((f): FieldFault => ({ path: fieldOf(f.path), message: `must be ${f.expected}` }));
+  const faults = placed(ws, at).map((f): FieldFault => ({ path: f.path, message: `must be ${f.expected}` }));
   if (faults.length > 0) throw refused('fields_wrong', {}, { faults });
 }

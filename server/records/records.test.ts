@@ -213,7 +213,10 @@ describe('what is kept counts', () => {
       return answer.body as Kept;
     };
     const addOn = { id: '1', name: 'Spool', kind: 'amount', when: 'after', value: '1.00', per: 'pack', scope: {} };
-    const recipe = await put(`/recipes/${shop.shop.recipe}`, { addOns: [addOn], costSide: 'usual' });
+    const recipe = await put(`/recipes/${shop.shop.recipe}`, {
+      addOns: [addOn],
+      basis: { kind: 'landed', cost: 'usual' },
+    });
     expect(recipe['addOns']).toEqual([{ ...addOn, currency: null }]);
     expect(Number(await counter())).toBeGreaterThan(Number(before) + 1);
     await put(`/recipes/${shop.shop.recipe}`, { addOns: [] });

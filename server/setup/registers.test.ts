@@ -95,7 +95,7 @@ describe('a recipe that cannot be kept', () => {
     } = answer.body as { code: string; message: string; faults?: { path: string }[] };
     return { status: answer.status, code, paths: found?.map((f) => f.path), message };
   };
-  const row = { category: null, method: 'markup', value: '10' };
+  const row = { id: '1', scope: {}, method: 'markup', value: '10' };
   it('names the field: a margin of 100 %', async () =>
     expect(await faults({ uplift: [{ ...row, method: 'margin', value: '100' }] })).toMatchObject({
       status: 422,
@@ -112,12 +112,12 @@ describe('a recipe that cannot be kept', () => {
       paths: ['guards[0].percent'],
     }));
   it('names the field: another list, but which', async () =>
-    expect(await faults({ basis: 'list' })).toMatchObject({ status: 422, paths: ['basisList'] }));
+    expect(await faults({ basis: { kind: 'list' } })).toMatchObject({ status: 422, paths: ['basis.list'] }));
   it('names both rows that are equally specific', async () => {
     const tie = await faults({
       uplift: [
-        { ...row, category: shop.shop.category },
-        { ...row, category: shop.shop.category, value: '20' },
+        { ...row, scope: { category: shop.shop.category } },
+        { ...row, id: '2', scope: { category: shop.shop.category }, value: '20' },
       ],
     });
     expect(tie).toMatchObject({ status: 422, code: 'rows_tie' });
@@ -223,14 +223,13 @@ describe('what a register refuses, beside the field', () => {
       () => ({ name: 'L', currency: 'EUR', taxIn: true, rank: 9, active: true }),
       'active',
     ],
-    ['a recipe that starts from a list that is not there', '/recipes', () => unknownBasis(), 'basisList'],
+    ['a recipe that starts from a list that is not there', '/recipes', () => unknownBasis(), 'basis.list'],
   ])('%s', async (_, path, body, field) => expect(await faultOf(path, body())).toEqual([expect.any(Number), field]));
   const unknownBasis = () => ({
     name: 'R',
-    basis: 'list',
-    basisList: '987654',
+    basis: { kind: 'list', list: '987654' },
     ladder: null,
-    uplift: [{ category: null, method: 'markup', value: '10' }],
+    uplift: [{ id: '1', scope: {}, method: 'markup', value: '10' }],
     guards: [],
   });
   it('a customer of the same name twice', async () => {

@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { type Workshop, openWorkshop } from '../platform/tests/workshop.ts';
-import { registers } from '../setup/registers.ts';
+import { toComeRegisters } from './routes.ts';
 
 let shop: Workshop;
 beforeAll(async () => {
@@ -14,8 +14,6 @@ const MIGRATION = new URL('../platform/migrations/0037_waiting_changes_in_the_wo
 /** As an earlier release wrote it down, and as it is carried out now. */
 const CASES: readonly [register: string, was: object, is: object][] = [
   ['categories', { parentId: '7' }, { parent: '7' }],
-  ['tax-rates', { validFrom: '2027-01-01', percent: '21' }, { from: '2027-01-01', percent: '21' }],
-  ['exchange-rates', { fromCurrency: 'SEK', toCurrency: 'EUR' }, { from: 'SEK', to: 'EUR' }],
   ['lists', { validFrom: null, validTo: '2027-01-31', rank: 3 }, { from: null, to: '2027-01-31', rank: 3 }],
   ['floors', { itemId: '1', categoryId: null, groupId: '2' }, { item: '1', category: null, group: '2' }],
   ['customers', { groupId: null }, { groups: [] }],
@@ -33,6 +31,39 @@ const CASES: readonly [register: string, was: object, is: object][] = [
         orderFee: null,
         usualOrder: '6',
       },
+    },
+  ],
+  ['recipes', { costSide: 'usual' }, { basis: { kind: 'landed', list: null, cost: 'usual' } }],
+  [
+    'recipes',
+    {
+      basis: 'list',
+      basisList: '1',
+      uplift: [
+        { category: '1', bandFrom: null, bandTo: '50', method: 'markup', value: '60', currency: null },
+        { item: null, bandFrom: null, bandTo: null, method: 'add', value: '2', currency: 'GBP' },
+      ],
+      guards: [
+        { kind: 'least_price', percent: null, amount: '3', currency: 'EUR' },
+        { kind: 'least_margin', percent: '12', amount: null, currency: null },
+      ],
+    },
+    {
+      basis: { kind: 'list', list: '1', cost: 'paid' },
+      uplift: [
+        {
+          id: '1',
+          scope: { category: '1', band: { from: '0', to: '50' } },
+          method: 'markup',
+          value: '60',
+          currency: null,
+        },
+        { id: '2', scope: {}, method: 'add', value: '2', currency: 'GBP' },
+      ],
+      guards: [
+        { kind: 'least_price', percent: null, amount: { amount: '3', currency: 'EUR' } },
+        { kind: 'least_margin', percent: '12', amount: null },
+      ],
     },
   ],
 ];
@@ -57,7 +88,7 @@ it('a change planned with an earlier release is carried out on its day: what it 
   expect(rows.map((r) => r.fields)).toEqual(CASES.map(([, , is]) => is));
   // and no register meets a word that it does not know
   for (const [i, [register]] of CASES.entries()) {
-    const known = Object.keys(registers.find((r) => r.name === register)!.body.fields);
+    const known = Object.keys(toComeRegisters.find((r) => r.name === register)!.body.fields);
     expect(Object.keys(rows[i]!.fields).filter((field) => !known.includes(field))).toEqual([]);
   }
 });

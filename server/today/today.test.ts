@@ -72,7 +72,7 @@ describe('what waits for whom', () => {
       (r) => r.id === recipe,
     )!;
     const { id: _, ...body } = seen;
-    await admin.put(`/recipes/${recipe}`, { ...body, basis: 'rrp' });
+    await admin.put(`/recipes/${recipe}`, { ...body, basis: { kind: 'rrp' } });
     expect(await kinds(admin)).toContain('without_cost 3');
     await admin.put(`/recipes/${recipe}`, { ...body, version: 2 });
   });

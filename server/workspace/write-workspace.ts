@@ -12,7 +12,7 @@ import { postingLines, postings } from '../ledger/tables.ts';
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Tx } from '../platform/database.ts';
-import { toBody, writeRecipe } from '../recipes/store.ts';
+import { writeRecipe } from '../recipes/store.ts';
 import { recipes } from '../recipes/tables.ts';
 import { keepLinks } from '../records/links.ts';
 import { records } from '../records/tables.ts';
@@ -155,7 +155,7 @@ async function writePrices(tx: Tx, ws: Workspace): Promise<void> {
   }
   for (const r of ws.recipes) {
     await put(tx, recipes, [{ id: number(r.id), name: r.name, basisKind: r.basis.kind, version: 1, more: {} }]);
-    await writeRecipe(tx, number(r.id), toBody(r), r.version);
+    await writeRecipe(tx, number(r.id), r, r.version);
   }
   for (const l of ws.lists)
     if (l.recipe)

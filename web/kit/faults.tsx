@@ -11,8 +11,7 @@ const WORDS: Readonly<Record<string, string>> = {
   lastDay: 'last day',
   downUntil: 'down before',
   upFrom: 'up from',
-  bandFrom: 'band, from',
-  bandTo: 'band, to',
+  scope: 'only for',
   packUnits: 'units in the cost pack',
 };
 

@@ -6,27 +6,15 @@ import { choose } from '../tests/choose.ts';
 import { Refusal, type Sent, visit } from '../tests/visit.tsx';
 import { answerTo, sampleOf } from './uplift-echo.tsx';
 
-const row = {
-  item: null,
-  model: null,
-  attributes: null,
-  brand: null,
-  supplier: null,
-  category: null,
-  pack: null,
-  bandFrom: null,
-  bandTo: null,
-  currency: null,
-};
+const row = { id: '1', scope: {}, currency: null };
 const recipe: RecipeBody & { id: string; version: number } = {
   id: '7',
   version: 3,
   name: 'Counter',
-  basis: 'landed',
-  basisList: null,
+  basis: { kind: 'landed' },
   ladder: null,
   uplift: [{ ...row, method: 'markup', value: '35' }],
-  guards: [{ kind: 'least_margin', percent: '18', amount: null, currency: null }],
+  guards: [{ kind: 'least_margin', percent: '18', amount: null }],
 };
 const answers = {
   'GET /recipes': [recipe],
@@ -130,12 +118,14 @@ describe('a recipe that was changed meanwhile', () => {
 describe('a row of the uplift table', () => {
   it('shows every tie it has, so that it never looks as if it reached everything', async () => {
     const user = userEvent.setup();
-    const tied = { ...row, item: '10', attributes: { strength: '12' }, bandFrom: '5', bandTo: '20', lockstep: '4' };
+    const scope = { item: '10', attributes: { strength: '12' }, band: { from: '5', to: '20' }, lockstep: '4' };
     const sent = visit('/recipes/7', {
       ...answers,
       'POST /items-named': [{ id: '10', sku: 'BL-10', name: 'Braided line', packs: [] }],
       'GET /lockstep': [{ id: '4', version: 1, name: 'Shackles, bow' }],
-      'GET /recipes': [{ ...recipe, uplift: [{ ...tied, method: 'markup', value: '35' }, ...recipe.uplift] }],
+      'GET /recipes': [
+        { ...recipe, uplift: [{ ...row, id: '2', scope, method: 'markup', value: '35' }, ...recipe.uplift] },
+      ],
     });
     const first = await screen.findByRole('row', { name: 'Uplift row 1' });
     for (const tie of [
@@ -149,7 +139,7 @@ describe('a row of the uplift table', () => {
     await user.click(screen.getByRole('button', { name: 'Keep the recipe' }));
     await waitFor(() =>
       expect(sent.find((s) => s.method === 'PUT')!.body).toMatchObject({
-        uplift: [{ item: '10', attributes: null }, {}],
+        uplift: [{ scope: { item: '10', attributes: null } }, {}],
       }),
     );
   });
@@ -236,9 +226,7 @@ describe('the rest of the form', () => {
     await user.click(screen.getByRole('button', { name: 'Keep the recipe' }));
     const kept = () => sent.filter((s) => s.method === 'PUT');
     await waitFor(() => expect(kept()).toHaveLength(1));
-    expect((kept()[0]!.body as RecipeBody).guards).toEqual([
-      { kind: 'not_below_cost', percent: null, amount: null, currency: null },
-    ]);
+    expect((kept()[0]!.body as RecipeBody).guards).toEqual([{ kind: 'not_below_cost', percent: null, amount: null }]);
   });
 
   it('one that is new does not claim the lists that have no recipe', async () => {

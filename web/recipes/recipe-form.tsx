@@ -2,7 +2,7 @@ import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { type RecipeBody, recipeBody } from '#contract/recipes.ts';
 import { GUARD_NAMES } from '#core/guards/guards.ts';
-import { type AddOn, BASES, type BasisKind, GUARD_KINDS, type GuardKind } from '#core/recipes/recipe.ts';
+import { type AddOn, GUARD_KINDS, type GuardKind } from '#core/recipes/recipe.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { Button, Field, Input, Trouble } from '../kit/controls.tsx';
 import { heldTo } from '../kit/held-to.ts';
@@ -17,20 +17,12 @@ import { FindingsBeside } from '../findings/findings-beside.tsx';
 import { useRecordForm } from '../setup/use-record-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { RECIPE_FIELDS } from '#contract/records/recipe-fields.ts';
-import type { CostSide } from '#core/costs/cost.ts';
 import type { LadderTie } from '#core/rounding/ladder.ts';
-import { DeclaredField } from '../records/declared-field.tsx';
+import { DeclaredField, DeclaredFields } from '../records/declared-field.tsx';
 import { Part } from './part.tsx';
 import { Trial } from './trial.tsx';
 import { UpliftTable } from './uplift-table.tsx';
 
-const BASIS_NAMES: Record<BasisKind, string> = {
-  landed: 'landed cost (with freight, duty, handling, overhead)',
-  cost: 'bare cost',
-  rrp: 'RRP',
-  list: 'the price on another list',
-  current: 'the price now posted',
-};
 const faultsIn = heldTo(recipeBody);
 
 /** One recipe, in the order in which it is carried out. */
@@ -110,39 +102,14 @@ export function RecipeForm({
           </p>
         </div>
         <Part number={1} title="Basis">
-          <div className="flex flex-wrap gap-4">
-            <Select
-              aria-label="Basis"
-              name="basis"
-              value={body.basis}
-              onValue={(chosen) => set({ basis: chosen as BasisKind })}
-              options={BASES.map((b) => [b, BASIS_NAMES[b]] as const)}
-            />
-            {body.basis === 'list' ? (
-              <Select
-                aria-label="Which list"
-                value={body.basisList ?? ''}
-                onValue={(chosen) => set({ basisList: chosen || null })}
-                options={[['', 'choose a list …'], ...lists.map((l) => [l.id, String(l['name'])] as const)]}
-              />
-            ) : null}
-          </div>
-          {body.basis === 'cost' || body.basis === 'landed' ? (
-            <div className="mt-2 max-w-md">
-              <DeclaredField
-                field={RECIPE_FIELDS.costSide}
-                path="costSide"
-                value={body.costSide ?? 'paid'}
-                onValue={(v) => set({ costSide: v as CostSide })}
-                faults={faults}
-              />
-            </div>
-          ) : null}
-          {fault('basisList') ? (
-            <p role="alert" className="text-xs text-stop">
-              {fault('basisList')}
-            </p>
-          ) : null}
+          <DeclaredFields
+            fields={RECIPE_FIELDS.basis.fields}
+            row={body.basis as unknown as Record<string, unknown>}
+            path="basis"
+            within=""
+            faults={faults}
+            onRow={(basis) => set({ basis: basis as unknown as RecipeBody['basis'] })}
+          />
         </Part>
         <Part
           number={2}
@@ -160,7 +127,7 @@ export function RecipeForm({
               onRows={(uplift) => set({ uplift })}
               sample={sample}
               currency={currency}
-              basis={body.basis === 'landed' || body.basis === 'cost' ? 'cost' : 'price'}
+              basis={body.basis.kind === 'landed' || body.basis.kind === 'cost' ? 'cost' : 'price'}
               faults={faults}
             />
           </div>
@@ -246,6 +213,7 @@ function Guards({
 }) {
   const { guards } = body;
   const me = useSignedIn();
+  const currencyOf = (g: RecipeBody['guards'][number]) => g.amount?.currency ?? me.workspace.currency;
   const change = (i: number, more: Partial<RecipeBody['guards'][number]>) =>
     set({ guards: guards.map((g, n) => (n === i ? { ...g, ...more } : g)) });
   const unused = GUARD_KINDS.filter((k) => !guards.some((g) => g.kind === k));
@@ -269,11 +237,11 @@ function Guards({
             <>
               <NumberInput
                 aria-label={`${GUARD_NAMES[g.kind]}, amount`}
-                value={g.amount ?? ''}
-                onValue={(amount) => change(i, { amount, currency: g.currency ?? me.workspace.currency })}
+                value={g.amount?.amount ?? ''}
+                onValue={(amount) => change(i, { amount: { amount, currency: currencyOf(g) } })}
                 className="w-24"
               />{' '}
-              {g.currency ?? me.workspace.currency}
+              {currencyOf(g)}
             </>
           ) : null}
           {g.kind === 'raise_only' ? (
@@ -303,7 +271,7 @@ function Guards({
           onValue={(chosen) =>
             chosen &&
             set({
-              guards: [...guards, { kind: chosen as GuardKind, percent: null, amount: null, currency: null }],
+              guards: [...guards, { kind: chosen as GuardKind, percent: null, amount: null }],
             })
           }
           options={[['', 'add a guard …'], ...unused.map((k) => [k, GUARD_NAMES[k]] as const)]}

@@ -6,15 +6,14 @@ import { Button, Empty, ViewHead } from '../kit/controls.tsx';
 import { SideList } from '../kit/side-list.tsx';
 import { useSignedIn } from '../people/use-me.ts';
 import { RecipeForm } from './recipe-form.tsx';
-import { FRESH_ROW } from './uplift-table.tsx';
+import { freshRow } from './uplift-table.tsx';
 
 const FRESH: RecipeBody = {
   name: '',
-  basis: 'landed',
-  basisList: null,
+  basis: { kind: 'landed', list: null, cost: 'paid' },
   ladder: null,
-  uplift: [FRESH_ROW],
-  guards: [{ kind: 'not_below_cost', percent: null, amount: null, currency: null }],
+  uplift: [freshRow([])],
+  guards: [{ kind: 'not_below_cost', percent: null, amount: null }],
 };
 
 function bodyOf({ id: _id, version: _version, ...body }: Recorded<RecipeBody>): RecipeBody {

@@ -31,13 +31,11 @@ afterEach(() => vi.unstubAllGlobals());
 
 const large = largeWorkspace(80, 1);
 const w = { ...large, ladders: large.ladders.map((l) => ({ ...l, id: '1' })) };
-const anything = { item: null, model: null, attributes: null, brand: null, supplier: null, category: null, pack: null };
 const kept: RecipeBody = {
   name: 'Counter',
-  basis: 'landed',
-  basisList: null,
+  basis: { kind: 'landed' },
   ladder: '1',
-  uplift: [{ ...anything, bandFrom: null, bandTo: null, method: 'markup', value: '60', currency: null }],
+  uplift: [{ id: '1', scope: {}, method: 'markup', value: '60' }],
   guards: [],
 };
 /** What the server does: makes the list ready with the draft. */

@@ -1,13 +1,13 @@
 import { useState } from 'react';
 import type { NamedItem } from '#contract/items.ts';
 import type { RecipeBody } from '#contract/recipes.ts';
-import { UPLIFT_METHODS, type UpliftMethod } from '#core/recipes/recipe.ts';
+import type { UpliftMethod } from '#core/recipes/recipe.ts';
 import { useNamedItems } from '../items/named-items.ts';
 import { RecordOne } from '../records/record-picker.tsx';
 import { useNumberForm } from '../frame/preferences.ts';
-import { ROW_TIES } from '#contract/records/recipe-fields.ts';
+import { RECIPE_FIELDS, ROW_TIES } from '#contract/records/recipe-fields.ts';
 import { type Choice, useChoices } from '../records/use-names.ts';
-import { DeclaredFields } from '../records/declared-field.tsx';
+import { DeclaredFields, freshId } from '../records/declared-field.tsx';
 import { Button, Dialog } from '../kit/controls.tsx';
 import { CellSelect } from '../kit/select.tsx';
 import { type Fault, RowFaults } from '../kit/faults.tsx';
@@ -17,68 +17,51 @@ import { UpliftEcho, answerTo } from './uplift-echo.tsx';
 
 type Row = RecipeBody['uplift'][number];
 
-const METHOD_NAMES: Record<UpliftMethod, string> = {
-  markup: 'markup',
-  margin: 'margin',
-  multiply: 'multiply by',
-  add: 'add amount',
-  percent_off: '% off',
-  amount_off: 'amount off',
-  fixed: 'fixed price',
-};
+const METHODS = Object.entries(RECIPE_FIELDS.uplift.fields.method.options);
 
 /** What a new row starts from: everything, at a markup. */
-export const FRESH_ROW: Row = {
-  item: null,
-  model: null,
-  attributes: null,
-  brand: null,
-  supplier: null,
-  category: null,
-  pack: null,
-  lockstep: null,
-  channel: null,
-  bandFrom: null,
-  bandTo: null,
+export const freshRow = (rows: readonly Row[]): Row => ({
+  id: freshId(rows),
+  scope: {},
   method: 'markup',
   value: '50',
   currency: null,
-};
+});
 
 const AMOUNTS: ReadonlySet<UpliftMethod> = new Set(['add', 'amount_off', 'fixed']);
 
 interface ShownTie {
   readonly title: string;
-  /** The row without it. */
-  readonly without: Partial<Row>;
+  /** The ties without it. */
+  readonly without: Partial<Row['scope']>;
 }
 
 /** Ties that have no column of their own: a row must never look as if it reached more than it does. */
 export function tiesOf(
-  row: Row,
+  scope: Row['scope'],
   items: ReadonlyMap<string, Pick<NamedItem, 'sku' | 'name'>>,
   lockstep: readonly Choice[],
   form: NumberForm,
 ): ShownTie[] {
   const out: ShownTie[] = [];
-  if (row.item) {
-    const item = items.get(row.item);
-    out.push({ title: item ? `${item.sku}, ${item.name}` : `item ${row.item}`, without: { item: null } });
+  if (scope.item) {
+    const item = items.get(scope.item);
+    out.push({ title: item ? `${item.sku}, ${item.name}` : `item ${scope.item}`, without: { item: null } });
   }
-  for (const [name, value] of Object.entries(row.attributes ?? {})) {
-    const { [name]: _, ...rest } = row.attributes!;
+  for (const [name, value] of Object.entries(scope.attributes ?? {})) {
+    const { [name]: _, ...rest } = scope.attributes!;
     out.push({ title: `${name} ${value}`, without: { attributes: Object.keys(rest).length > 0 ? rest : null } });
   }
-  if (row.lockstep) {
-    const group = lockstep.find((g) => g.id === row.lockstep);
+  if (scope.lockstep) {
+    const group = lockstep.find((g) => g.id === scope.lockstep);
     out.push({ title: group ? `in lockstep: ${group.name}` : 'a lockstep group', without: { lockstep: null } });
   }
-  if (row.channel) out.push({ title: `channel ${row.channel}`, without: { channel: null } });
-  if (row.bandFrom || row.bandTo) {
-    const from = row.bandFrom ? `from ${show(row.bandFrom, form)}` : 'from 0';
+  if (scope.channel) out.push({ title: `channel ${scope.channel}`, without: { channel: null } });
+  if (scope.band) {
+    const { from, to } = scope.band;
     out.push({
-      title: `a basis ${from}${row.bandTo ? ` to under ${show(row.bandTo, form)}` : ' up'}`,
-      without: { bandFrom: null, bandTo: null },
+      title: `a basis from ${show(from, form)}${to ? ` to under ${show(to, form)}` : ' up'}`,
+      without: { band: null },
     });
   }
   return out;
@@ -102,17 +85,18 @@ export function UpliftTable({
   faults: readonly Fault[] | undefined;
 }) {
   const form = useNumberForm();
-  const items = useNamedItems(rows.map((r) => r.item));
+  const items = useNamedItems(rows.map((r) => r.scope.item ?? null));
   const lockstep = useChoices('lockstep');
   const [tying, setTying] = useState<number | null>(null);
   const change = (i: number, more: Partial<Row>) => onRows(rows.map((r, n) => (n === i ? { ...r, ...more } : r)));
+  const tie = (i: number, more: Partial<Row['scope']>) => change(i, { scope: { ...rows[i]!.scope, ...more } });
   const text = (i: number, field: 'pack' | 'brand' | 'model', label: string) => (
     <input
       aria-label={`${label}, row ${i + 1}`}
       placeholder="any"
       className="field w-[3.6rem]"
-      value={rows[i]![field] ?? ''}
-      onChange={(e) => change(i, { [field]: e.target.value || null })}
+      value={rows[i]!.scope[field] ?? ''}
+      onChange={(e) => tie(i, { [field]: e.target.value || null })}
     />
   );
   return (
@@ -149,8 +133,8 @@ export function UpliftTable({
                     label={`Category, row ${i + 1}`}
                     className="w-32"
                     none="any"
-                    value={r.category}
-                    onValue={(category) => change(i, { category })}
+                    value={r.scope.category ?? null}
+                    onValue={(category) => tie(i, { category })}
                   />
                 </td>
                 <td>
@@ -159,22 +143,22 @@ export function UpliftTable({
                     label={`Supplier, row ${i + 1}`}
                     className="w-24"
                     none="any"
-                    value={r.supplier}
-                    onValue={(supplier) => change(i, { supplier })}
+                    value={r.scope.supplier ?? null}
+                    onValue={(supplier) => tie(i, { supplier })}
                   />
                 </td>
                 <td>{text(i, 'pack', 'Pack')}</td>
                 <td>{text(i, 'brand', 'Brand')}</td>
                 <td>{text(i, 'model', 'Model')}</td>
                 <td>
-                  {tiesOf(r, items, lockstep, form).map((t) => (
+                  {tiesOf(r.scope, items, lockstep, form).map((t) => (
                     <div key={t.title} className="text-xs whitespace-nowrap">
                       {t.title}{' '}
                       <button
                         type="button"
                         aria-label={`Take away “${t.title}”, row ${i + 1}`}
                         className="text-accent underline"
-                        onClick={() => change(i, t.without)}
+                        onClick={() => tie(i, t.without)}
                       >
                         ×
                       </button>
@@ -186,7 +170,7 @@ export function UpliftTable({
                     className="text-xs text-accent underline"
                     onClick={() => setTying(i)}
                   >
-                    {tiesOf(r, items, lockstep, form).length === 0 ? 'more …' : 'change …'}
+                    {tiesOf(r.scope, items, lockstep, form).length === 0 ? 'more …' : 'change …'}
                   </button>
                 </td>
                 <td>
@@ -195,7 +179,7 @@ export function UpliftTable({
                     className="w-28"
                     value={r.method}
                     onValue={(chosen) => change(i, { method: chosen as UpliftMethod })}
-                    options={UPLIFT_METHODS.map((m) => [m, METHOD_NAMES[m]] as const)}
+                    options={METHODS}
                   />
                 </td>
                 <Value row={r} i={i} onChange={(more) => change(i, more)} ours={currency} />
@@ -225,18 +209,18 @@ export function UpliftTable({
           </tbody>
         </table>
       </div>
-      <Button className="mt-2" onClick={() => onRows([...rows, FRESH_ROW])}>
+      <Button className="mt-2" onClick={() => onRows([...rows, freshRow(rows)])}>
         Add a row
       </Button>
       {tying !== null && rows[tying] ? (
         <Dialog open onClose={() => setTying(null)} title={`Uplift row ${tying + 1} is only for`}>
           <DeclaredFields
             fields={ROW_TIES}
-            row={rows[tying]}
-            path={`uplift[${tying}]`}
+            row={rows[tying].scope as Record<string, unknown>}
+            path={`uplift[${tying}].scope`}
             within={`row ${tying + 1}`}
             faults={faults}
-            onRow={(next) => onRows(rows.map((r, n) => (n === tying ? (next as Row) : r)))}
+            onRow={(scope) => change(tying, { scope: scope as Row['scope'] })}
           />
           <div className="mt-4 flex justify-end">
             <Button weight="main" onClick={() => setTying(null)}>

@@ -223,7 +223,7 @@ function Control({ field: f, path, value, onValue, faults, within, invalid }: Pr
   }
 }
 
-const freshId = (rows: readonly Row[]): string =>
+export const freshId = (rows: readonly { readonly id?: unknown }[]): string =>
   String(rows.reduce((most, r) => Math.max(most, Number(r['id']) || 0), 0) + 1);
 
 /** All fields of a row or a part that its case asks for. */

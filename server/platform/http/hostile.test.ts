@@ -137,7 +137,10 @@ describe('one request cannot bring the server down', () => {
   it.each([
     ['/quotes', { customer: '1', lines: Array.from({ length: 600_000 }, () => ({})) }],
     ['/quotes/figures', { customer: '1', lines: Array.from({ length: 600_000 }, () => ({})) }],
-    ['/recipes', { name: 'x', basis: 'landed', uplift: Array.from({ length: 600_000 }, () => ({})), guards: [] }],
+    [
+      '/recipes',
+      { name: 'x', basis: { kind: 'landed' }, uplift: Array.from({ length: 600_000 }, () => ({})), guards: [] },
+    ],
     ['/items/changes', { changes: Array.from({ length: 600_000 }, () => ({})) }],
     ['/price-check', { customer: Array.from({ length: 600_000 }, () => ({})) }],
   ])('600,000 empty entries to %s are refused before any is looked at', async (path, body) => {

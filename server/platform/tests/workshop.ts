@@ -219,28 +219,14 @@ async function stock(context: Context) {
       },
       1,
     );
-    const row = (method: 'markup' | 'percent_off', value: string) => ({
-      item: null,
-      model: null,
-      attributes: null,
-      brand: null,
-      supplier: null,
-      category: null,
-      pack: null,
-      bandFrom: null,
-      bandTo: null,
-      currency: null,
-      method,
-      value,
-    });
-    const guards = [{ kind: 'not_below_cost' as const, percent: null, amount: null, currency: null }];
+    const row = (method: 'markup' | 'percent_off', value: string) => ({ id: '1', scope: {}, method, value });
+    const guards = [{ kind: 'not_below_cost' as const }];
     const recipe = await writeRecipe(
       tx,
       null,
       {
         name: 'Counter',
-        basis: 'landed',
-        basisList: null,
+        basis: { kind: 'landed' },
         ladder: String(ladder),
         uplift: [row('markup', '62')],
         guards,
@@ -256,8 +242,7 @@ async function stock(context: Context) {
       null,
       {
         name: 'Yards',
-        basis: 'list',
-        basisList: String(counter!.id),
+        basis: { kind: 'list', list: String(counter!.id) },
         ladder: null,
         uplift: [row('percent_off', '12')],
         guards,
