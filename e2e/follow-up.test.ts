@@ -32,7 +32,7 @@ it('Costs: a bill with a fee comes as an invoice and is made final; a price foll
   const sku = 'SH-BO-12';
   const invoice = `<?xml version="1.0"?><Invoice xmlns="urn:oasis:names:specification:ubl:schema:xsd:Invoice-2"><ID>AF-2211</ID><IssueDate>${(await ask<{ workspace: { today: string } }>('/session')).workspace.today}</IssueDate><DocumentCurrencyCode>SEK</DocumentCurrencyCode><AllowanceCharge><ChargeIndicator>true</ChargeIndicator><Amount currencyID="SEK">40</Amount></AllowanceCharge><InvoiceLine><ID>1</ID><InvoicedQuantity>20</InvoicedQuantity><Item><BuyersItemIdentification><ID>${sku}</ID></BuyersItemIdentification></Item><Price><PriceAmount currencyID="SEK">60.00</PriceAmount></Price></InvoiceLine><InvoiceLine><ID>2</ID><InvoicedQuantity>1</InvoicedQuantity><Item><Name>Pallet</Name></Item><Price><PriceAmount currencyID="SEK">90</PriceAmount></Price></InvoiceLine></Invoice>`;
   await marit.go('/bills/new');
-  await marit.choose('select[name=supplier]', 'Aldermere Fittings');
+  await marit.pick('Supplier', 'Aldermere', 'Aldermere Fittings');
   await upload('input[name=invoice]', file('invoice.xml', invoice));
   await marit.reads('Bill AF-2211, Aldermere Fittings');
   expect(await marit.page.$eval('input[name=note]', (e) => (e as HTMLInputElement).value)).toContain(
@@ -143,7 +143,7 @@ it('Costs: prices of a trusted supplier post themselves, within what was said; w
   const bill = async (number: string, price: string) => {
     const xml = `<?xml version="1.0"?><Invoice xmlns="urn:oasis:names:specification:ubl:schema:xsd:Invoice-2"><ID>${number}</ID><IssueDate>${workspace.today}</IssueDate><DocumentCurrencyCode>SEK</DocumentCurrencyCode><InvoiceLine><ID>1</ID><InvoicedQuantity>20</InvoicedQuantity><Item><BuyersItemIdentification><ID>${sku}</ID></BuyersItemIdentification></Item><Price><PriceAmount currencyID="SEK">${price}</PriceAmount></Price></InvoiceLine></Invoice>`;
     await marit.go('/bills/new');
-    await marit.choose('select[name=supplier]', 'Aldermere Fittings');
+    await marit.pick('Supplier', 'Aldermere', 'Aldermere Fittings');
     await upload('input[name=invoice]', file(`${number}.xml`, xml));
     await marit.reads(`Bill ${number}, Aldermere Fittings`);
     await marit.click('button', 'Make final');

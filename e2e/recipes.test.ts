@@ -241,7 +241,8 @@ it('Recipes: two-cut endings by band are tried on a draft, and a currency’s ow
   await marit.click('button', 'Keep the ladder');
   await marit.reads('Kept.');
   await marit.go('/recipes/5');
-  await marit.choose('select[name=ladder]', 'Two cuts');
+  await marit.click('button', 'Take away Counter endings, Ladder');
+  await marit.pick('Ladder', 'Two cuts', 'Two cuts');
   await marit.click('button', 'Try it on every price');
   await marit.reads('largest rises');
   const then = await marit.page.$$eval('tr:has(td.truncate) td:nth-child(3)', (cells) =>

@@ -9,7 +9,7 @@ import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Conflict } from '../kit/conflict.tsx';
 import { Button, Empty, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
-import { Select } from '../kit/select.tsx';
+import { RecordOne } from '../records/record-picker.tsx';
 import { DateField } from '../kit/date-field.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { useLeaveGuard } from '../kit/leave-guard.tsx';
@@ -165,15 +165,16 @@ function BillForm({ bill, day, currency }: { bill: BillView | null; day: string;
         ) : null}
         <fieldset disabled={!editable}>
           <div className="flex flex-wrap items-start gap-x-5 gap-y-3">
-            <Field label="Supplier">
-              <Select
-                name="supplier"
-                value={body.supplier}
+            <Field label="Supplier" group>
+              <RecordOne
+                register="suppliers"
+                label="Supplier"
+                value={body.supplier || null}
                 onValue={(chosen) => {
                   const known = suppliers.find((s) => s.id === chosen);
-                  set({ supplier: chosen, ...(known ? { currency: String(known['currency']) } : {}) });
+                  set({ supplier: chosen ?? '', ...(known ? { currency: String(known['currency']) } : {}) });
                 }}
-                options={[['', 'choose …'], ...suppliers.map((s) => [s.id, String(s['name'])] as const)]}
+                className="w-48"
               />
             </Field>
             <Field label="Its number">

@@ -11,7 +11,7 @@ import { useNumberForm } from '../frame/preferences.ts';
 import { DateField } from '../kit/date-field.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { Button, Dialog, Field, Trouble } from '../kit/controls.tsx';
-import { Select } from '../kit/select.tsx';
+import { RecordOne } from '../records/record-picker.tsx';
 import { Figure } from '../kit/figure.tsx';
 import { show, showDay, showMoment } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
@@ -170,11 +170,13 @@ function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; uni
         </Trouble>
       ) : null}
       <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
-        <Field label="Supplier">
-          <Select
-            value={supplier}
-            onValue={(chosen) => setSupplier(chosen)}
-            options={[['', 'choose …'], ...suppliers.map((s) => [s.id, String(s['name'])] as const)]}
+        <Field label="Supplier" group>
+          <RecordOne
+            register="suppliers"
+            label="Supplier"
+            value={supplier || null}
+            onValue={(id) => setSupplier(id ?? '')}
+            className="w-48"
           />
         </Field>
         <Field label={`Cost per cost pack${currency ? `, ${currency}` : ''}`}>

@@ -1,12 +1,9 @@
 import type { QuoteBody } from '#contract/quotes.ts';
 import { Field, Input } from '../kit/controls.tsx';
-import { Select } from '../kit/select.tsx';
 import { DateField } from '../kit/date-field.tsx';
 import { CountryChooser, SuggestedText } from '../records/choosers.tsx';
 import { RecordOne } from '../records/record-picker.tsx';
 import { recordsApi } from '../records/endpoints.ts';
-
-const named = (rows: readonly { id: string; name?: unknown }[]) => rows.map((r) => [r.id, String(r.name)] as const);
 
 /** Who buys, where the goods go, which list answers and until when. */
 export function BuyerFields({
@@ -23,7 +20,6 @@ export function BuyerFields({
   regionName: string | null;
   editable: boolean;
 }) {
-  const { data: lists = [] } = recordsApi.useRegisterQuery('lists');
   const { data: regions = [] } = recordsApi.useRegisterQuery('regions');
   return (
     <fieldset disabled={!editable} className="my-2 flex flex-wrap gap-x-5 gap-y-2">
@@ -40,13 +36,14 @@ export function BuyerFields({
         <CountryChooser value={body.country} label="Goods go to" onValue={(country) => onBody({ country })} />
       </Field>
       {regions.length > 0 ? (
-        <Field label="Region by hand">
-          <Select
-            name="region"
-            value={body.region ?? ''}
-            onValue={(chosen) => onBody({ region: chosen || null, regionReason: chosen ? body.regionReason : null })}
-            options={[['', 'by its country'], ...named(regions)]}
-            className="w-36"
+        <Field label="Region by hand" group>
+          <RecordOne
+            register="regions"
+            label="Region by hand"
+            none="by its country"
+            value={body.region ?? null}
+            onValue={(region) => onBody({ region, regionReason: region ? body.regionReason : null })}
+            className="w-40"
           />
         </Field>
       ) : null}
@@ -67,12 +64,13 @@ export function BuyerFields({
           onValue={(channel) => onBody({ channel: channel || null })}
         />
       </Field>
-      <Field label="Price list" hint={listHint}>
-        <Select
-          name="list"
-          value={body.list ?? ''}
-          onValue={(chosen) => onBody({ list: chosen || null, listReason: chosen ? body.listReason : null })}
-          options={[['', 'the customer’s own'], ...named(lists)]}
+      <Field label="Price list" group hint={listHint}>
+        <RecordOne
+          register="lists"
+          label="Price list"
+          none="the customer’s own"
+          value={body.list ?? null}
+          onValue={(list) => onBody({ list, listReason: list ? body.listReason : null })}
           className="w-44"
         />
       </Field>

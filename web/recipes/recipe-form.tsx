@@ -18,6 +18,7 @@ import { useRecordForm } from '../setup/use-record-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { RECIPE_FIELDS } from '#contract/records/recipe-fields.ts';
 import type { LadderTie } from '#core/rounding/ladder.ts';
+import { RecordOne } from '../records/record-picker.tsx';
 import { DeclaredField, DeclaredFields } from '../records/declared-field.tsx';
 import { Part } from './part.tsx';
 import { Trial } from './trial.tsx';
@@ -48,7 +49,6 @@ export function RecipeForm({
     { faultsIn },
   );
   const { data: lists = [] } = recordsApi.useRegisterQuery('lists');
-  const { data: ladders = [] } = recordsApi.useLaddersQuery();
   const [sample, setSample] = useState('48.00');
   // a list without a recipe is not priced by one that is new
   const priced = useMemo(() => lists.filter((l) => id !== null && l['recipe'] === id), [lists, id]);
@@ -148,12 +148,13 @@ export function RecipeForm({
         </Part>
         <Part number={5} title="Ladder">
           <div className="flex items-center gap-4">
-            <Select
-              aria-label="Ladder"
-              name="ladder"
-              value={body.ladder ?? ''}
-              onValue={(chosen) => set({ ladder: chosen || null })}
-              options={[['', 'none: only to the list’s decimals'], ...ladders.map((l) => [l.id, l.name] as const)]}
+            <RecordOne
+              register="ladders"
+              label="Ladder"
+              none="none: only to the list’s decimals"
+              value={body.ladder}
+              onValue={(ladder) => set({ ladder })}
+              className="w-72"
             />
             {body.ladder ? (
               <Link to={`/ladders/${body.ladder}`} className="text-accent underline">
