@@ -8,6 +8,7 @@ import type { DatedLandedTerms } from '#core/costs/cost.ts';
 import { LANDED_TIES } from '#core/costs/landed-terms.ts';
 import type { Region } from '#core/regions/region.ts';
 import type { Proof } from '#core/proofs/proof.ts';
+import type { Workspace } from '#core/workspace/workspace.ts';
 import { type Field, type RecordKind, kind } from './declare.ts';
 import { LANDED_FIELDS } from './landed-fields.ts';
 
@@ -381,16 +382,18 @@ const taxClasses = kind<Named>({
   fields: { name: named },
 });
 
-/** Kinds of records that are kept as they are declared here. Another one is a row of this table and its figures in the core. */
-export const KINDS = [
-  ...[entries, reductions, regions, lockstep, pools, ruleSets, charges, proofs],
-  ...[attributes, brands, taxClasses, landed],
-] as const;
+/**
+ * Kinds of records that are kept as they are declared here, by the member of a workspace that holds them; another one is a
+ * row of this table and its figures in the core.
+ */
+const BY_MEMBER = {
+  ...{ reductions, regions, lockstep, pools, rules: ruleSets, charges, proofs },
+  ...{ attributes, brands, taxClasses, landed },
+} satisfies Partial<Record<keyof Workspace, RecordKind>>;
 
-/** The members of a workspace that these kinds fill, by the name of the kind; entries stand inside their lists. */
-export const MEMBERS = [
-  ...(['reductions', 'regions', 'lockstep', 'pools', 'rules', 'charges', 'proofs'] as const),
-  ...(['attributes', 'brands', 'taxClasses', 'landed'] as const),
-] as const;
+export const MEMBERS = Object.keys(BY_MEMBER) as (keyof typeof BY_MEMBER)[];
+
+/** All of them, with the entries, which stand inside of their lists. */
+export const KINDS: readonly RecordKind[] = [entries, ...Object.values(BY_MEMBER)];
 
 export const kindNamed = (name: string): RecordKind | undefined => KINDS.find((k) => k.name === name);

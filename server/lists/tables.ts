@@ -4,7 +4,7 @@ import { customerGroups } from '../setup/tables.ts';
 
 export const priceLists = pgTable('price_lists', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
-  /** What is declared beside the columns: contract/records/more.ts. */
+  /** Fields that have no column: server/setup/column-table.ts. */
   more: jsonb().$type<Record<string, unknown>>().notNull().default({}),
   version: integer().notNull().default(1),
   name: text().notNull().unique(),

@@ -21,7 +21,7 @@ import { categories, customerGroups, customers } from '../setup/tables.ts';
 
 export const breakTables = pgTable('break_tables', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
-  /** What is declared beside the columns: contract/records/more.ts. */
+  /** Fields that have no column: server/setup/column-table.ts. */
   more: jsonb().$type<Record<string, unknown>>().notNull().default({}),
   version: integer().notNull().default(1),
   name: text().notNull(),
@@ -49,7 +49,7 @@ export const breakRows = pgTable(
 
 export const floors = pgTable('floors', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
-  /** What is declared beside the columns: contract/records/more.ts. */
+  /** Fields that have no column: server/setup/column-table.ts. */
   more: jsonb().$type<Record<string, unknown>>().notNull().default({}),
   version: integer().notNull().default(1),
   name: text().notNull(),

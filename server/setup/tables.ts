@@ -15,7 +15,7 @@ import {
 /** One row: what holds for the whole workspace. */
 export const workspaceSettings = pgTable('workspace_settings', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
-  /** What is declared beside the columns: contract/records/more.ts. */
+  /** Fields that have no column: server/setup/column-table.ts. */
   more: jsonb().$type<Record<string, unknown>>().notNull().default({}),
   version: integer().notNull().default(1),
   name: text().notNull(),
@@ -45,7 +45,7 @@ export const suppliers = pgTable('suppliers', {
   handlingAmount: numeric(),
   handlingCurrency: text(),
   overheadPercent: numeric(),
-  /** What is declared beside the columns: contract/records/more.ts. */
+  /** Fields that have no column: server/setup/column-table.ts. */
   more: jsonb().$type<Record<string, unknown>>().notNull().default({}),
 });
 
@@ -53,7 +53,7 @@ export const taxRates = pgTable(
   'tax_rates',
   {
     id: integer().primaryKey().generatedAlwaysAsIdentity(),
-    /** What is declared beside the columns: contract/records/more.ts. */
+    /** Fields that have no column: server/setup/column-table.ts. */
     more: jsonb().$type<Record<string, unknown>>().notNull().default({}),
     version: integer().notNull().default(1),
     taxClass: text().notNull(),
@@ -89,7 +89,7 @@ export const customerGroups = pgTable('customer_groups', {
 
 export const customers = pgTable('customers', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
-  /** What is declared beside the columns: contract/records/more.ts. */
+  /** Fields that have no column: server/setup/column-table.ts. */
   more: jsonb().$type<Record<string, unknown>>().notNull().default({}),
   version: integer().notNull().default(1),
   name: text().notNull().unique(),

@@ -1,18 +1,17 @@
 import { useMemo, useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
 import { type LadderBody, ladderBody } from '#contract/recipes.ts';
 import { dec, plain } from '#core/numbers/decimal.ts';
 import { minorUnits } from '#core/numbers/currency.ts';
 import { DIRECTIONS, type Direction, applyLadder, prepareLadder, rungFaults, rungFor } from '#core/rounding/ladder.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { Button, Empty, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Button, Field, Input, Trouble } from '../kit/controls.tsx';
 import { heldTo } from '../kit/held-to.ts';
 import { CellSelect } from '../kit/select.tsx';
 import { Figure } from '../kit/figure.tsx';
 import { NumberInput } from '../kit/number-input.tsx';
 import { show } from '../kit/number-form.ts';
-import { SideList } from '../kit/side-list.tsx';
+import { MasterDetail } from '../kit/master-detail.tsx';
 import { useSignedIn } from '../people/use-me.ts';
 import { Conflict } from '../kit/conflict.tsx';
 import { RowFaults, faultWords } from '../kit/faults.tsx';
@@ -45,60 +44,39 @@ const FRESH: LadderBody = {
 };
 
 export function Ladders() {
-  const { id } = useParams();
   const me = useSignedIn();
-  const navigate = useNavigate();
   const { data: ladders = [], isLoading } = recordsApi.useLaddersQuery();
-  const chosen = ladders.find((l) => l.id === id);
   const may = me.rights.has('edit_rules');
   return (
-    <>
-      <ViewHead
-        title="Ladders"
-        about="Rounding by price band: each rung has its own step, endings and direction, on the price the buyer sees."
-      >
-        {may ? <Button onClick={() => void navigate('/ladders/new')}>New ladder</Button> : null}
-      </ViewHead>
-      <div className="flex min-h-0 flex-1">
-        <SideList label="Ladders" to="/ladders" records={ladders} open={id} />
-        <div className="min-w-0 flex-1 overflow-auto">
-          {id === 'new' && may ? (
-            <LadderForm
-              key="new"
-              id={null}
-              version={0}
-              start={FRESH}
-              editable
-              onKept={(made) => void navigate(`/ladders/${made}`)}
-            />
-          ) : chosen ? (
-            <LadderForm
-              key={chosen.id}
-              id={chosen.id}
-              version={chosen.version}
-              start={{
-                name: chosen.name,
-                currency: chosen.currency,
-                byDefault: chosen.byDefault ?? false,
-                rungs: chosen.rungs,
-              }}
-              editable={may}
-              onKept={() => undefined}
-            />
-          ) : (
-            !isLoading && (
-              <Empty>
-                {ladders.length === 0
-                  ? 'A ladder says where prices end: .95 below ten, whole tens above a hundred. Make the first one.'
-                  : 'Choose a ladder at the left.'}
-              </Empty>
-            )
-          )}
-        </div>
-      </div>
-    </>
+    <MasterDetail
+      title="Ladders"
+      about="Rounding by price band: each rung has its own step, endings and direction, on the price the buyer sees."
+      one="ladder"
+      to="/ladders"
+      records={ladders}
+      loading={isLoading}
+      mayMake={may}
+      none="A ladder says where prices end: .95 below ten, whole tens above a hundred. Make the first one."
+      draw={({ record, made }) => (
+        <LadderForm
+          key={record?.id ?? 'new'}
+          id={record?.id ?? null}
+          version={record?.version ?? 0}
+          start={record ? bodyOf(record) : FRESH}
+          editable={may}
+          onKept={record ? () => undefined : made}
+        />
+      )}
+    />
   );
 }
+
+const bodyOf = ({ name, currency, byDefault = false, rungs }: LadderBody): LadderBody => ({
+  name,
+  currency,
+  byDefault,
+  rungs,
+});
 
 function LadderForm({
   id,
