@@ -16,7 +16,7 @@ import { useLeaveGuard } from '../kit/leave-guard.tsx';
 import { NumberInput } from '../kit/number-input.tsx';
 import { show } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
-import { recordsApi } from '../records/endpoints.ts';
+import { useRegister } from '../records/use-register.ts';
 import { BillLines, isWhole } from './bill-lines.tsx';
 import { costsApi } from './endpoints.ts';
 import { ProposeMoved } from './propose-moved.tsx';
@@ -41,7 +41,7 @@ function BillForm({ bill, day, currency }: { bill: BillView | null; day: string;
   const [body, setBody] = useState(start);
   const [version, setVersion] = useState(bill?.version ?? 0);
   const [looked, setLooked] = useState(false);
-  const { data: suppliers = [] } = recordsApi.useRegisterQuery('suppliers');
+  const { rows: suppliers } = useRegister('suppliers');
   const [write, writing] = costsApi.useWriteBillMutation();
   const [change, changing] = costsApi.useChangeBillMutation();
   const [makeFinal, finishing] = costsApi.useFinalBillMutation();
@@ -172,7 +172,7 @@ function BillForm({ bill, day, currency }: { bill: BillView | null; day: string;
                 value={body.supplier || null}
                 onValue={(chosen) => {
                   const known = suppliers.find((s) => s.id === chosen);
-                  set({ supplier: chosen ?? '', ...(known ? { currency: String(known['currency']) } : {}) });
+                  set({ supplier: chosen ?? '', ...(known ? { currency: known.currency } : {}) });
                 }}
                 className="w-48"
               />

@@ -4,7 +4,7 @@ import type { ItemRow } from '#contract/items.ts';
 import { ProposedCost, useCostProposal } from './cost-proposal.tsx';
 import { costsApi } from './endpoints.ts';
 import { type QuantityPrice, QuantityPrices } from './quantity-prices.tsx';
-import { recordsApi } from '../records/endpoints.ts';
+import { useRegister } from '../records/use-register.ts';
 import { problemOf } from '../api.ts';
 import { useDay } from '../frame/day.ts';
 import { useNumberForm } from '../frame/preferences.ts';
@@ -120,7 +120,7 @@ export function CostsOfItem({ item }: { item: Pick<ItemRow, 'id' | 'supplier'> }
 /** Starts from the pack of the last cost: a cost for another pack has to be meant. */
 function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; units: string }) {
   const { day } = useDay();
-  const { data: suppliers = [] } = recordsApi.useRegisterQuery('suppliers');
+  const { rows: suppliers } = useRegister('suppliers');
   const [supplier, setSupplier] = useState(item.supplier ?? '');
   const [amount, setAmount] = useState('');
   const [reduced, setReduced] = useState('');
@@ -129,7 +129,7 @@ function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; uni
   const [validFrom, setValidFrom] = useState(day);
   const [validTo, setValidTo] = useState('');
   const [type, { isLoading, error }] = costsApi.useTypeCostMutation();
-  const currency = String(suppliers.find((s) => s.id === supplier)?.['currency'] ?? '');
+  const currency = suppliers.find((s) => s.id === supplier)?.currency ?? '';
   const whole = supplier !== '' && amount !== '' && packUnits !== '' && validFrom !== '';
   const body = {
     item: item.id,

@@ -1,14 +1,6 @@
 import type { LandedTerms } from '#core/costs/cost.ts';
 import { type NumberForm, show } from '../kit/number-form.ts';
 
-/** Terms of landed cost as they are kept. */
-export interface LandedRow extends LandedTerms {
-  readonly id: string;
-  readonly supplier: string;
-  readonly scope: { readonly item?: string | null; readonly category?: string | null };
-  readonly from: string;
-}
-
 /** What comes on top of the unit cost, in words; 0 is said, for it stands against something. */
 export function landedWords(t: LandedTerms, form: NumberForm): string {
   const n = (text: string) => show(text, form);

@@ -15,7 +15,7 @@ import { ItemPicker } from '../items/item-picker.tsx';
 import { Button, Dialog, Field, Input, Trouble } from '../kit/controls.tsx';
 import { Select } from '../kit/select.tsx';
 import { type NumberForm, show, showDay } from '../kit/number-form.ts';
-import { recordsApi } from '../records/endpoints.ts';
+import { useRegister } from '../records/use-register.ts';
 import { RecordOne } from '../records/record-picker.tsx';
 import { costsApi } from './endpoints.ts';
 import { useFreshSheet } from './fresh-sheet.ts';
@@ -168,7 +168,7 @@ function WhichItem({
   const [sayCode, { isLoading }] = costsApi.useSayCodeMutation();
   const fresh = useFreshSheet(sheet.id);
   const { send, isLoading: sending } = useRowDecisions(sheet, again);
-  const { data: taxes = [] } = recordsApi.useRegisterQuery('tax-rates');
+  const { rows: taxes } = useRegister('tax-rates');
   const [category, setCategory] = useState(said.add?.category ?? sheet.match.category ?? '');
   const [taxClass, setTaxClass] = useState(said.add?.taxClass ?? sheet.match.taxClass ?? '');
   const [other, setOther] = useState(known === null);
@@ -220,10 +220,7 @@ function WhichItem({
               name="taxClass"
               value={taxClass}
               onValue={(chosen) => setTaxClass(chosen)}
-              options={[
-                ['', 'choose …'],
-                ...[...new Set(taxes.map((t) => String(t['taxClass'])))].map((t) => [t, t] as const),
-              ]}
+              options={[['', 'choose …'], ...[...new Set(taxes.map((t) => t.taxClass))].map((t) => [t, t] as const)]}
             />
           </Field>
           <Button

@@ -5,7 +5,7 @@ import { problemOf } from '../api.ts';
 import { Button, Dialog, Trouble } from '../kit/controls.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { NumberInput } from '../kit/number-input.tsx';
-import { recordsApi } from '../records/endpoints.ts';
+import { useRegister } from '../records/use-register.ts';
 import { costsApi } from './endpoints.ts';
 
 /** How far a price may move where nothing else was said, in per cent. */
@@ -13,8 +13,8 @@ const USUAL_MOST = '3';
 
 /** Which lists post themselves after costs of a supplier, and how far each of their prices may move. */
 export function SelfPostingDialog({ supplier, onClose }: { supplier: CostSupplier; onClose: () => void }) {
-  const { data: registered = [] } = recordsApi.useRegisterQuery('lists');
-  const lists = registered.filter((l) => l['recipe'] && l['active'] !== false);
+  const { rows: registered } = useRegister('lists');
+  const lists = registered.filter((l) => l.recipe && l.active !== false);
   const [most, setMost] = useState<Readonly<Record<string, string>>>(
     Object.fromEntries(supplier.posts.map((p) => [p.list, p.most])),
   );
@@ -60,7 +60,7 @@ export function SelfPostingDialog({ supplier, onClose }: { supplier: CostSupplie
           </thead>
           <tbody>
             {lists.map((l) => {
-              const name = String(l['name']);
+              const name = l.name;
               const own = most[l.id];
               return (
                 <tr key={l.id}>

@@ -5,7 +5,7 @@ import { MOST_SKIPPED, SHEET_FIELDS, SHEET_FIELD_NAMES, type SheetMatch } from '
 import { costsApi } from './endpoints.ts';
 import { QuantityColumns } from './quantity-columns.tsx';
 import { useFreshSheet } from './fresh-sheet.ts';
-import { recordsApi } from '../records/endpoints.ts';
+import { useRegister } from '../records/use-register.ts';
 import { RecordOne } from '../records/record-picker.tsx';
 import { problemOf } from '../api.ts';
 import { DateField } from '../kit/date-field.tsx';
@@ -25,7 +25,7 @@ export function SheetMatchForm({
   const [match, setMatch] = useState<SheetMatch>(sheet.match);
   const [keep, { isLoading, error }] = costsApi.useMatchSheetMutation();
   const fresh = useFreshSheet(sheet.id);
-  const { data: taxes = [] } = recordsApi.useRegisterQuery('tax-rates');
+  const { rows: taxes } = useRegister('tax-rates');
   const set = (change: Partial<SheetMatch>) => setMatch((m) => ({ ...m, ...change }));
   const submit = async () => {
     try {
@@ -204,10 +204,7 @@ export function SheetMatchForm({
                 name="taxClass"
                 value={match.taxClass ?? ''}
                 onValue={(chosen) => set({ taxClass: chosen || null })}
-                options={[
-                  ['', 'choose …'],
-                  ...[...new Set(taxes.map((t) => String(t['taxClass'])))].map((t) => [t, t] as const),
-                ]}
+                options={[['', 'choose …'], ...[...new Set(taxes.map((t) => t.taxClass))].map((t) => [t, t] as const)]}
               />
             </Field>
           </>

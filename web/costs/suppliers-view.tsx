@@ -7,10 +7,10 @@ import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
 import { show, showDay, showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
-import { recordsApi } from '../records/endpoints.ts';
+import { useRegister } from '../records/use-register.ts';
 import { costsApi } from './endpoints.ts';
 import type { LandedTerms } from '#core/costs/cost.ts';
-import { type LandedRow, landedWords } from './landed-words.ts';
+import { landedWords } from './landed-words.ts';
 
 const LINK = 'text-accent underline underline-offset-2';
 type Choice = SupplierChoices['choice'];
@@ -26,9 +26,9 @@ export function Suppliers() {
   const me = useSignedIn();
   const form = useNumberForm();
   const navigate = useNavigate();
-  const { data: suppliers = [], error, isLoading } = recordsApi.useRegisterQuery('suppliers');
-  const { data: differing = [] } = recordsApi.useRegisterQuery('landed' as 'suppliers');
-  const { data: categories = [] } = recordsApi.useRegisterQuery('categories');
+  const { rows: suppliers, error, isLoading } = useRegister('suppliers');
+  const { rows: differing } = useRegister('landed');
+  const { rows: categories } = useRegister('categories');
   const { data: arrivals = [] } = costsApi.useCostSuppliersQuery();
   const may = me.rights.has('edit_rules');
   const add = (
@@ -36,7 +36,7 @@ export function Suppliers() {
       New supplier
     </Button>
   );
-  const categoryName = (id: string) => String(categories.find((c) => c.id === id)?.['name'] ?? id);
+  const categoryName = (id: string) => categories.find((c) => c.id === id)?.name ?? id;
   return (
     <>
       <ViewHead
@@ -66,18 +66,18 @@ export function Suppliers() {
             </thead>
             <tbody>
               {suppliers.map((s) => {
-                const own = (differing as unknown as LandedRow[]).filter((t) => t.supplier === s.id);
+                const own = differing.filter((t) => t.supplier === s.id);
                 const arrived = arrivals.find((a) => a.id === s.id);
                 return (
                   <tr key={s.id} className="align-top">
                     <td className="whitespace-nowrap">
                       <Link to={`/setup/suppliers?open=${s.id}`} className={LINK}>
-                        {String(s['name'])}
+                        {s.name}
                       </Link>
                     </td>
-                    <td>{String(s['currency'])}</td>
+                    <td>{s.currency}</td>
                     <td>
-                      {landedWords(s['landed'] as LandedTerms, form) || <span className="text-faint">nothing</span>}
+                      {landedWords(s.landed as LandedTerms, form) || <span className="text-faint">nothing</span>}
                       {own.map((t) => (
                         <div key={t.id} className={t.from > me.workspace.today ? 'text-faint' : ''}>
                           <Link to={`/setup/landed?open=${t.id}`} className={LINK}>

@@ -2,7 +2,7 @@ import { DropdownMenu } from 'radix-ui';
 import { useDispatch, useSelector } from 'react-redux';
 import { useLocation, useNavigate } from 'react-router';
 import { peopleApi } from '../people/endpoints.ts';
-import { recordsApi } from '../records/endpoints.ts';
+import { useRegister } from '../records/use-register.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import type { State } from '../store.ts';
 import { DateField } from '../kit/date-field.tsx';
@@ -16,7 +16,7 @@ import { useDay } from './day.ts';
 export function TopLine({ onSearch, onHelp }: { onSearch: () => void; onHelp: () => void }) {
   const me = useSignedIn();
   const { day, today, asked, setDay } = useDay();
-  const { data: lists = [] } = recordsApi.useRegisterQuery('lists');
+  const { rows: lists } = useRegister('lists');
   const navigate = useNavigate();
   const { pathname, search } = useLocation();
   const current = /^\/lists\/(\d+)/.exec(pathname)?.[1] ?? '';
@@ -30,10 +30,7 @@ export function TopLine({ onSearch, onHelp }: { onSearch: () => void; onHelp: ()
           onValue={(chosen) => chosen && void navigate({ pathname: `/lists/${chosen}`, search })}
           options={[
             ['', current ? '–' : 'open a list …'],
-            ...lists.map(
-              (l) =>
-                [l.id, `${String(l['name'])} (${String(l['currency'])}, tax ${l['taxIn'] ? 'in' : 'out'})`] as const,
-            ),
+            ...lists.map((l) => [l.id, `${l.name} (${l.currency}, tax ${l.taxIn ? 'in' : 'out'})`] as const),
           ]}
         />
       </label>

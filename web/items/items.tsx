@@ -12,7 +12,7 @@ import {
 import type { Problem } from '#contract/problems.ts';
 import { type WindowQuery, windowQuery } from '#contract/windows.ts';
 import { itemsApi } from './endpoints.ts';
-import { recordsApi } from '../records/endpoints.ts';
+import { useRegister } from '../records/use-register.ts';
 import { problemOf } from '../api.ts';
 import { ItemCosts } from '../costs/item-costs.tsx';
 import { useDay } from '../frame/day.ts';
@@ -209,8 +209,8 @@ export function Items() {
 
 function ItemsGrid({ day, me, find }: { day: string | null; me: Me; find: string }) {
   const form = useNumberForm();
-  const { data: categoryRows = [] } = recordsApi.useRegisterQuery('categories');
-  const categories = useMemo(() => new Map(categoryRows.map((c) => [c.id, String(c['name'])])), [categoryRows]);
+  const { rows: categoryRows } = useRegister('categories');
+  const categories = useMemo(() => new Map(categoryRows.map((c) => [c.id, c.name])), [categoryRows]);
   const columns = useMemo(() => itemColumns(me, form, categories), [me, form, categories]);
   const [change] = itemsApi.useChangeItemsMutation();
   const ids = useMemo(() => new Map([...categories].map(([id, name]) => [name, id])), [categories]);

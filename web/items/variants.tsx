@@ -1,3 +1,4 @@
+import type { AttributeTerms } from '#core/items/described.ts';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
@@ -8,7 +9,7 @@ import type { ItemPage } from '#contract/items.ts';
 import { problemOf } from '../api.ts';
 import { Button, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
 import { counted } from '../kit/words.ts';
-import { recordsApi } from '../records/endpoints.ts';
+import { useRegister } from '../records/use-register.ts';
 import { type Axis, combinations, fillPattern } from './combine.ts';
 import { itemsApi } from './endpoints.ts';
 
@@ -17,21 +18,14 @@ const MOST = 2_000;
 /** So long is waited after the last key before what is typed is looked at, in milliseconds. */
 const PAUSE = 400;
 
-interface Declared {
-  readonly name: string;
-  readonly kind: string;
-  readonly unit: string | null;
-  readonly values: readonly string[];
-}
-
 /** Variants of an item, made from values of attributes in one go: every combination, each seen before any is made. */
 export function Variants() {
   const { id = '' } = useParams();
   const { currentData: item, error } = itemsApi.useItemPageQuery({ id, day: null });
-  const { data: attributes } = recordsApi.useRegisterQuery('attributes');
+  const { rows: attributes, isLoading } = useRegister('attributes');
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
-  return item && attributes ? (
-    <Body key={item.id} item={item} attributes={attributes as unknown as Declared[]} />
+  return item && !isLoading ? (
+    <Body key={item.id} item={item} attributes={attributes} />
   ) : (
     <p className="p-6 text-faint">Reading the item …</p>
   );
@@ -48,7 +42,7 @@ function patternOf(text: string, item: ItemPage): string {
 const fileOf = (rows: readonly (readonly string[])[]) =>
   new File([Papa.unparse(rows as string[][])], 'variants.csv', { type: 'text/csv' });
 
-function Body({ item, attributes }: { item: ItemPage; attributes: readonly Declared[] }) {
+function Body({ item, attributes }: { item: ItemPage; attributes: readonly AttributeTerms[] }) {
   const navigate = useNavigate();
   const [chosen, setChosen] = useState<Readonly<Record<string, readonly string[]>>>({});
   const [sku, setSku] = useState(`${item.sku}-`);
@@ -98,7 +92,7 @@ function Body({ item, attributes }: { item: ItemPage; attributes: readonly Decla
     toast.success(`${counted(done.data.new, 'variant')} made. It can be taken back under Items, As a file.`);
     void navigate(`/items?find=${encodeURIComponent(model || item.sku)}`);
   };
-  const has = (a: Declared) => Number(item.attributes.some((i) => i.name === a.name));
+  const has = (a: AttributeTerms) => Number(item.attributes.some((i) => i.name === a.name));
   const ownFirst = [...attributes].sort((a, b) => has(b) - has(a));
   const trouble = checking.error ?? taking.error;
   return (
@@ -191,12 +185,12 @@ function Body({ item, attributes }: { item: ItemPage; attributes: readonly Decla
 
 /** The values of one attribute that variants have: ticked where it has a list, else typed, parted by semicolons. */
 function AxisField({
-  attribute: { name, unit, values: offered, kind },
+  attribute: { name, unit, values: offered = [], kind },
   own,
   values,
   onValues,
 }: {
-  attribute: Declared;
+  attribute: AttributeTerms;
   own: string | null;
   values: readonly string[];
   onValues: (values: readonly string[]) => void;

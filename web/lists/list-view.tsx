@@ -6,7 +6,7 @@ import { LOOKS, type Look } from '#contract/looks.ts';
 import type { Problem } from '#contract/problems.ts';
 import { type Arranged, EVERYTHING, type Stretch, windowQuery } from '#contract/windows.ts';
 import { listsApi } from './endpoints.ts';
-import { recordsApi } from '../records/endpoints.ts';
+import { useRegister } from '../records/use-register.ts';
 import { problemOf } from '../api.ts';
 import { BuildUpPanel } from '../buildup/build-up.tsx';
 import { useDay } from '../frame/day.ts';
@@ -38,14 +38,14 @@ function useLook(): Look {
 
 export function ListView() {
   const { id } = useParams();
-  const { data: lists } = recordsApi.useRegisterQuery('lists');
+  const { rows: lists, isLoading } = useRegister('lists');
   const { asked } = useDay();
   const show = useLook();
   // what the grid asks for first: it finds it at hand
   const first = windowQuery(asked, { ...EVERYTHING, show }, FIRST_STRETCH);
   const { data: prices, error } = listsApi.useListPricesQuery({ list: id ?? '', query: first }, { skip: !id });
   if (!id) {
-    if (!lists) return null;
+    if (isLoading) return null;
     const first = lists[0];
     return first ? (
       <Navigate to={{ pathname: `/lists/${first.id}`, search: asked ? `?day=${asked}` : '' }} replace />

@@ -3,7 +3,7 @@ import { Field, Input } from '../kit/controls.tsx';
 import { DateField } from '../kit/date-field.tsx';
 import { CountryChooser, SuggestedText } from '../records/choosers.tsx';
 import { RecordOne } from '../records/record-picker.tsx';
-import { recordsApi } from '../records/endpoints.ts';
+import { useRegister } from '../records/use-register.ts';
 
 /** Who buys, where the goods go, which list answers and until when. */
 export function BuyerFields({
@@ -20,7 +20,7 @@ export function BuyerFields({
   regionName: string | null;
   editable: boolean;
 }) {
-  const { data: regions = [] } = recordsApi.useRegisterQuery('regions');
+  const { rows: regions } = useRegister('regions');
   return (
     <fieldset disabled={!editable} className="my-2 flex flex-wrap gap-x-5 gap-y-2">
       <Field label="Customer" group>

@@ -6,7 +6,7 @@ import { problemOf } from '../api.ts';
 import { merged } from '../kit/conflict.tsx';
 import { useLeaveGuard } from '../kit/leave-guard.tsx';
 import { useSignedIn } from '../people/use-me.ts';
-import { recordsApi } from '../records/endpoints.ts';
+import { useRegister } from '../records/use-register.ts';
 import { bodyOf, complete } from './body.ts';
 import { quotesApi } from './endpoints.ts';
 
@@ -22,7 +22,7 @@ export function useQuote(quote: QuoteView | null) {
   // what this editing began with: somebody else's change is met, never written over
   const [base, setBase] = useState(quote);
   const [body, setBody] = useState<QuoteBody>(() => bodyOf(quote));
-  const { data: lists = [] } = recordsApi.useRegisterQuery('lists');
+  const { rows: lists } = useRegister('lists');
   const changed = useMemo(() => JSON.stringify(body) !== JSON.stringify(bodyOf(base)), [body, base]);
   const moved = quote !== null && quote.version !== base?.version;
   const follow = (theirs: QuoteView) => {
@@ -40,7 +40,7 @@ export function useQuote(quote: QuoteView | null) {
   const typed = changed || !quote;
   const shown = typed ? tried.data : quote;
   const figures: QuoteFigures | undefined = typed ? (whole ? tried.data?.figures : undefined) : quote.figures;
-  const listName = lists.find((l) => l.id === shown?.list)?.['name'];
+  const listName = lists.find((l) => l.id === shown?.list)?.name;
 
   const [save, saving] = quotesApi.useSaveQuoteMutation();
   const [advance, advancing] = quotesApi.useAdvanceQuoteMutation();

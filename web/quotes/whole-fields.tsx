@@ -5,7 +5,7 @@ import { Select } from '../kit/select.tsx';
 import { NumberInput } from '../kit/number-input.tsx';
 import { useNumberForm } from '../frame/preferences.ts';
 import { show } from '../kit/number-form.ts';
-import { recordsApi } from '../records/endpoints.ts';
+import { useRegister } from '../records/use-register.ts';
 
 type Whole = Pick<QuoteBody, 'charges' | 'reduction'>;
 
@@ -60,7 +60,7 @@ export function WholeFields({
   reductionStays?: boolean;
 }) {
   const form = useNumberForm();
-  const { data: charges = [] } = recordsApi.useRegisterQuery('charges');
+  const { rows: charges } = useRegister('charges');
   const { reduction } = whole;
   const left = charges.filter((c) => !whole.charges.some((w) => w.charge === c.id));
   const [adding, setAdding] = useState('');
@@ -110,12 +110,12 @@ export function WholeFields({
         <div className="flex flex-col gap-1">
           {whole.charges.map((c) => {
             const charge = charges.find((x) => x.id === c.charge);
-            const name = typeof charge?.['name'] === 'string' ? charge['name'] : c.charge;
-            const period = charge?.['period'] as string | null | undefined;
+            const name = charge?.name ?? c.charge;
+            const period = charge?.period;
             return (
               <span key={c.charge} className="flex flex-wrap items-center gap-2">
                 <span>
-                  {name} <span className="text-xs text-faint">{show(String(charge?.['percent'] ?? ''), form)} %</span>
+                  {name} <span className="text-xs text-faint">{show(charge?.percent ?? '', form)} %</span>
                 </span>
                 {period ? (
                   <>
@@ -152,7 +152,7 @@ export function WholeFields({
                 aria-label="A charge to add"
                 value={adding}
                 onValue={(chosen) => setAdding(chosen)}
-                options={[['', 'choose …'], ...left.map((c) => [c.id, String(c['name'])] as const)]}
+                options={[['', 'choose …'], ...left.map((c) => [c.id, c.name] as const)]}
               />
               <Button
                 disabled={adding === ''}

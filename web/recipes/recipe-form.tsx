@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 import { type RecipeBody, recipeBody } from '#contract/recipes.ts';
 import { GUARD_NAMES } from '#core/guards/guards.ts';
 import { type AddOn, GUARD_KINDS, type GuardKind } from '#core/recipes/recipe.ts';
-import { recordsApi } from '../records/endpoints.ts';
+import { useRegister } from '../records/use-register.ts';
 import { Button, Field, Input, Trouble } from '../kit/controls.tsx';
 import { heldTo } from '../kit/held-to.ts';
 import { Select } from '../kit/select.tsx';
@@ -48,18 +48,18 @@ export function RecipeForm({
     version,
     { faultsIn },
   );
-  const { data: lists = [] } = recordsApi.useRegisterQuery('lists');
+  const { rows: lists } = useRegister('lists');
   const [sample, setSample] = useState('48.00');
   // a list without a recipe is not priced by one that is new
-  const priced = useMemo(() => lists.filter((l) => id !== null && l['recipe'] === id), [lists, id]);
-  const users = priced.map((l) => String(l['name']));
+  const priced = useMemo(() => lists.filter((l) => id !== null && l.recipe === id), [lists, id]);
+  const users = priced.map((l) => l.name);
   // the lists it prices; one that prices none yet can be tried on any
   const triable = useMemo(() => {
-    const all = lists.map((l) => ({ id: l.id, name: String(l['name']), uses: l['recipe'] === id && id !== null }));
+    const all = lists.map((l) => ({ id: l.id, name: l.name, uses: l.recipe === id && id !== null }));
     return all.some((l) => l.uses) ? all.filter((l) => l.uses) : all;
   }, [lists, id]);
   // amounts that name no currency are in that of the list which is priced
-  const used = new Set(priced.map((l) => String(l['currency'])));
+  const used = new Set(priced.map((l) => l.currency));
   const currency = used.size === 1 ? [...used][0]! : me.workspace.currency;
   const { question, letGo } = useLeaveGuard(editable && changed, 'The recipe');
   const keepWords = useKeepWords(inForce, 'Keep the recipe');

@@ -6,15 +6,16 @@ import { Button, Field, Input, Trouble } from '../kit/controls.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { counted } from '../kit/words.ts';
 import { recordsApi } from '../records/endpoints.ts';
+import { useRegister } from '../records/use-register.ts';
 
 const MOST_NAMED = 30;
 
 /** Who is in a group; and a copy of it, with all that is for it, under another name. */
 export function GroupBeside({ id }: { id: string }) {
-  const { data: customers = [] } = recordsApi.useRegisterQuery('customers');
+  const { rows: customers } = useRegister('customers');
   const [name, setName] = useState('');
   const [copy, { error, isLoading }] = recordsApi.useCopyGroupMutation();
-  const members = customers.filter((c) => (c['groups'] as string[]).includes(id));
+  const members = customers.filter((c) => (c.groups as string[]).includes(id));
   const problem = error && problemOf(error);
   const copyIt = async () => {
     try {
@@ -34,7 +35,7 @@ export function GroupBeside({ id }: { id: string }) {
           <span key={c.id}>
             {n > 0 ? ', ' : ''}
             <Link className="text-accent underline" to={`/setup/customers?open=${c.id}`}>
-              {String(c['name'])}
+              {c.name}
             </Link>
           </span>
         ))}

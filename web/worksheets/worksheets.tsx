@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { Worksheet } from '#contract/worksheets.ts';
-import { recordsApi } from '../records/endpoints.ts';
+import { useRegister } from '../records/use-register.ts';
 import { worksheetsApi } from './endpoints.ts';
 import { problemOf } from '../api.ts';
 import { useDay } from '../frame/day.ts';
@@ -105,8 +105,8 @@ function Table({ worksheets }: { worksheets: readonly Worksheet[] }) {
 function ProposeDialog({ onClose }: { onClose: () => void }) {
   const { asked, today } = useDay();
   const navigate = useNavigate();
-  const { data: lists = [] } = recordsApi.useRegisterQuery('lists');
-  const possible = lists.filter((l) => l['recipe'] && l['active'] !== false);
+  const { rows: lists } = useRegister('lists');
+  const possible = lists.filter((l) => l.recipe && l.active !== false);
   const [reason, setReason] = useState('');
   const [day, setDay] = useState(asked && asked > today ? asked : today);
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
@@ -157,7 +157,7 @@ function ProposeDialog({ onClose }: { onClose: () => void }) {
                   setLeft(next);
                 }}
               />
-              {String(l['name'])}
+              {l.name}
             </label>
           ))}
         </fieldset>
