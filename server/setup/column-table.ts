@@ -11,11 +11,19 @@ import type { Stored } from './stored.ts';
 type Body = Record<string, unknown>;
 type Named = 'id' | 'version' | 'more';
 type Row<T extends PgTable> = Omit<T['$inferSelect'], Named>;
-/** A table whose columns are other than the declared fields does not fit: one too many, or of another type, does not compile. */
+type Shared<F, T extends PgTable> = keyof Row<T> & keyof F;
+/** A column that is no field, one of another type, or a field with no place in the table: it does not compile. */
 type Fits<F extends Fields, T extends PgTable, Own> =
   Exclude<keyof Row<T>, keyof F | Own> extends never
-    ? Pick<Row<T>, keyof Row<T> & keyof F> extends Pick<ColumnsOf<F>, keyof Row<T> & keyof F>
-      ? T
+    ? [Pick<Row<T>, Shared<F, T>>, Pick<ColumnsOf<F>, Shared<F, T>>] extends [
+        Pick<ColumnsOf<F>, Shared<F, T>>,
+        Pick<Row<T>, Shared<F, T>>,
+      ]
+      ? 'more' extends keyof T['$inferSelect']
+        ? T
+        : Exclude<keyof F, keyof Row<T>> extends never
+          ? T
+          : never
       : never
     : never;
 type Flat = PgTable & { readonly id: PgColumn; readonly version: PgColumn };
