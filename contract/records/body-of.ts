@@ -7,7 +7,7 @@ export type ValueOf<F> = F extends { readonly type: 'yes' }
   ? boolean
   : F extends { readonly type: 'whole' }
     ? Maybe<F, number>
-    : F extends { readonly type: 'texts' | 'countries' | 'many' }
+    : F extends { readonly type: 'texts' | 'decimals' | 'countries' | 'many' }
       ? string[]
       : F extends { readonly type: 'choice'; readonly options: infer O }
         ? Maybe<F, keyof O & string>

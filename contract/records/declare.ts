@@ -49,6 +49,8 @@ export type Field = Common &
     /** A password: written, never read. */
     | { readonly type: 'secret' }
     | { readonly type: 'texts'; readonly suggest?: Suggested }
+    /** Several exact decimals as text, none below 0. */
+    | { readonly type: 'decimals'; readonly one: string; readonly least?: number }
     /** An exact decimal as text. `unit`: "%", "kg", "per pack, in the list’s currency". */
     | { readonly type: 'decimal'; readonly sign?: 'not_negative' | 'positive'; readonly unit?: string }
     | { readonly type: 'whole'; readonly least?: number; readonly most?: number }
@@ -144,6 +146,7 @@ function emptyOf(f: Field): unknown {
     case 'yes':
       return f.preset ?? false;
     case 'texts':
+    case 'decimals':
     case 'countries':
     case 'many':
     case 'scopes':

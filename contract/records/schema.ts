@@ -53,6 +53,10 @@ function fieldSchema(f: Field): AnySchema {
       return single(newPassword());
     case 'texts':
       return array(text().required().max(120)).max(200).default([]);
+    case 'decimals':
+      return array(positiveText().required())
+        .required()
+        .min(f.least ?? 0, `needs at least one ${f.one}`);
     case 'decimal':
       return single({ not_negative: positiveText, positive: priceText, any: decimalText }[f.sign ?? 'any']());
     case 'whole':

@@ -21,8 +21,7 @@ export const ladderRegister: Register<LadderBody> = {
   body: ladderBody,
   readRight: 'see_cost',
   changeRight: 'edit_rules',
-  read: async (db, only) =>
-    (await readLadders(db, only)) as unknown as (LadderBody & { id: string; version: number })[],
+  read: readLadders,
   write: writeLadder,
   check: async (_, body) => {
     const faults = rungFaults(body.rungs).map((f) => ({

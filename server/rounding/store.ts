@@ -51,10 +51,10 @@ export async function writeLadder(tx: Tx, id: number | null, body: LadderBody, v
       bandFrom: r.from,
       bandTo: r.to,
       step: r.step,
-      endings: r.endings,
+      endings: [...r.endings],
       direction: r.direction,
-      downUntil: r.direction === 'cuts' ? r.downUntil : null,
-      upFrom: r.direction === 'cuts' ? r.upFrom : null,
+      downUntil: r.direction === 'cuts' ? (r.downUntil ?? null) : null,
+      upFrom: r.direction === 'cuts' ? (r.upFrom ?? null) : null,
       offset: r.offset ?? null,
     })),
   );

@@ -142,16 +142,7 @@ async function writeItems(tx: Tx, ws: Workspace, personId: number, at: Date): Pr
 async function writePrices(tx: Tx, ws: Workspace): Promise<void> {
   for (const l of ws.ladders) {
     await put(tx, ladders, [{ id: number(l.id), name: l.name, currency: l.currency, byDefault: false, version: 1 }]);
-    const rungs = l.rungs.map((r) => ({
-      ...r,
-      to: r.to ?? null,
-      endings: [...r.endings],
-      downUntil: r.downUntil ?? null,
-      upFrom: r.upFrom ?? null,
-      offset: r.offset ?? null,
-    }));
-    const body = { name: l.name, currency: l.currency, byDefault: l.byDefault ?? false, rungs };
-    await writeLadder(tx, number(l.id), body, l.version);
+    await writeLadder(tx, number(l.id), l, l.version);
   }
   for (const r of ws.recipes) {
     await put(tx, recipes, [{ id: number(r.id), name: r.name, basisKind: r.basis.kind, version: 1, more: {} }]);

@@ -1,8 +1,9 @@
 import { useMemo, useState } from 'react';
+import { LADDER_FIELDS } from '#contract/records/ladder-fields.ts';
 import { type LadderBody, ladderBody } from '#contract/recipes.ts';
 import { dec, plain } from '#core/numbers/decimal.ts';
 import { minorUnits } from '#core/numbers/currency.ts';
-import { DIRECTIONS, type Direction, applyLadder, prepareLadder, rungFaults, rungFor } from '#core/rounding/ladder.ts';
+import { type Direction, applyLadder, prepareLadder, rungFaults, rungFor } from '#core/rounding/ladder.ts';
 import { recordsApi } from '../records/endpoints.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Field, Input, Trouble } from '../kit/controls.tsx';
@@ -22,7 +23,7 @@ import { FindingsBeside } from '../findings/findings-beside.tsx';
 import { useRecordForm } from '../setup/use-record-form.ts';
 
 type RungBody = LadderBody['rungs'][number];
-const DIRECTION_NAMES: Record<Direction, string> = { nearest: 'nearest', up: 'up', down: 'down', cuts: 'two cuts' };
+const DIRECTION_OPTIONS = Object.entries(LADDER_FIELDS.rungs.fields.direction.options);
 const faultsIn = heldTo(ladderBody);
 
 const FRESH: LadderBody = {
@@ -197,7 +198,7 @@ function LadderForm({
                     aria-label={`Direction, rung ${i + 1}`}
                     value={r.direction}
                     onValue={(chosen) => change(i, { direction: chosen as Direction })}
-                    options={DIRECTIONS.map((d) => [d, DIRECTION_NAMES[d]] as const)}
+                    options={DIRECTION_OPTIONS}
                   />
                 </td>
                 {r.direction === 'cuts' ? (
