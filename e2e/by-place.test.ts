@@ -135,7 +135,7 @@ it('Items: made with a barcode, priced and posted, found by its barcode, proved,
   await marit.page.waitForSelector('[cmdk-item][aria-selected="true"]');
   await marit.press('Enter');
   await marit.reads('No cost is known yet.');
-  await marit.choose('main form select', 'Tamsin Forge');
+  await marit.pick('Supplier', 'Tamsin', 'Tamsin Forge');
   await marit.fill('Cost per cost pack, EUR', '12.50');
   await marit.click('button', 'Type this cost');
   await marit.reads('It holds against files until it is released');
