@@ -12,6 +12,8 @@ export interface PlainKind<T = object> extends RecordKind {
   readonly member?: Exclude<keyof Workspace, 'posted'>;
   /** Fields of which the core knows nothing. */
   readonly beside?: readonly string[];
+  /** Only while it says that it is active is a record in a workspace. */
+  readonly whileActive?: true;
   /** The core's records have no version. */
   readonly unversioned?: true;
   /** They have neither a version nor an id. */

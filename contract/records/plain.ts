@@ -67,6 +67,7 @@ const customers = {
   member: 'customers',
   unversioned: true,
   beside: ['active'],
+  whileActive: true,
   fields: {
     name: NAME,
     groups: { type: 'many', to: 'groups', title: 'Groups', none: 'none' },

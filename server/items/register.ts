@@ -9,7 +9,7 @@ import type { Queries, Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import { breakTables, floors, quoteLines } from '../quotes/tables.ts';
 import { recipes, upliftRows } from '../recipes/tables.ts';
-import { refuseFaults } from '../records/check.ts';
+import { putMember, refuseFaults } from '../records/check.ts';
 import { keepLinks, refuseWhileLinked } from '../records/links.ts';
 import type { Register } from '../setup/register.ts';
 import { taxRates } from '../setup/tables.ts';
@@ -136,11 +136,7 @@ async function check(tx: Tx, body: ItemBody, id: number | null): Promise<void> {
     await refuseWhileLinked(tx, `Item ${body.sku}`, 'items', id);
     await refuseWhileNamed(tx, body.sku, id);
   }
-  const own = String(id ?? 'new');
-  await refuseFaults(tx, (ws) => {
-    const rest = ws.items.filter((i) => i.id !== own);
-    return { ws: { ...ws, items: [...rest, asCore(body, own)] }, at: `$.items[${rest.length}]` };
-  });
+  await refuseFaults(tx, (ws) => putMember(ws, 'items', asCore(body, String(id ?? 'new'))));
 }
 
 async function writePacks(tx: Tx, itemId: number, bodies: readonly PackBody[]): Promise<void> {

@@ -7,7 +7,7 @@ import type { Item } from '#core/items/item.ts';
 import { Prepared } from '#core/workspace/prepared.ts';
 import { items } from '../items/tables.ts';
 import { holdState } from '../ledger/audit.ts';
-import { refuseFaults } from '../records/check.ts';
+import { putMember, refuseFaults } from '../records/check.ts';
 import type { Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import type { Register } from '../setup/register.ts';
@@ -48,10 +48,7 @@ async function check(tx: Tx, body: RecipeBody): Promise<void> {
     { ...body, uplift: body.uplift.map((u, i) => ({ ...u, id: String(i + 1) })) },
     { id: 'new', version: 1 },
   );
-  await refuseFaults(tx, (ws) => ({
-    ws: { ...ws, recipes: [...ws.recipes, recipe] },
-    at: `$.recipes[${ws.recipes.length}]`,
-  }));
+  await refuseFaults(tx, (ws) => putMember(ws, 'recipes', recipe));
   const rows = recipe.uplift;
   const ws = new Prepared({ ...(await readRules(tx)), items: await named(tx, rows) });
   const tie = tiesBetweenRows(ws, rows)[0];

@@ -49,3 +49,20 @@ export async function refuseFaults(
   const faults = placed(ws, at).map((f): FieldFault => ({ path: f.path, message: `must be ${f.expected}` }));
   if (faults.length > 0) throw refused('fields_wrong', {}, { faults });
 }
+
+type Member = Extract<keyof Workspace, string>;
+interface Put {
+  readonly id?: string;
+  readonly entries?: unknown;
+}
+
+/** The workspace with a record as it would be instead of what it is, and where it then stands. */
+export function putMember(ws: Workspace, member: Member, record: object): { ws: Workspace; at: string } {
+  const rows = ws[member] as unknown as readonly Put[];
+  const { id } = record as Put;
+  const was = id === undefined ? undefined : rows.find((row) => row.id === id);
+  const others = rows.filter((row) => row !== was);
+  // nothing of what it was stays but the entries of a list: they stand inside of it and are records of their own
+  const kept = was?.entries ? { entries: was.entries } : {};
+  return { ws: { ...ws, [member]: [...others, { ...kept, ...record }] }, at: `$.${member}[${others.length}]` };
+}

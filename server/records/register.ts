@@ -9,7 +9,7 @@ import { KNOWN_BY_NAME, refuseWhileSaid } from '../items/described.ts';
 import type { Queries, Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import type { Register } from '../setup/register.ts';
-import { refuseFaults } from './check.ts';
+import { putMember, refuseFaults } from './check.ts';
 import { keepLinks } from './links.ts';
 import { records } from './tables.ts';
 import type { Stored } from '../setup/stored.ts';
@@ -79,7 +79,7 @@ export function recordRegister(kind: RecordKind): Register<Body> {
 }
 
 /** The workspace with a record put in, and where it then stands. An entry stands inside of its list. */
-export function putInto(ws: Workspace, kind: string, record: Body & Stored): { ws: Workspace; at: string } {
+function putInto(ws: Workspace, kind: string, record: Body & Stored): { ws: Workspace; at: string } {
   if (kind === 'entries') {
     const { list, version: _, ...entry } = record;
     const at = ws.lists.findIndex((l) => l.id === list);
@@ -95,6 +95,5 @@ export function putInto(ws: Workspace, kind: string, record: Body & Stored): { w
   }
   const member = MEMBERS.find((m) => m === kind);
   if (!member) throw new Error(`no member of a workspace for ${kind}`);
-  const others = (ws[member] as readonly Stored[]).filter((r) => r.id !== record.id);
-  return { ws: { ...ws, [member]: [...others, record] }, at: `$.${member}[${others.length}]` };
+  return putMember(ws, member, record);
 }

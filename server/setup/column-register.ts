@@ -1,10 +1,8 @@
-import type { Fields } from '#contract/records/declare.ts';
-import { startOf } from '#contract/records/declare.ts';
+import { type Fields, startOf } from '#contract/records/declare.ts';
 import type { PlainKind } from '#contract/records/plain-kind.ts';
 import { pruned, schemaOf } from '#contract/records/schema.ts';
-import type { Workspace } from '#core/workspace/workspace.ts';
 import { holdState } from '../ledger/audit.ts';
-import { refuseFaults } from '../records/check.ts';
+import { putMember, refuseFaults } from '../records/check.ts';
 import { type ColumnTable, coreRecord } from './column-table.ts';
 import type { Register } from './register.ts';
 import type { Stored } from './stored.ts';
@@ -34,17 +32,9 @@ export function columnRegister<B extends object>(of: ColumnTable<B>, check?: Reg
       if (!member) return;
       await holdState(tx);
       const record = coreRecord(kind, { ...pruned(kind.fields, body as Body), id: String(id ?? 'new'), version: 1 });
-      await refuseFaults(tx, (ws) => putRecord(ws, member, record));
+      await refuseFaults(tx, (ws) => putMember(ws, member, record));
     },
     write,
     ...(kind.removable ? { remove } : {}),
   };
-}
-
-/** The workspace with a record in its place, or added, and where it then stands. */
-function putRecord(ws: Workspace, member: NonNullable<PlainKind['member']>, record: Body) {
-  const rows = ws[member] as unknown as readonly Body[];
-  const at = 'id' in record ? rows.findIndex((row) => row['id'] === record['id']) : -1;
-  const put = at < 0 ? [...rows, record] : rows.with(at, { ...rows[at], ...record });
-  return { ws: { ...ws, [member]: put }, at: `$.${member}[${at < 0 ? rows.length : at}]` };
 }

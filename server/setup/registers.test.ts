@@ -255,6 +255,20 @@ describe('what a register refuses, beside the field', () => {
   });
 });
 
+describe('a record that becomes another case', () => {
+  it('is not held to what only its case before asked for', async () => {
+    const rows = [{ from: '10', kind: 'percent_off', value: '5' }];
+    const body = { name: 'Becomes sliced', list: shop.shop.counter, way: 'whole', count: 'item', rows };
+    const made = (await ada.post('/breaks', { ...body, neverMoreThanNext: true })).body as { id: string };
+    const { id, ...kept } = made;
+    const sliced = await ada.put(`/breaks/${id}`, { ...kept, way: 'sliced' });
+    expect([sliced.status, sliced.body]).toEqual([200, expect.objectContaining({ way: 'sliced' })]);
+    expect((sliced.body as { neverMoreThanNext: boolean }).neverMoreThanNext).toBe(false);
+    const { version } = sliced.body as { version: number };
+    await ada.delete(`/breaks/${id}`, { version });
+  });
+});
+
 describe('two people at the same moment', () => {
   it('cannot take the right to administer from each other: one administrator remains', async () => {
     const own = await openWorkshop();

@@ -14,12 +14,12 @@ export const byRank = (lists: Workspace['lists']): Workspace['lists'] =>
 
 type Members = Pick<Workspace, keyof typeof MEMBER_ROWS>;
 
-/** What prices are made from of the records with tables of their own; a customer who is not active is not there. */
+/** What prices are made from of the records with tables of their own. */
 async function readMembers(db: Queries): Promise<Members> {
   const out: Record<string, object[]> = {};
   for (const [member, rows] of Object.entries(MEMBER_ROWS) as [string, ColumnTable][]) {
     const { kind } = rows;
-    const known = (await rows.kept(db)).filter((r) => !(kind.beside?.includes('active') && r['active'] === false));
+    const known = (await rows.kept(db)).filter((r) => !kind.whileActive || r['active'] === true);
     out[member] = known.map((r) => coreRecord(kind, r));
   }
   return out as unknown as Members;
