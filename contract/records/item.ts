@@ -34,7 +34,7 @@ interface Kept extends Item {
   retiredFrom: string | null;
 }
 
-const fields: FieldsOf<Kept> = {
+export const ITEM_FIELDS: FieldsOf<Kept> = {
   sku: { type: 'text', most: 60, title: 'SKU' },
   name: { type: 'text', title: 'Name' },
   category: { type: 'one', to: 'categories', title: 'Category' },
@@ -99,5 +99,5 @@ export const ITEM = kind<Kept>({
   about: 'What is bought and sold: packs, weight, tax, deposits, what the supplier recommends, and what it is like.',
   readRight: 'read',
   changeRight: 'edit_rules',
-  fields,
+  fields: ITEM_FIELDS,
 });

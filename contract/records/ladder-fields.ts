@@ -18,7 +18,7 @@ export const LADDER_FIELDS = {
     fields: {
       from: { type: 'decimal', sign: 'not_negative', title: 'From' },
       to: { type: 'decimal', sign: 'not_negative', title: 'up to, not with it', ...optional },
-      step: { type: 'decimal', sign: 'not_negative', title: 'Step' },
+      step: { type: 'decimal', sign: 'positive', title: 'Step' },
       endings: { type: 'decimals', one: 'ending', title: 'Endings', least: 1 },
       direction: { type: 'choice', title: 'Direction', options: DIRECTIONS },
       downUntil: { type: 'decimal', sign: 'not_negative', title: 'Down before', ...optional },

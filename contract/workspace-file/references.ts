@@ -2,13 +2,13 @@ import { LANDED_PARTS, landedTermsTwice } from '#core/costs/landed-terms.ts';
 import { dec, plain } from '#core/numbers/decimal.ts';
 import type { Condition } from '#core/quotes/rules/rule.ts';
 import type { Workspace } from '#core/workspace/workspace.ts';
-import type { Scope } from '#core/items/scope.ts';
 import type { Fields, PointedTo } from '../records/declare.ts';
+import { ITEM_FIELDS } from '../records/item.ts';
 import { KINDS, MEMBERS, kindNamed } from '../records/kinds.ts';
 import { placedLinks } from '../records/links.ts';
 import { PLAIN } from '../records/plain.ts';
 import type { PlainKind } from '../records/plain-kind.ts';
-import { LADDER_TIES } from '../records/ties.ts';
+import { RECIPE_FIELDS } from '../records/recipe-fields.ts';
 import { type FileFault, shortJson } from './read-file.ts';
 
 const ONE: Record<PointedTo, string> = {
@@ -50,16 +50,11 @@ class References {
     const { w } = this;
     for (const [name, collection] of Object.entries(w))
       if (Array.isArray(collection)) this.unique(`$.${name}`, collection);
+    this.declared(ITEM_FIELDS, w.items, '$.items');
     w.items.forEach((item, i) => {
       const at = `$.items[${i}]`;
-      this.refers('categories', item.category, `${at}.category`);
-      this.refers('suppliers', item.supplier, `${at}.supplier`);
       this.unique(`${at}.packs`, item.packs);
-      item.order?.for?.forEach((l, n) => {
-        this.refers('customers', l.customer, `${at}.order.for[${n}].customer`);
-        this.refers('groups', l.group, `${at}.order.for[${n}].group`);
-        this.oneBuyer(l, `${at}.order.for[${n}]`);
-      });
+      item.order?.for?.forEach((l, n) => this.oneBuyer(l, `${at}.order.for[${n}]`));
     });
     w.costs.forEach((c, i) => {
       this.refers('items', c.item, `$.costs[${i}].item`);
@@ -78,18 +73,14 @@ class References {
     for (const [first, second] of landedTermsTwice(w.landed))
       for (const t of [first, second])
         this.say(`$.landed[${w.landed.indexOf(t)}].from`, t.from, 'another day: terms for the same goods begin on it');
-    this.declared({ ladders: LADDER_TIES }, w.recipes, '$.recipes');
+    this.declared(RECIPE_FIELDS, w.recipes, '$.recipes');
     w.recipes.forEach((r, i) => {
       const at = `$.recipes[${i}]`;
-      this.refers('ladders', r.ladder, `${at}.ladder`);
       r.ladders?.forEach((t, n) => this.tied(t, `${at}.ladders[${n}]`));
       this.unique(`${at}.addOns`, r.addOns ?? []);
-      this.refers('lists', r.basis.list, `${at}.basis.list`);
       if (r.basis.kind === 'list' && !r.basis.list) this.say(`${at}.basis.list`, null, 'the id of a price list');
       this.unique(`${at}.uplift`, r.uplift);
-      r.uplift.forEach((row, n) => this.scope(row.scope, `${at}.uplift[${n}].scope`));
       r.addOns?.forEach((a, n) => {
-        if (a.scope) this.scope(a.scope, `${at}.addOns[${n}].scope`);
         const byWeight = a.kind === 'by_weight';
         if (byWeight && !a.bands?.length) this.say(`${at}.addOns[${n}].bands`, a.bands, 'a list of weight bands');
         if (!byWeight && (a.value === null || a.value === undefined))
@@ -223,13 +214,6 @@ class References {
     if (c.onTop && c.kind === 'price') this.say(`${at}.onTop`, true, 'a reduction: a price cannot go on top');
     if (c.kind === 'percent_off' && dec(c.value).gt(100)) this.say(`${at}.value`, c.value, 'at most 100 per cent off');
     if (c.from && c.to && c.to < c.from) this.say(`${at}.to`, c.to, `a last day not before the first, ${c.from}`);
-  }
-
-  private scope(s: Scope, at: string): void {
-    this.refers('items', s.item, `${at}.item`);
-    this.refers('categories', s.category, `${at}.category`);
-    this.refers('suppliers', s.supplier, `${at}.supplier`);
-    this.refers('lockstep', s.lockstep, `${at}.lockstep`);
   }
 
   private refers(to: PointedTo, id: string | null | undefined, path: string): void {

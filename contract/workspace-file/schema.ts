@@ -1,13 +1,13 @@
-import { type Static, type TArray, type TUnsafe, Type } from '@sinclair/typebox';
+import { type Static, type TArray, type TSchema, type TUnsafe, Type } from '@sinclair/typebox';
 import type { ListEntry } from '#core/lists/entries.ts';
-import { COST_SIDES, type Rate, SUPPLIER_CHOICES, type Supplier } from '#core/costs/cost.ts';
-import type { Category } from '#core/items/item.ts';
+import { type Rate, SUPPLIER_CHOICES, type Supplier } from '#core/costs/cost.ts';
+import type { Category, Item } from '#core/items/item.ts';
 import type { Customer, CustomerGroup } from '#core/lists/customer.ts';
 import type { TaxRate } from '#core/regions/tax.ts';
 import { BREAK_COUNTS, BREAK_KINDS, BREAK_WAYS, type BreakTable } from '#core/quotes/breaks.ts';
 import type { FloorTerms } from '#core/quotes/floors.ts';
-import { ADD_ON_KINDS, BASES, GUARD_KINDS, UPLIFT_METHODS } from '#core/recipes/recipe.ts';
-import { DIRECTIONS } from '#core/rounding/ladder.ts';
+import type { RecipeTerms } from '#core/recipes/recipe.ts';
+import type { LadderTerms } from '#core/rounding/ladder.ts';
 import { LIST_CHOICES, type PriceList } from '#core/lists/price-list.ts';
 import type { Workspace } from '#core/workspace/workspace.ts';
 import {
@@ -23,103 +23,34 @@ import {
   positive,
   record,
   rows,
-  version,
   whole,
   yesNo,
 } from './fields.ts';
-import { item, landed, cost } from './catalogue-schema.ts';
-import { amount, declaredRows, fileFields, plainRows, scope, scopeFields } from './declared.ts';
+import { landed, cost } from './catalogue-schema.ts';
+import { declaredRows, fileFields, fileRows, plainRows } from './declared.ts';
+import { ITEM_FIELDS } from '../records/item.ts';
 import { MEMBERS, kindNamed } from '../records/kinds.ts';
+import { LADDER_FIELDS } from '../records/ladder-fields.ts';
 import { PLAIN } from '../records/plain.ts';
+import { RECIPE_FIELDS } from '../records/recipe-fields.ts';
 import { proof } from './questions-schema.ts';
 import { ruleSet } from './rules-schema.ts';
 
 export const FORMAT = 'hard-ledger workspace';
 export const VERSION = 1;
 
-const ladder = record({
-  id: id(),
-  version: version(),
-  name: name(),
-  currency: currency(),
-  byDefault: optional(yesNo('it rounds every list of its currency that has no ladder')),
-  rungs: rows(
-    record({
-      from: notNegative(),
-      to: Type.Unsafe<string | null>({ ...notNegative(), type: ['string', 'null'] }),
-      step: positive(),
-      endings: Type.Array(notNegative(), { minItems: 1, description: 'a list of at least one ending' }),
-      direction: oneOf(DIRECTIONS),
-      downUntil: maybe(notNegative()),
-      upFrom: maybe(notNegative()),
-      offset: maybe(decimal()),
-    }),
-  ),
-});
-
-const ladderTies = optional(
-  Type.Array(record({ item: maybe(id()), category: maybe(id()), pack: maybe(name()), ladder: id() }), {
-    description: 'a list of ladders for items, categories or packs',
-  }),
-);
-
-const band = record({
-  from: notNegative(),
-  to: Type.Unsafe<string | null>({ ...notNegative(), type: ['string', 'null'] }),
-});
-
-const recipe = record({
-  id: id(),
-  version: version(),
-  name: name(),
-  quietFalls: optional(yesNo('what "raise only" keeps from falling is not asked about')),
-  basis: record({ kind: oneOf(BASES), list: maybe(id()), cost: optional(oneOf(COST_SIDES)) }),
-  uplift: rows(
-    record({
-      id: id(),
-      scope: record({ ...scopeFields(), band: maybe(band) }, 'what the row is tied to'),
-      method: oneOf(UPLIFT_METHODS),
-      value: decimal(),
-      currency: maybe(currency()),
-    }),
-  ),
-  addOns: optional(
-    Type.Array(
-      record({
-        id: id(),
-        name: name(),
-        kind: oneOf(ADD_ON_KINDS),
-        when: optional(oneOf(['before', 'after'])),
-        value: maybe(decimal()),
-        currency: maybe(currency()),
-        per: optional(oneOf(['pack', 'unit'])),
-        bands: optional(
-          Type.Array(
-            record({
-              from: notNegative(),
-              to: Type.Unsafe<string | null>({ ...notNegative(), type: ['string', 'null'] }),
-              value: decimal(),
-            }),
-          ),
-        ),
-        scope: maybe(scope()),
-      }),
-      { description: 'a list of add-ons' },
-    ),
-  ),
-  ladder: Type.Unsafe<string | null>({ ...id(), type: ['string', 'null'], default: null }),
-  ladders: ladderTies,
-  guards: rows(
-    record({ id: optional(id()), kind: oneOf(GUARD_KINDS), percent: maybe(decimal()), amount: maybe(amount()) }),
-  ),
-});
-
 const { list: _, ...ofEntry } = kindNamed('entries')!.fields;
 /** An entry stands inside of its list. */
 const entry = Type.Unsafe<ListEntry>(record({ id: id(), ...fileFields(ofEntry) }));
 
+/** Has to be said, if only that there is none: where a band ends. */
+const openEnd = () => Type.Unsafe<string | null>({ ...notNegative(), type: ['string', 'null'] });
 /** What may be left out of a file, and what it then is. */
 const orNothing = () => Type.Unsafe<string | null>({ ...id(), type: ['string', 'null'], default: null });
+const orEmpty = ({ minItems: _, ...declared }: TSchema): TSchema =>
+  Type.Optional({ ...declared, default: [], description: 'a list' } as TSchema, false);
+/** May be left out, and is nothing else than that: not null. */
+const orLeftOut = ({ anyOf }: TSchema): TSchema => optional((anyOf as TSchema[])[0]!);
 const rank = () => Type.Integer({ default: 1, description: 'a whole number: the lower comes first' });
 const groupsOf = () => rows(id(), 'a list of customer groups');
 const inUse = () => yesNo('it is in use', true);
@@ -132,6 +63,11 @@ const list = plainRows<PriceList>(PLAIN.lists, {
   recipe: orNothing(),
   entries: optional(Type.Array(entry, { description: 'a list of entries' })),
 });
+
+/** What the house keeps of an item and the core asks nothing of. */
+const NOT_IN_FILE = { supplierCode: null, retiredFrom: null, 'packs.barcode': null };
+const unitOrEach = () =>
+  Type.String({ minLength: 1, default: 'each', description: 'what one unit is, such as "each" or "metre"' });
 
 const posted = record({
   list: id(),
@@ -165,14 +101,26 @@ export const workspaceSchema = Type.Object(
     currency: currency(),
     supplierChoice: oneOf(SUPPLIER_CHOICES, 'preferred'),
     listChoice: oneOf(LIST_CHOICES, 'first'),
-    items: rows(item),
+    items: fileRows<Item>(
+      ITEM_FIELDS,
+      { ...NOT_IN_FILE, unit: unitOrEach, attributes: orLeftOut, order: orLeftOut },
+      false,
+    ),
     suppliers: plainRows<Supplier>(PLAIN.suppliers, { landed }),
     costs: rows(cost),
     rates: plainRows<Rate>(PLAIN['exchange-rates']),
     categories: plainRows<Category>(PLAIN.categories, { parent: orNothing() }),
     taxes: plainRows<TaxRate>(PLAIN['tax-rates']),
-    ladders: rows(ladder),
-    recipes: rows(recipe),
+    ladders: fileRows<LadderTerms>(LADDER_FIELDS, { rungs: orEmpty, 'rungs.to': openEnd }),
+    recipes: fileRows<RecipeTerms>(RECIPE_FIELDS, {
+      ladder: orNothing,
+      uplift: orEmpty,
+      'uplift.scope.band.to': openEnd,
+      'addOns.bands.to': openEnd,
+      'addOns.scope': maybe,
+      guards: orEmpty,
+      'guards.id': () => optional(id()),
+    }),
     lists: list,
     groups: plainRows<CustomerGroup>(PLAIN['customer-groups'], { rank: rank() }),
     customers: plainRows<Customer>(PLAIN.customers, { groups: groupsOf() }),
