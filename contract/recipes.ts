@@ -15,7 +15,7 @@ export type RecipeBody = Omit<RecipeTerms, 'id' | 'version'>;
 
 /** A recipe as the core knows it: without what its own case does not ask for. */
 export const recipeTerms = (body: RecipeBody, named: { id: string; version: number }): RecipeTerms => ({
-  ...(pruned(RECIPE_FIELDS, body as unknown as Record<string, unknown>) as unknown as RecipeBody),
+  ...pruned(RECIPE_FIELDS, body),
   ...named,
 });
 

@@ -156,20 +156,20 @@ const scopeSchema = (ties = TIES, band?: Fields) =>
   }).noUnknown();
 
 /** A record without what its fields do not ask for in its case, so that no figure counts unseen. */
-export function pruned(fields: Fields, row: Readonly<Record<string, unknown>>): Record<string, unknown> {
+export function pruned<T extends object>(fields: Fields, row: T): T {
+  const asked = { ...row } as Readonly<Record<string, unknown>>;
   return Object.fromEntries(
-    Object.entries(row).flatMap(([name, value]): [string, unknown][] => {
+    Object.entries(asked).flatMap(([name, value]): [string, unknown][] => {
       const f = fields[name];
       if (!f) return [[name, value]];
-      return (f.when?.(row) ?? true) ? [[name, prunedValue(f, value)]] : [];
+      return (f.when?.(asked) ?? true) ? [[name, prunedValue(f, value)]] : [];
     }),
-  );
+  ) as T;
 }
 
 function prunedValue(f: Field, value: unknown): unknown {
-  if (f.type === 'rows' && Array.isArray(value))
-    return value.map((r) => pruned(f.fields, r as Record<string, unknown>));
-  if (f.type === 'part' && value) return pruned(f.fields, value as Record<string, unknown>);
+  if (f.type === 'rows' && Array.isArray(value)) return value.map((r) => pruned(f.fields, r as object));
+  if (f.type === 'part' && value) return pruned(f.fields, value);
   if (f.type === 'scope' && value) return withoutNothing(value);
   if (f.type === 'scopes' && Array.isArray(value)) return value.map(withoutNothing);
   return value;

@@ -10,7 +10,7 @@ import { type Asked, route, validated } from '../platform/http/route.ts';
 import { recipeRegister } from '../recipes/register.ts';
 import { ladderRegister } from '../rounding/register.ts';
 import { recordId } from '../setup/one-record.ts';
-import type { Register } from '../setup/register.ts';
+import type { AnyRegister } from '../setup/register.ts';
 import { registers } from '../setup/registers.ts';
 import { today } from '../workspace/asked-day.ts';
 import { runKeptProofs } from './proofs.ts';
@@ -18,11 +18,11 @@ import { rulesFrom, rulesWith } from './what-if.ts';
 import type { Otherwise } from './checked.ts';
 
 /** Kinds of records that the check looks at; people and settings are none of its business. */
-const CHECKED: readonly Register<never>[] = [
+const CHECKED: readonly AnyRegister[] = [
   ...registers.filter((r) => !UNCHECKED.includes(r.name)),
-  recipeRegister as unknown as Register<never>,
-  ladderRegister as unknown as Register<never>,
-  itemRegister as unknown as Register<never>,
+  recipeRegister,
+  ladderRegister,
+  itemRegister,
 ];
 
 type ChangeAsked = Pick<Asked<string, InferType<typeof changeBody>>, 'context' | 'person' | 'body' | 'response'>;

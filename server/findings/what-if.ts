@@ -3,7 +3,7 @@ import { withMoves } from '#core/workspace/to-come.ts';
 import type { Item } from '#core/items/item.ts';
 import { items, packs } from '../items/tables.ts';
 import { type Db, type Tx, withoutTrace } from '../platform/database.ts';
-import type { Register } from '../setup/register.ts';
+import type { AnyRegister } from '../setup/register.ts';
 import { movesOf } from '../to-come/moves.ts';
 import { rulesOn } from '../to-come/rules-on.ts';
 import { baseOf, changeIn, waitingOf } from '../to-come/waiting.ts';
@@ -21,11 +21,11 @@ async function itemIn(tx: Tx, id: number): Promise<Item> {
  * Refused as keeping it would be. Holds who else changes rules only for the moment of writing it: what grows with the
  * catalogue is not read here.
  */
-export function rulesWith<B extends object>(
+export function rulesWith(
   db: Db,
-  register: Register<B>,
+  register: AnyRegister,
   id: number | null,
-  body: B,
+  body: object,
   day: string,
 ): Promise<Otherwise> {
   return withoutTrace(db, async (tx) => {
@@ -40,7 +40,7 @@ export function rulesWith<B extends object>(
 /** The same for a change that begins on a day to come, on what else begins by then. */
 export function rulesFrom(
   db: Db,
-  register: Register<never>,
+  register: AnyRegister,
   id: number,
   body: Readonly<Record<string, unknown>>,
   { day, upon }: { day: string; upon: readonly string[] },

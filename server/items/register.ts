@@ -175,7 +175,7 @@ export const keepItemLinks = (tx: Tx, id: number, order: Item['order'] | null): 
   keepLinks(tx, { kind: 'items', id }, BOUND, { order });
 
 async function write(tx: Tx, id: number | null, sent: ItemBody, version: number): Promise<number> {
-  const body = pruned(ITEM.fields, sent as unknown as Record<string, unknown>) as unknown as ItemBody;
+  const body = pruned(ITEM.fields, sent);
   const row = {
     ...itemColumns(asCore(body, '')),
     version,

@@ -14,7 +14,6 @@ import { refused } from '../platform/refused.ts';
 import { readSettings } from '../setup/settings.ts';
 import { categories, taxRates } from '../setup/tables.ts';
 import { stateAsked, today } from '../workspace/asked-day.ts';
-import type { KeptRecord } from '#contract/api/answers.ts';
 import { readDeclared } from '../records/load.ts';
 import { mergeValues } from './described.ts';
 import { recordId } from '../setup/one-record.ts';
@@ -335,11 +334,9 @@ export const itemRoutes = [
       person.rights.has('see_cost'),
     ),
   ),
-  route(
-    declared.record,
-    async ({ context, params }) =>
-      (await itemRecord(context.db, recordId('The item', params.id))) as unknown as KeptRecord,
-  ),
+  route(declared.record, async ({ context, params }) => ({
+    ...(await itemRecord(context.db, recordId('The item', params.id))),
+  })),
   // the list of items is the grid's; making and changing one goes the way of every record
   ...registerRoutes(itemRegister).filter((r) => r.method !== 'get'),
 ];

@@ -5,9 +5,6 @@ import { holdState } from '../ledger/audit.ts';
 import { putMember, refuseFaults } from '../records/check.ts';
 import { type ColumnTable, coreRecord } from './column-table.ts';
 import type { Register } from './register.ts';
-import type { Stored } from './stored.ts';
-
-type Body = Record<string, unknown>;
 
 /** What every register has of its declaration. */
 export const declaredAs = <F extends Fields>(kind: PlainKind & { readonly fields: F }) => ({
@@ -24,14 +21,13 @@ export function columnRegister<B extends object>(of: ColumnTable<B>, check?: Reg
   const { kind, kept, write, remove } = of;
   return {
     ...declaredAs(kind),
-    read: async (db, only) =>
-      (await kept(db, only)).map((row) => ({ ...startOf(kind.fields), ...row }) as unknown as B & Stored),
+    read: async (db, only) => (await kept(db, only)).map((row) => ({ ...startOf(kind.fields), ...row })),
     check: async (tx, body, id) => {
       await check?.(tx, body, id);
       const { member } = kind;
       if (!member) return;
       await holdState(tx);
-      const record = coreRecord(kind, { ...pruned(kind.fields, body as Body), id: String(id ?? 'new'), version: 1 });
+      const record = coreRecord(kind, { ...pruned(kind.fields, body), id: String(id ?? 'new'), version: 1 });
       await refuseFaults(tx, (ws) => putMember(ws, member, record));
     },
     write,

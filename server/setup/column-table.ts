@@ -137,7 +137,7 @@ export function columnTable<F extends Fields, T extends PgTable, Own extends str
               .set(values)
               .where(eq(table.id, id))
               .returning();
-      const written = (rows[0] as unknown as { id: number }).id;
+      const written = (rows[0] as { id: number }).id;
       await elsewhere?.write?.(tx, written, body);
       await keep(tx, written, body as Body);
       return written;

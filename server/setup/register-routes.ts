@@ -11,11 +11,10 @@ import { dropLinks, refuseWhileLinked } from '../records/links.ts';
 import { carryOutDue } from '../to-come/carry-out.ts';
 import { makeAnew, refuseWhileToCome } from '../to-come/waiting.ts';
 import type { SignedIn } from '../platform/http/signed-in.ts';
-import type { Register } from './register.ts';
-import { anyOf } from './register.ts';
+import type { AnyRegister } from './register.ts';
 
 /** List, create, change (with a version check) and remove: one way for every register. */
-export function registerRoutes<B extends object>(r: Register<B>): Route[] {
+export function registerRoutes(r: AnyRegister): Route[] {
   const declared = recordRoutes({ ...r, removable: r.remove !== undefined });
   const { remove } = r;
   return [
@@ -23,17 +22,17 @@ export function registerRoutes<B extends object>(r: Register<B>): Route[] {
     ...(declared.add
       ? [
           route(declared.add, ({ context, person, body }) =>
-            inTransaction(context.db, (tx) => save(context, tx, r, person, null, body as B)),
+            inTransaction(context.db, (tx) => save(context, tx, r, person, null, body as object)),
           ),
         ]
       : []),
     route(declared.change, async ({ context, person, params, body }) => {
-      await carryOutDue(context, [anyOf(r)]);
+      await carryOutDue(context, [r]);
       return inTransaction(context.db, async (tx) => {
-        const { version, ...rest } = body as B & { version: number };
+        const { version, ...rest } = body as { version: number };
         const id = recordId(r.title, params.id);
         await expectVersion(tx, r, id, version);
-        return save(context, tx, r, person, id, rest as unknown as B);
+        return save(context, tx, r, person, id, rest);
       });
     }),
     ...(declared.remove && remove
@@ -64,19 +63,19 @@ export function registerRoutes<B extends object>(r: Register<B>): Route[] {
   ];
 }
 
-async function save<B extends object>(
+async function save(
   context: Context,
   tx: Tx,
-  r: Register<B>,
+  r: AnyRegister,
   person: SignedIn,
   id: number | null,
-  body: B,
+  body: object,
 ): Promise<KeptRecord> {
   await r.check?.(tx, body, id);
   const before = id === null ? null : (await r.read(tx, id))[0]!;
   if (id !== null) await r.before?.({ tx, context, person }, id, body);
   const written = await r.write(tx, id, body, (before?.version ?? 0) + 1);
-  if (id !== null) await makeAnew(tx, anyOf(r), id);
+  if (id !== null) await makeAnew(tx, r, id);
   const after = (await r.read(tx, written))[0]!;
   await audit(tx, {
     at: context.now(),
@@ -87,5 +86,5 @@ async function save<B extends object>(
     before,
     after,
   });
-  return after as unknown as KeptRecord;
+  return after as KeptRecord;
 }

@@ -2,7 +2,7 @@ import { sql } from 'drizzle-orm';
 import { KINDS } from '#contract/records/kinds.ts';
 import type { PlainBody } from '#contract/records/plain.ts';
 import { costs } from '../costs/tables.ts';
-import { lockstepRegister } from '../items/lockstep-register.ts';
+import { type Group, lockstepRegister } from '../items/lockstep-register.ts';
 import { postingLines } from '../ledger/tables.ts';
 import { listRegister } from '../lists/list-register.ts';
 import { personRegister } from '../people/person-register.ts';
@@ -12,7 +12,7 @@ import { breakRegister, floorRegister } from '../quotes/rule-registers.ts';
 import { readDeclared } from '../records/load.ts';
 import { recordRegister } from '../records/register.ts';
 import { columnRegister } from './column-register.ts';
-import { type AnyRegister, anyOf } from './register.ts';
+import type { AnyRegister, Register } from './register.ts';
 import { readSettings } from './settings.ts';
 import { categoryRows, customerRows, groupRows, rateRows, settingsRows, supplierRows, taxRows } from './rows.ts';
 import { categories } from './tables.ts';
@@ -63,16 +63,18 @@ async function knownTaxClass(tx: Tx, { taxClass }: PlainBody<'tax-rates'>): Prom
 
 /** Every kind of record that people keep by its address; recipes and ladders have forms of their own. */
 export const registers: readonly AnyRegister[] = [
-  anyOf(columnRegister(categoryRows, noCircle)),
-  anyOf(columnRegister(rateRows)),
-  anyOf(columnRegister(groupRows)),
-  anyOf(personRegister),
-  ...KINDS.map((k) => anyOf(k.name === 'lockstep' ? lockstepRegister(recordRegister(k)) : recordRegister(k))),
-  anyOf(columnRegister(supplierRows)),
-  anyOf(columnRegister(settingsRows, checkSettings)),
-  anyOf(columnRegister(taxRows, knownTaxClass)),
-  anyOf(columnRegister(customerRows)),
-  anyOf(floorRegister),
-  anyOf(listRegister),
-  anyOf(breakRegister),
+  columnRegister(categoryRows, noCircle),
+  columnRegister(rateRows),
+  columnRegister(groupRows),
+  personRegister,
+  ...KINDS.map((k) =>
+    k.name === 'lockstep' ? lockstepRegister(recordRegister(k) as Register<Group>) : recordRegister(k),
+  ),
+  columnRegister(supplierRows),
+  columnRegister(settingsRows, checkSettings),
+  columnRegister(taxRows, knownTaxClass),
+  columnRegister(customerRows),
+  floorRegister,
+  listRegister,
+  breakRegister,
 ];

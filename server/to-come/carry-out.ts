@@ -5,7 +5,8 @@ import { inTransaction, breaksConstraint } from '../platform/database.ts';
 import { dropLinks } from '../records/links.ts';
 import { recordTurn } from '../setup/one-record.ts';
 import { today } from '../workspace/asked-day.ts';
-import { type AnyRegister, apply } from './moves.ts';
+import { apply } from './moves.ts';
+import type { AnyRegister } from '../setup/register.ts';
 import { changesToCome } from './tables.ts';
 import { type Waiting, allWaiting, makeAnew, wordsOf } from './waiting.ts';
 

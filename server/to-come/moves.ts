@@ -3,30 +3,25 @@ import { type Queries, type Tx, withoutTrace } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import { refuseWhileLinked } from '../records/links.ts';
 import { pointedAs } from '../setup/one-record.ts';
-import type { Register } from '../setup/register.ts';
+import type { AnyRegister } from '../setup/register.ts';
 import { readRules } from '../workspace/read-rules.ts';
 
 export type Body = Readonly<Record<string, unknown>>;
-
-/** A record of any kind, as its register takes it. */
-export type AnyRegister = Register<never>;
-type Known = Register<Body>;
 
 /** What a change to come says: the fields that become another; null: the record is removed. */
 export type Change = Body | null;
 
 /** A record without what names it; refused where it is gone. */
 export async function bodyOf(db: Queries, r: AnyRegister, id: number): Promise<{ version: number; body: Body }> {
-  const [row] = await (r as unknown as Known).read(db, id);
+  const [row] = await r.read(db, id);
   if (!row) throw refused('not_found', { what: r.title, id: String(id) });
   const { id: _, version, ...body } = row;
   return { version, body };
 }
 
 /** Writes a change into its record, by the way that keeps records. */
-export async function apply(tx: Tx, any: AnyRegister, id: number, change: Change): Promise<void> {
-  const r = any as unknown as Known;
-  const { version, body } = await bodyOf(tx, any, id);
+export async function apply(tx: Tx, r: AnyRegister, id: number, change: Change): Promise<void> {
+  const { version, body } = await bodyOf(tx, r, id);
   if (change === null) {
     if (!r.remove) throw refused('not_removed', { what: r.title });
     await refuseWhileLinked(tx, r.title, pointedAs(r.name), id);

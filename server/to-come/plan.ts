@@ -6,7 +6,8 @@ import type { Tx } from '../platform/database.ts';
 import { validated } from '../platform/http/route.ts';
 import { refused } from '../platform/refused.ts';
 import { expectVersion, recordId } from '../setup/one-record.ts';
-import type { AnyRegister, Body, Change } from './moves.ts';
+import type { Body, Change } from './moves.ts';
+import type { AnyRegister } from '../setup/register.ts';
 import { changesToCome } from './tables.ts';
 import { type Waiting, baseOf, changeIn, makeAnew, waitingOf } from './waiting.ts';
 

@@ -13,18 +13,17 @@ import { recordId } from '../setup/one-record.ts';
 import { registers } from '../setup/registers.ts';
 import { today } from '../workspace/asked-day.ts';
 import { carryOutDue } from './carry-out.ts';
-import type { AnyRegister, Body, Change } from './moves.ts';
+import type { Body, Change } from './moves.ts';
+import type { AnyRegister } from '../setup/register.ts';
 import { planChange, told } from './plan.ts';
 import { changesToCome } from './tables.ts';
 import { makeAnew, waitingOf, withChanges } from './waiting.ts';
 import type { SignedIn } from '../platform/http/signed-in.ts';
 
 /** The registers whose records may be changed from a day to come on. */
-export const toComeRegisters: readonly AnyRegister[] = [
-  ...registers,
-  recipeRegister as unknown as AnyRegister,
-  ladderRegister as unknown as AnyRegister,
-].filter((r) => (TO_COME as readonly string[]).includes(r.name));
+export const toComeRegisters: readonly AnyRegister[] = [...registers, recipeRegister, ladderRegister].filter((r) =>
+  (TO_COME as readonly string[]).includes(r.name),
+);
 
 /** Carries out what is due, of every kind of record. */
 export const carryOutAllDue = (context: Pick<Context, 'db' | 'now' | 'log'>): Promise<void> =>
@@ -50,7 +49,7 @@ async function shown(db: Queries, person: SignedIn, only?: number): Promise<Chan
   for (const { row, by } of rows) {
     const register = toComeRegisters.find((r) => r.name === row.register);
     if (!register || !person.rights.has(register.readRight)) continue;
-    const [record] = (await register.read(db, row.recordId)) as unknown as Body[];
+    const [record] = (await register.read(db, row.recordId)) as readonly Body[];
     const earlier = (await waitingOf(db, row.register, row.recordId)).filter(
       (w) => w.day < row.day || (w.day === row.day && w.id < row.id),
     );

@@ -6,7 +6,8 @@ import type { Queries, Tx } from '../platform/database.ts';
 import { Refused, refused } from '../platform/refused.ts';
 import { faultsAt } from '../records/check.ts';
 import { readRules } from '../workspace/read-rules.ts';
-import { type AnyRegister, type Body, type Change, bodyOf, movesOf } from './moves.ts';
+import { type Body, type Change, bodyOf, movesOf } from './moves.ts';
+import type { AnyRegister } from '../setup/register.ts';
 import { movesIn } from './rules-on.ts';
 import { changesToCome } from './tables.ts';
 
