@@ -1,8 +1,11 @@
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { createWriteStream, readFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { DEMO_PASSWORD, PEOPLE } from '../demo/brannholm.ts';
 
+/** What the servers logged, to be read where a run ends badly. */
+const SERVER_LOG = path.join(tmpdir(), 'hard-ledger-soak.log');
 const ROOT = path.resolve(import.meta.dirname, '..');
 
 /** A database in a folder of its own, that can be ended as if its machine had lost power. */
@@ -52,6 +55,7 @@ export class OwnServer {
       },
     );
     this.child = child;
+    child.stdout.pipe(createWriteStream(SERVER_LOG, { flags: 'a' }));
     this.address = await new Promise<string>((done, failed) => {
       child.stdout.on('data', (text: Buffer) => {
         const found = /http:\/\/127\.0\.0\.1:\d+/.exec(String(text));

@@ -118,8 +118,12 @@ async function kills(server: OwnServer, day: string): Promise<void> {
       if (took === 0) took = performance.now() - began;
       if (!done) {
         // visibly not done: done now
-        await client.ask('POST', `/worksheets/${id}/${act}`, body);
-        await settled(client, id);
+        const again = await client.ask('POST', `/worksheets/${id}/${act}`, body);
+        if (again.status !== 200) throw new Error(`not ordered again: ${JSON.stringify(again.body)}`);
+        const state = await settled(client, id);
+        const now = await linesOf(id);
+        if (now[kind] !== total)
+          throw new Error(`${act} again: ${state.state}, ${state.trouble}, ${now[kind]} of ${total}`);
       } else if (took > 0) resumed++;
     }
   }

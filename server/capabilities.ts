@@ -310,6 +310,7 @@ export const CAPABILITIES: Readonly<Record<string, readonly Capability[]>> = {
       ['get /workspace-file', 'post /workspace-file/difference'],
       ['/workspace-file'],
     ),
+    c('Questions answered from a copy of the database, and how far it lags behind', [], ['get /replica'], ['/today']),
     c('Everything by program, with keys', [], ['get /openapi.json', 'post /me/keys'], ['/api-description', '/account']),
   ],
 };

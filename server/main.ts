@@ -14,6 +14,7 @@ import { makeLog, withoutValues } from './platform/log.ts';
 import { buildApp } from './platform/http/app.ts';
 import type { Context } from './platform/context.ts';
 import { fileOf } from './platform/place.ts';
+import { replicaAt } from './platform/replica.ts';
 import { pdfThread } from './quotes/pdf-thread.ts';
 import { prepareWorkspace } from './setup/prepare-workspace.ts';
 import { carryOutOrder } from './worksheets/carry-out.ts';
@@ -24,8 +25,12 @@ import { carryOutAllDue } from './to-come/routes.ts';
 import { standingTables } from './windows/standing-tables.ts';
 import { leftWorksheets } from './worksheets/store.ts';
 import { today } from './workspace/asked-day.ts';
+import { sharesStates } from './workspace/state.ts';
 
-/** Serves the application. The database's address comes in DATABASE_URL; its owner's, where that is another, in MIGRATIONS_URL. */
+/**
+ * Serves the application. The database's address comes in DATABASE_URL; its owner's, where that is another, in MIGRATIONS_URL;
+ * that of a replica to read from, where there is one, in REPLICA_URL.
+ */
 const { values } = parseArgs({
   options: {
     port: { type: 'string', default: '8080' },
@@ -57,8 +62,12 @@ const check = standingCheck(url, log);
 const costs = costThreads(url);
 const now = () => new Date();
 const tables = standingTables({ url, log, now });
+const replicaUrl = process.env['REPLICA_URL'];
+const replica = replicaUrl ? replicaAt(replicaUrl, database.db, log) : null;
+if (replica) sharesStates(replica.database.db, database.db);
 const metrics = metricsOf({
   database,
+  replica,
   checked: () => ({ counts: tables.countedAt(), findings: check.checkedAt() }),
 });
 const queues: Readonly<Record<string, Work>> = {
@@ -78,6 +87,7 @@ const jobs = await startJobs(url, log, metrics.jobs(queues));
 const context: Context = {
   database,
   db: database.db,
+  replica,
   now,
   jobs,
   log,
@@ -147,6 +157,7 @@ const stop = async (): Promise<void> => {
   await check.stop();
   await costs.stop();
   await tables.stop();
+  await replica?.close();
   await database.close();
   process.exit(0);
 };

@@ -27,6 +27,7 @@ import type { FoundRecord, NamedRecords } from '../records/found.ts';
 import type { Posted, PostingRequest, RequestedPrices } from '../posting-requests.ts';
 import type { AccessKey, FreshKey, OwnSession } from '../people.ts';
 import type { PriceCheck, QuoteSummary, QuoteTried, QuoteView } from '../quotes.ts';
+import type { ReplicaStanding } from '../replica.ts';
 import type { Found, Today } from '../today.ts';
 import type { ChangeToCome } from '../to-come.ts';
 import type { Worksheet, WorksheetPrices } from '../worksheets.ts';
@@ -92,6 +93,7 @@ export interface Answers {
   record: KeptRecord;
   records: KeptRecord[];
   removed: { removed: boolean };
+  replica: ReplicaStanding;
   reversal: Reversal;
   sessions: OwnSession[];
   set_aside: { setAside: boolean };

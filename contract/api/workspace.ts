@@ -2,6 +2,9 @@ import { FIGURES, get, post } from './declare.ts';
 import { DAY } from '../days.ts';
 
 export const workspaceRoutes = {
+  replica: get('/replica', 'How far the copy of the database that is read from lags behind', 'replica', {
+    right: 'read',
+  }),
   file: get(
     '/workspace-file',
     'The whole workspace as a file, as it is on a day',

@@ -1,4 +1,5 @@
-import { and, count, eq, max, ne, sql } from 'drizzle-orm';
+import { isDeepStrictEqual } from 'node:util';
+import { and, count, eq, max, sql } from 'drizzle-orm';
 import { type SheetRows, takingOf } from '#contract/cost-rows.ts';
 import type { CostChange, SheetCounts, SheetEffect, SheetView } from '#contract/costs.ts';
 import { items } from '../items/tables.ts';
@@ -121,16 +122,11 @@ export async function sheetTable(db: Db, { id, day, state, at }: AskedSheet): Pr
 
 /** Written only where it says something else: looking is no change of the sheet. */
 async function keepCounts(db: Db, sheet: Sheet, counts: SheetCounts): Promise<void> {
+  if (isDeepStrictEqual(sheet.counts, counts)) return;
   await db
     .update(costSheets)
     .set({ counts })
-    .where(
-      and(
-        eq(costSheets.id, sheet.id),
-        eq(costSheets.version, sheet.version),
-        ne(sql`coalesce(${costSheets.counts}, '{}')`, sql`${JSON.stringify(counts)}::jsonb`),
-      ),
-    );
+    .where(and(eq(costSheets.id, sheet.id), eq(costSheets.version, sheet.version)));
 }
 
 /** Sheets that were looked at last, with their rows: some 400 bytes each. */

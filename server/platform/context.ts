@@ -4,6 +4,7 @@ import type { QuoteView } from '#contract/quotes.ts';
 import type { SupplierClient } from '../connections/supplier-client.ts';
 import type { Database, Db } from './database.ts';
 import type { Jobs } from './jobs.ts';
+import type { Replica } from './replica.ts';
 import type { Metrics } from './metrics.ts';
 import type { StandingCheck } from '../findings/checked.ts';
 import type { StandingTables } from '../windows/standing.ts';
@@ -12,7 +13,10 @@ import type { CostThreads } from '../costs/cost-work.ts';
 /** What every operation needs from outside: nothing reads the clock, the environment or the database on its own. */
 export interface Context {
   readonly database: Database;
+  /** Where it is read and written; of a question it may be the replica. */
   readonly db: Db;
+  /** A copy of the database that questions may be answered from; null: there is none. */
+  readonly replica: Replica | null;
   readonly now: () => Date;
   readonly jobs: Jobs;
   readonly log: Logger;

@@ -3,6 +3,7 @@ import type { Request, RequestHandler } from 'express';
 import { Counter, Gauge, Histogram, Registry, collectDefaultMetrics } from 'prom-client';
 import type { Database } from './database.ts';
 import type { Work } from './jobs.ts';
+import type { Replica } from './replica.ts';
 
 /** Seconds within which most answers come, up to the longest work. */
 const SECONDS = [0.005, 0.02, 0.05, 0.1, 0.3, 1, 3, 10, 30, 120];
@@ -21,10 +22,11 @@ export interface Observed {
   readonly database: Database;
   /** When the lists were last counted and the set-up was last checked; null: not yet. */
   readonly checked: () => { readonly counts: string | null; readonly findings: string | null };
+  readonly replica: Replica | null;
 }
 
 /** What runs here, as numbers: nothing in them names a person, a price or a record. */
-export function metricsOf({ database, checked }: Observed): Metrics {
+export function metricsOf({ database, checked, replica }: Observed): Metrics {
   const registry = new Registry();
   collectDefaultMetrics({ register: registry, prefix: 'hard_ledger_' });
   const registers = [registry];
@@ -88,6 +90,17 @@ export function metricsOf({ database, checked }: Observed): Metrics {
       for (const [of, at] of Object.entries(checked())) if (at) this.set({ of }, (Date.now() - Date.parse(at)) / 1000);
     },
   });
+  if (replica)
+    new Gauge({
+      name: 'hard_ledger_replica_lag_seconds',
+      help: 'By how much the replica that is read from lags behind; absent: it does not answer.',
+      registers,
+      async collect() {
+        this.remove({});
+        const { secondsBehind } = await replica.standing();
+        if (secondsBehind !== null) this.set(secondsBehind);
+      },
+    });
   return {
     observe: (request, response, next) => {
       const end = requests.startTimer({ method: request.method });

@@ -18,6 +18,7 @@ export class Presence {
   private opening: Promise<pg.Client> | null = null;
   private readonly doing = new Map<string, { queue: string; id: number }>();
   private closed = false;
+  private turn: Promise<unknown> = Promise.resolve();
 
   constructor(private readonly url: string) {}
 
@@ -25,20 +26,20 @@ export class Presence {
   async during<T>(queue: string, id: number, work: () => Promise<T>): Promise<T> {
     const key = `${queue}/${id}`;
     this.doing.set(key, { queue, id });
-    await this.tell('pg_advisory_lock_shared', queue, id);
+    await this.tell((client) => say(client, queue, id));
     try {
       return await work();
     } finally {
       this.doing.delete(key);
-      await this.tell('pg_advisory_unlock_shared', queue, id);
+      await this.tell((client) => unsay(client, queue, id));
     }
   }
 
   /** Gives back work that was taken up and that no server says it does: another takes it up. Its ids, by queue. */
   async giveBack(): Promise<{ queue: string; id: number }[]> {
-    const client = await this.connected();
-    const { rows } = await client.query<{ queue: string; id: number }>(
-      `update jobs.job j
+    const { rows } = await this.ask((client) =>
+      client.query<{ queue: string; id: number }>(
+        `update jobs.job j
        set state = case when retry_count < retry_limit then 'retry' else 'failed' end::jobs.job_state,
          completed_on = case when retry_count < retry_limit then null else now() end
        where state = 'active'
@@ -51,7 +52,8 @@ export class Presence {
              and l.classid = (hashtext('${spaceOf('')}' || j.name)::bigint & 4294967295)::oid
              and l.objid = (j.data ->> 'id')::bigint::oid)
        returning j.name as queue, (j.data ->> 'id')::int as id`,
-      [GRACE_SECONDS],
+        [GRACE_SECONDS],
+      ),
     );
     return rows;
   }
@@ -62,12 +64,15 @@ export class Presence {
   }
 
   /** A connection that was lost has taken with it what was said on it: the next says it again. */
-  private async tell(does: 'pg_advisory_lock_shared' | 'pg_advisory_unlock_shared', queue: string, id: number) {
-    try {
-      await say(await this.connected(), does, queue, id);
-    } catch {
-      if (!this.closed) void this.connected().catch(() => undefined);
-    }
+  private async tell(said: (client: pg.Client) => Promise<unknown>): Promise<void> {
+    await this.ask(said).catch(() => undefined);
+  }
+
+  /** One after the other: there is one connection. */
+  private ask<T>(question: (client: pg.Client) => Promise<T>): Promise<T> {
+    const answer = this.turn.then(async () => question(await this.connected()));
+    this.turn = answer.catch(() => undefined);
+    return answer;
   }
 
   private connected(): Promise<pg.Client> {
@@ -89,7 +94,7 @@ export class Presence {
         await client.query(
           'set tcp_keepalives_idle = 20; set tcp_keepalives_interval = 10; set tcp_keepalives_count = 3',
         );
-        for (const { queue, id } of this.doing.values()) await say(client, 'pg_advisory_lock_shared', queue, id);
+        for (const { queue, id } of this.doing.values()) await say(client, queue, id);
         client.on('end', () => {
           if (this.client !== client) return;
           this.client = null;
@@ -105,5 +110,14 @@ export class Presence {
   }
 }
 
-const say = (client: pg.Client, does: string, queue: string, id: number) =>
-  client.query(`select ${does}(hashtext($1), $2::int)`, [spaceOf(queue), id]);
+const say = (client: pg.Client, queue: string, id: number) =>
+  client.query('select pg_advisory_lock_shared(hashtext($1), $2::int)', [spaceOf(queue), id]);
+
+/** As often as it was said: once more where a connection was made anew meanwhile. */
+async function unsay(client: pg.Client, queue: string, id: number): Promise<void> {
+  const held = await client.query<{ held: boolean }>(
+    'select pg_advisory_unlock_shared(hashtext($1), $2::int) as held',
+    [spaceOf(queue), id],
+  );
+  if (held.rows[0]!.held) await unsay(client, queue, id);
+}

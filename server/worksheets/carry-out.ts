@@ -3,7 +3,7 @@ import { besideOthers } from '../ledger/beside.ts';
 import { writeReversal } from '../ledger/reverse-posting.ts';
 import type { WorksheetState } from '#contract/worksheets.ts';
 import type { Context } from '../platform/context.ts';
-import type { Tx } from '../platform/database.ts';
+import { type Tx, isAway } from '../platform/database.ts';
 import { Refused, refused } from '../platform/refused.ts';
 import { today } from '../workspace/asked-day.ts';
 import { type Orders, post } from './post-worksheet.ts';
@@ -24,6 +24,8 @@ export async function carryOutOrder(context: Pick<Context, 'db' | 'now'>, id: nu
   try {
     await besideOthers(context.db, (tx, unmoved) => carryOut(tx, context, id, unmoved));
   } catch (error) {
+    // nothing of it is written: it is done once the database is back
+    if (isAway(error)) throw error;
     const cancelled = error instanceof Cancelled;
     const trouble = cancelled ? null : error instanceof Refused ? error.message : 'the prices could not be written';
     await context.db

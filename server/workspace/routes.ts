@@ -1,6 +1,7 @@
 import { workspaceRoutes as declared } from '#contract/api/workspace.ts';
 import { compareWorkspaces } from '#contract/workspace-file/compare.ts';
 import { readWorkspace, writeWorkspace } from '#contract/workspace-file/workspace-file.ts';
+import type { ReplicaStanding } from '#contract/replica.ts';
 import type { Workspace } from '#core/workspace/workspace.ts';
 import { RIGHT_NAMES } from '#contract/people.ts';
 import { refused } from '../platform/refused.ts';
@@ -21,7 +22,10 @@ const inOrder = (workspace: Workspace): Workspace => ({
   ),
 });
 
+const NO_REPLICA: ReplicaStanding = { state: 'none', secondsBehind: null };
+
 export const workspaceRoutes = [
+  route(declared.replica, ({ context }) => context.replica?.standing() ?? Promise.resolve(NO_REPLICA)),
   route(declared.file, async ({ context, person, query, response }) => {
     seesCosts(person);
     const { ws, day } = await stateAsked(context, query);

@@ -44,6 +44,11 @@ interface State extends Loaded {
 const kept = new WeakMap<object, Map<string, { loading: Promise<State>; loaded: State | null }>>();
 const MOST_KEPT = 4;
 
+/** The same states: a replica's are its primary's, whichever of them they were read from. */
+const copies = new WeakMap<Db, Db>();
+export const sharesStates = (replica: Db, primary: Db): void => void copies.set(replica, primary);
+const keptOf = (owner: Db) => kept.get(copies.get(owner) ?? owner);
+
 export const workspaceOn = async (owner: Db, day: string): Promise<Loaded> =>
   workspaceAt(owner, day, await revisionsOf(owner));
 
@@ -84,8 +89,8 @@ export async function workspaceAsOf(owner: Db, day: string, entry: number): Prom
 const dayOf = (key: string): string => key.slice(key.lastIndexOf('/'));
 
 function keptState(owner: Db, key: string, read: (before: readonly State[]) => Promise<State>): Promise<State> {
-  const states = kept.get(owner) ?? new Map<string, { loading: Promise<State>; loaded: State | null }>();
-  kept.set(owner, states);
+  const states = keptOf(owner) ?? new Map<string, { loading: Promise<State>; loaded: State | null }>();
+  kept.set(copies.get(owner) ?? owner, states);
   const known = states.get(key);
   if (known) return known.loading;
   // while the first state of a day is being read, those who ask for the next ones do not read everything too: they wait for
@@ -117,7 +122,7 @@ function keptState(owner: Db, key: string, read: (before: readonly State[]) => P
 export async function workspaceIn(tx: Tx, owner: Db, day: string): Promise<Loaded> {
   await holdState(tx);
   const revision = revisionText(await revisionsOf(tx));
-  const states = kept.get(owner);
+  const states = keptOf(owner);
   const known = states?.get(`${revision}/${day}`)?.loaded;
   if (known) return known;
   const before = [...(states?.values() ?? [])].flatMap((s) => s.loaded ?? []);
@@ -166,4 +171,4 @@ async function nextState(
 }
 
 /** The state of a day by its name, where it is still at hand. */
-export const stateAtHand = (owner: Db, name: string): Loaded | null => kept.get(owner)?.get(name)?.loaded ?? null;
+export const stateAtHand = (owner: Db, name: string): Loaded | null => keptOf(owner)?.get(name)?.loaded ?? null;

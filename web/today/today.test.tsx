@@ -29,4 +29,19 @@ describe('Today', () => {
     expect(await screen.findByText(/The lists are being counted/)).toBeInTheDocument();
     expect(screen.queryByText(/Nothing waits/)).toBeNull();
   });
+  it('says how old what is read may be, where it is read from a copy of the database', async () => {
+    visit('/today', {
+      'GET /today': { lines: [line], at: null, stale: false },
+      'GET /replica': { state: 'behind', secondsBehind: 4.25 },
+    });
+    expect(await screen.findByText(/a copy of the database that is 4\.\d s behind/)).toBeInTheDocument();
+  });
+  it('and nothing of it where there is none', async () => {
+    visit('/today', {
+      'GET /today': { lines: [line], at: null, stale: false },
+      'GET /replica': { state: 'none', secondsBehind: null },
+    });
+    expect(await screen.findByRole('link', { name: line.text })).toBeInTheDocument();
+    expect(screen.queryByText(/copy of the database/)).toBeNull();
+  });
 });

@@ -1,14 +1,17 @@
 import { Link } from 'react-router';
 import { useState } from 'react';
 import { HEADINGS, type Today as TodayLines, type Waiting } from '#contract/today.ts';
+import type { ReplicaStanding } from '#contract/replica.ts';
 import { todayApi } from './endpoints.ts';
 import { problemOf } from '../api.ts';
 import { Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { useNumberForm } from '../frame/preferences.ts';
-import { type NumberForm, showMoment } from '../kit/number-form.ts';
+import { type NumberForm, show, showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 
 const NONE: Waiting[] = [];
+/** How often it is looked how far a copy of the database lags behind, in milliseconds. */
+const LOOK_MS = 10_000;
 
 /** As of when the lists were counted. */
 function asOf(data: TodayLines | undefined, form: NumberForm): string {
@@ -18,6 +21,16 @@ function asOf(data: TodayLines | undefined, form: NumberForm): string {
   return data.stale ? `${counted}; something has changed since, they are being counted again …` : `${counted}.`;
 }
 
+/** How old what is read may be, where it is read from a copy of the database. */
+function readAsOf(copy: ReplicaStanding | undefined, form: NumberForm): string {
+  if (copy === undefined || copy.state === 'none') return '';
+  if (copy.state === 'away')
+    return ' The copy of the database does not answer; everything is read from the database itself.';
+  if (copy.state === 'level' || copy.secondsBehind === null)
+    return ' Read from a copy of the database that has everything.';
+  return ` Read from a copy of the database that is ${show(copy.secondsBehind.toFixed(1), form)} s behind; what you changed is read where you changed it.`;
+}
+
 /** A work list: each line leads to the screen where it is settled. */
 export function Today() {
   const { name } = useSignedIn();
@@ -25,13 +38,18 @@ export function Today() {
   const [busy, setBusy] = useState(true);
   const { data, error, isLoading } = todayApi.useTodayQuery(undefined, { pollingInterval: busy ? 1500 : 0 });
   if (data && data.stale !== busy) setBusy(data.stale);
+  const copy = todayApi.useReplicaQuery(undefined, { pollingInterval: LOOK_MS });
   const lines = data?.lines ?? NONE;
   const kinds = (Object.keys(HEADINGS) as Waiting['kind'][]).filter((k) => lines.some((w) => w.kind === k));
   return (
     <>
       <ViewHead
         title="Today"
-        about={isLoading ? 'Looking through costs, lists and quotes …' : `What waits for ${name}.${asOf(data, form)}`}
+        about={
+          isLoading
+            ? 'Looking through costs, lists and quotes …'
+            : `What waits for ${name}.${asOf(data, form)}${readAsOf(copy.data, form)}`
+        }
       />
       <div className="min-h-0 flex-1 overflow-auto px-5 py-4">
         {error ? <Trouble>{problemOf(error).message}</Trouble> : null}

@@ -6,6 +6,7 @@ import { faultsOf } from '#contract/fields.ts';
 import { RIGHT_NAMES } from '#contract/people.ts';
 import type { Context } from '../context.ts';
 import { refused } from '../refused.ts';
+import { noteWritten, readFrom } from './read-from.ts';
 import { MOST_VALUES, checkLengths, isWellFormed, readJson } from './bounded.ts';
 import { showsKey } from './session.ts';
 import type { SignedIn } from './signed-in.ts';
@@ -57,7 +58,6 @@ export function mount(app: Express, context: Context, routes: readonly Route[]):
       if (![...Object.values(query), ...Object.values(request.params)].every((t) => isWellFormed(String(t))))
         throw refused('address_unreadable');
       const asked = {
-        context,
         person: response.locals['person'] as SignedIn,
         params: request.params as Record<string, string>,
         query,
@@ -65,7 +65,11 @@ export function mount(app: Express, context: Context, routes: readonly Route[]):
         request,
         response,
       };
-      const answer = await r.handle(asked);
+      const answer =
+        r.method === 'get'
+          ? await readFrom(context, asked, (from) => r.handle({ ...asked, context: from }))
+          : await r.handle({ ...asked, context });
+      if (r.method !== 'get') await noteWritten(context, asked);
       if (answer === undefined) return;
       context.answered?.(r, answer);
       response.json(answer);

@@ -43,15 +43,15 @@ import { carryOutOrder } from '../../worksheets/carry-out.ts';
 import { decideByItself } from '../../worksheets/self-posting.ts';
 import { PROPOSALS, WORKSHEET_POSTINGS } from '../../worksheets/proposals.ts';
 import proposePrices from '../../worksheets/propose-prices.ts';
-import { createDatabase } from './create-database.ts';
+import { type Addresses, createDatabase } from './create-database.ts';
 import { heldTo } from './held-to.ts';
 
 export const PASSWORD = 'a long enough password';
 export const TODAY = '2026-03-09';
 
 /** A fresh database of its own, migrated. */
-async function freshDatabase() {
-  const { owner, use: url } = await createDatabase(inject('addresses'));
+async function freshDatabase(beside: Addresses) {
+  const { owner, use: url } = await createDatabase(beside);
   await migrateDatabase(url, owner);
   return { database: openDatabase(url), url, owner };
 }
@@ -67,8 +67,8 @@ export const waitingFor = (person: Person): Promise<Waiting[]> =>
 export type Workshop = Awaited<ReturnType<typeof openWorkshop>>;
 
 /** The application over a small shop: one supplier in pounds, three items, a list at the counter and one for yards. */
-export async function openWorkshop() {
-  const { database, url, owner } = await freshDatabase();
+export async function openWorkshop(beside: Addresses = inject('addresses')) {
+  const { database, url, owner } = await freshDatabase(beside);
   const state = { now: new Date(`${TODAY}T09:00:00Z`) };
   const pdf = pdfThread();
   const log = pino({ level: process.env['LOG_LEVEL'] ?? 'silent' });
@@ -77,6 +77,7 @@ export async function openWorkshop() {
   const context: Context = {
     database,
     db: database.db,
+    replica: null,
     now: () => state.now,
     // the work is done before the answer comes
     jobs: {
@@ -96,6 +97,7 @@ export async function openWorkshop() {
     check,
     metrics: metricsOf({
       database,
+      replica: null,
       checked: () => ({ counts: tables.countedAt(), findings: check.checkedAt() }),
     }),
     tables,

@@ -1,0 +1,115 @@
+import { sql } from 'drizzle-orm';
+import type { Logger } from 'pino';
+import type { ReplicaStanding } from '#contract/replica.ts';
+import { type Database, type Db, isAway, openDatabase, sqlState } from './database.ts';
+import { withoutValues } from './log.ts';
+import { prepared } from './prepared.ts';
+
+/** A place in the write-ahead log as PostgreSQL writes it, such as "0/16B3748". */
+const PLACE = /^([0-9A-F]{1,8})\/([0-9A-F]{1,8})$/i;
+const placed = (text: string): bigint => {
+  const [, high, low] = PLACE.exec(text)!;
+  return (BigInt(`0x${high}`) << 32n) | BigInt(`0x${low}`);
+};
+
+/** A copy of the database that follows it by itself; questions are answered from it once it has what they need. */
+export interface Replica {
+  /**
+   * Where somebody's question is answered: the replica where it has what this server has seen of prices and what this
+   * person wrote; null: the primary. `written`: what another server told them of that.
+   */
+  ready(person: number, written: string | null): Promise<Db | null>;
+  /** Somebody has changed something: as of which place in the log it is there. */
+  wrote(person: number): Promise<string>;
+  /** Whether a question failed for the replica's sake and is to be asked of the primary; it is then left alone for a while. */
+  failed(error: unknown): boolean;
+  standing(): Promise<ReplicaStanding>;
+  close(): Promise<void>;
+}
+
+/** So long one that failed is not asked again, in milliseconds. */
+const LEFT_ALONE = 2_000;
+/** It cannot write; what it read was cleaned up on the primary meanwhile. */
+const NOT_HERE: ReadonlySet<string | null> = new Set(['25006', '40001', '40P01']);
+
+// what is committed may not be written to the log's file yet: where the next record would begin is past it in any case
+const seenOf = prepared((db) =>
+  db
+    .select({
+      state: sql<string>`(select string_agg(name || revision, ' ' order by name) from layers)`,
+      at: sql<string>`pg_current_wal_insert_lsn()::text`,
+    })
+    .from(sql`(select 1) as one`)
+    .prepare('written_up_to'),
+);
+const reachedOf = prepared((db) =>
+  db
+    .select({
+      at: sql<string | null>`pg_last_wal_replay_lsn()::text`,
+      follows: sql<boolean>`pg_is_in_recovery()`,
+      age: sql<number | null>`extract(epoch from now() - pg_last_xact_replay_timestamp())::float8`,
+    })
+    .from(sql`(select 1) as one`)
+    .prepare('replayed_up_to'),
+);
+
+export function replicaAt(url: string, primary: Db, log: Logger): Replica & { readonly database: Database } {
+  const database = openDatabase(url, { connect: 1_000 });
+  const { db } = database;
+  /** What prices were last seen to be made from, and the place in the log where that was there. */
+  let seen = { state: '', at: 0n };
+  const wrote = new Map<number, bigint>();
+  let leftUntil = 0;
+
+  const failed = (error: unknown): boolean => {
+    if (NOT_HERE.has(sqlState(error))) {
+      log.warn({ stack: withoutValues(error) }, 'a question is asked of the primary: the replica cannot answer it');
+      return true;
+    }
+    if (!isAway(error)) return false;
+    if (Date.now() >= leftUntil) log.warn({ stack: withoutValues(error) }, 'the replica does not answer');
+    leftUntil = Date.now() + LEFT_ALONE;
+    return true;
+  };
+  const reached = async () => {
+    try {
+      const [row] = await reachedOf(db);
+      if (row!.follows && row!.at !== null) return { at: placed(row!.at), age: row!.age };
+      log.error('the replica follows no primary any more: it is not read');
+      leftUntil = Date.now() + LEFT_ALONE;
+    } catch (error) {
+      if (!failed(error)) throw error;
+    }
+    return null;
+  };
+  const written = async () => {
+    const [row] = await seenOf(primary);
+    const at = placed(row!.at);
+    if (row!.state !== seen.state) seen = { state: row!.state, at };
+    return { at, text: row!.at };
+  };
+
+  return {
+    database,
+    ready: async (person, told) => {
+      if (Date.now() < leftUntil) return null;
+      const [has] = await Promise.all([reached(), written()]);
+      if (!has) return null;
+      const own = wrote.get(person) ?? 0n;
+      const elsewhere = told !== null && PLACE.test(told) ? placed(told) : 0n;
+      return has.at >= seen.at && has.at >= own && has.at >= elsewhere ? db : null;
+    },
+    wrote: async (person) => {
+      const { at, text } = await written();
+      wrote.set(person, at);
+      return text;
+    },
+    failed,
+    standing: async () => {
+      const [has, { at }] = await Promise.all([reached(), written()]);
+      if (!has) return { state: 'away', secondsBehind: null };
+      return has.at >= at ? { state: 'level', secondsBehind: 0 } : { state: 'behind', secondsBehind: has.age };
+    },
+    close: () => database.close(),
+  };
+}
