@@ -141,11 +141,19 @@ const lookAround = () =>
   );
 void lookAround();
 const looking = setInterval(() => void lookAround(), LOOK_MS);
+/** How often it is looked whether another server has begun a long worksheet, in milliseconds. */
+const HELP_MS = 1_000;
+const helping = setInterval(() => {
+  thread
+    .help(database.db)
+    .catch((error: unknown) => log.warn({ stack: withoutValues(error) }, 'another server’s worksheet was not helped'));
+}, HELP_MS);
 let stopping = false;
 const stop = async (): Promise<void> => {
   if (stopping) return;
   stopping = true;
   clearInterval(looking);
+  clearInterval(helping);
   // a posting under way answers; connections that only wait are closed
   const closed = new Promise((done) => server.close(done));
   server.closeIdleConnections();

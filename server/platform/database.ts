@@ -106,14 +106,19 @@ export async function withoutTrace<T>(db: Db | Tx, look: (tx: Tx) => Promise<T>)
 /** Whether the database refused what was written: it names what is not there, or stands there twice. */
 export const breaksConstraint = (error: unknown): boolean => sqlState(error)?.startsWith('23') ?? false;
 
-/** Reads from one state of the database, whatever is written meanwhile; nothing can be written in it. */
+/**
+ * Reads from one state of the database, whatever is written meanwhile; nothing can be written in it. `same`: the state that
+ * another transaction reads and has named, as long as it lasts.
+ */
 export async function inSnapshot<T>(
   pool: pg.Pool,
   read: (client: pg.PoolClient, db: NodePgDatabase) => Promise<T>,
+  same: string | null = null,
 ): Promise<T> {
   const client = await pool.connect();
   try {
     await client.query('begin transaction isolation level repeatable read read only');
+    if (same !== null) await client.query(`set transaction snapshot ${client.escapeLiteral(same)}`);
     const found = await read(client, drizzle(client, { casing: 'snake_case' }));
     await client.query('commit');
     client.release();

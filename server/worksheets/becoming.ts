@@ -58,6 +58,13 @@ export class Becoming {
     put(kept, row, one.digits[0]!, one.places[0]!, plain(price));
   }
 
+  /** One that another process has written down, as its text. */
+  written(list: string, row: number, price: string): void {
+    const one = emptyPosted(1);
+    putPosted(one, 0, price, false);
+    put(this.lists.get(list)!, row, one.digits[0]!, one.places[0]!, Number.isFinite(one.digits[0]) ? null : price);
+  }
+
   end(list: string): void {
     if (this.lists.has(list)) this.ready.add(list);
   }

@@ -111,7 +111,7 @@ const kept = new LastLookedAt<PriceTable>(6);
 
 async function tableOf({ db, now }: Pick<Context, 'db' | 'now'>, of: ListOfWorksheet): Promise<PriceTable> {
   const name = `${of.worksheet}/${of.list}`;
-  // before its end there are none
+  // before its end there are none: what is written down of it may be taken back
   // what items are called may
   const state = `${name}/${of.ended}/${(await revisionsOf(db)).catalogue}`;
   return kept.of(db, name, state, () => {
@@ -120,7 +120,7 @@ async function tableOf({ db, now }: Pick<Context, 'db' | 'now'>, of: ListOfWorks
       last && sql`(${p.itemId}, ${p.packId}) > (${Number(last.item)}, ${Number(last.pack)})`;
     return packedRows(
       columns(of.decimals),
-      (last) => read(db, of, after(last), SOME),
+      (last) => (of.ended === null ? Promise.resolve([]) : read(db, of, after(last), SOME)),
       { state, at: now().toISOString() },
       { take: (row: WorksheetPrice) => masks.push(maskOf(row)), made: () => ({ masks: Uint16Array.from(masks) }) },
     );

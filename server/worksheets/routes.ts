@@ -110,6 +110,8 @@ async function cancel(context: Context, person: SignedIn, id: string | undefined
       .set(free ? { state: AS_BEFORE, order: null } : { cancelAsked: true })
       .where(and(own, inArray(worksheets.state, ['posting', 'reversing'])))
       .returning({ id: worksheets.id });
+    // lists that a server which is gone had written down of it
+    if (free && stopped.length > 0) await tx.delete(worksheetPrices).where(eq(worksheetPrices.worksheetId, key));
     if (stopped.length + unordered.length === 0) return;
     await audit(tx, {
       at: context.now(),

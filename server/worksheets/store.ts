@@ -67,16 +67,23 @@ export async function readWorksheets(db: Queries, only?: number): Promise<Worksh
     },
     lists: lists
       .filter(({ of }) => of.worksheetId === w.id)
-      .map(({ of: { worksheetId: _, listId, explained: __, madeFrom: ___, ...counts }, name, currency, decimals }) => ({
-        list: String(listId),
-        name,
-        currency,
-        decimals: decimals ?? minorUnits(currency),
-        postings: made
-          .filter((m) => m.worksheet === w.id && m.list === listId)
-          .map((m) => ({ id: String(m.id), stands: m.stands })),
-        ...counts,
-      })),
+      .map(
+        ({
+          of: { worksheetId: _, listId, explained: __, madeFrom: ___, computed: ____, ...counts },
+          name,
+          currency,
+          decimals,
+        }) => ({
+          list: String(listId),
+          name,
+          currency,
+          decimals: decimals ?? minorUnits(currency),
+          postings: made
+            .filter((m) => m.worksheet === w.id && m.list === listId)
+            .map((m) => ({ id: String(m.id), stands: m.stands })),
+          ...counts,
+        }),
+      ),
   }));
 }
 

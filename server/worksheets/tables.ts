@@ -42,6 +42,8 @@ export const worksheets = pgTable('worksheets', {
   cancelAsked: boolean().notNull().default(false),
   /** The state of the workspace it was computed from: the highest id of the audit entries. */
   revision: text(),
+  /** While it is computed: names the state of the database that every process reads which takes part. */
+  snapshot: text(),
   /** Prices to compute, and computed so far. */
   total: integer().notNull().default(0),
   done: integer().notNull().default(0),
@@ -103,6 +105,8 @@ export const worksheetLists = pgTable(
     guarded: integer().notNull().default(0),
     held: integer().notNull().default(0),
     explained: integer().notNull().default(0),
+    /** Its prices are written down; whole once those of all lists are. */
+    computed: boolean().notNull().default(false),
     /** The lists of the worksheet whose prices decided its own. */
     madeFrom: jsonb().$type<readonly string[]>().notNull().default([]),
   },
