@@ -50,6 +50,18 @@ const dueWithout = (day: SQL) => sql`
         and held.id > o.id and held.id < mine.id)
   order by o.effective desc, o.id desc limit 1`;
 
+/**
+ * Joins whole sets, whatever the database believes of their size: right after a large posting it believes that there is next to
+ * nothing of it, and would go through a hundred thousand prices for each of a hundred thousand.
+ */
+const inSets = <T>(db: Queries, work: (tx: Tx) => Promise<T>): Promise<T> =>
+  db.transaction(async (tx) => {
+    await tx.execute(sql`set local enable_nestloop = off`);
+    const done = await work(tx);
+    await tx.execute(sql`set local enable_nestloop = on`);
+    return done;
+  });
+
 async function findPosting(db: Queries, id: number) {
   const [posting] = await db.select().from(postings).where(eq(postings.id, id));
   if (!posting) throw refused('not_found', { what: 'The posting', id: String(id) });
@@ -67,7 +79,8 @@ export async function reversalOf(db: Queries, id: number, chosen: Chosen): Promi
   const { all, changed } = counts.rows[0]!;
   const free = all - changed;
   if (changed === 0) return { free, changed, inTheWay: [], postings: [] };
-  const inTheWay = await db.execute<Reversal['inTheWay'][number]>(sql`
+  const [inTheWay, byPosting] = await inSets(db, async (db) => [
+    await db.execute<Reversal['inTheWay'][number]>(sql`
     ${these}
     select i.id::text as item, p.id::text as pack, i.sku, i.name, p.name as "packName", l.after as price,
       h.id::text as posting, h.effective::text as effective, h.reason
@@ -75,12 +88,13 @@ export async function reversalOf(db: Queries, id: number, chosen: Chosen): Promi
         order by c.item_id, c.pack_id, c.posting_id desc) last
       join posting_lines l on l.posting_id = last.posting_id and l.item_id = last.item_id and l.pack_id = last.pack_id
       join postings h on h.id = last.posting_id join items i on i.id = last.item_id join packs p on p.id = last.pack_id
-    order by h.id desc, l.id limit ${NAMED}`);
-  const byPosting = await db.execute<Reversal['postings'][number]>(sql`
+    order by h.id desc, l.id limit ${NAMED}`),
+    await db.execute<Reversal['postings'][number]>(sql`
     ${these}
     select h.id::text as posting, h.reason, count(*)::int as prices
     from changed c join kept k on k.item_id = c.item_id and k.pack_id = c.pack_id join postings h on h.id = c.posting_id
-    group by h.id, h.reason order by h.id desc limit ${NAMED}`);
+    group by h.id, h.reason order by h.id desc limit ${NAMED}`),
+  ]);
   return { free, changed, inTheWay: inTheWay.rows, postings: byPosting.rows };
 }
 
@@ -139,7 +153,9 @@ export async function writeReversal(tx: Tx, id: number, how: Reverses): Promise<
     })
     .returning({ id: postings.id });
   const from = sql`${effective}::date`;
-  const ofList = sql`posting_lines l join back on back.item_id = l.item_id and back.pack_id = l.pack_id where l.list_id = ${posting.listId}`;
+  // each price is sought by an index, whatever the database believes of how many there are
+  const ofList = (counts: SQL) => sql`back join lateral (select * from posting_lines o
+    where o.list_id = ${posting.listId} and o.item_id = back.item_id and o.pack_id = back.pack_id and ${counts} offset 0) l on true`;
   // From then on, day by day on which anything of the price begins or ends, what is due without the posting: a typed price
   // that came back would else hold against what was to follow it, and one that ends would leave what was reversed.
   // Sorted at its end, so everything is found before anything is written.
@@ -148,15 +164,16 @@ export async function writeReversal(tx: Tx, id: number, how: Reverses): Promise<
     back as materialized (select item_id, pack_id from standing except select item_id, pack_id from kept),
     days as (
       select item_id, pack_id, ${from} as day, true as begins from back
-      union all select l.item_id, l.pack_id, l.effective, true from ${ofList} and l.effective > ${from}
-      union all select l.item_id, l.pack_id, l.last_day + 1, false from ${ofList} and l.last_day >= ${from}),
+      union all select l.item_id, l.pack_id, l.effective, true from ${ofList(sql`o.effective > ${from}`)}
+      union all select l.item_id, l.pack_id, l.last_day + 1, false from ${ofList(sql`o.last_day >= ${from}`)}),
     due as (
       select mine.id as mine, mine.item_id, mine.pack_id, d.day, d.begins, was.id as was,
         case when mine.hand_set_reason is null and was.effective > mine.effective then was.after else mine.after end as stood,
         was.after, was.cost, was.margin, was.hand_set_reason, was.last_day, coalesce(was.made_by, was.posting_id) as made_by,
         lag(was.id, 1, -1) over price as was_before
       from (select item_id, pack_id, day, bool_or(begins) as begins from days group by item_id, pack_id, day) d
-        join posting_lines mine on mine.posting_id = ${id} and mine.item_id = d.item_id and mine.pack_id = d.pack_id
+        join lateral (select * from posting_lines o
+          where o.posting_id = ${id} and o.item_id = d.item_id and o.pack_id = d.pack_id offset 0) mine on true
         left join lateral (${dueWithout(sql`d.day`)}) was on true
       window price as (partition by mine.id order by d.day))
     insert into posting_lines (posting_id, list_id, item_id, pack_id, effective, before, after, cost, margin, hand_set_reason, last_day, made_by)
