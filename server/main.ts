@@ -22,9 +22,10 @@ import { PROPOSALS, WORKSHEET_POSTINGS, proposalThread } from './worksheets/prop
 import { RATES, fetchRates, queueRates } from './rates/fetch-rates.ts';
 import { undecided } from './worksheets/self-posting.ts';
 import { carryOutAllDue } from './to-come/routes.ts';
+import { standingStore } from './windows/keep-standing.ts';
 import { standingTables } from './windows/standing-tables.ts';
 import { leftWorksheets } from './worksheets/store.ts';
-import { today } from './workspace/asked-day.ts';
+import { stateOn, today } from './workspace/asked-day.ts';
 import { sharesStates } from './workspace/state.ts';
 
 /**
@@ -61,7 +62,7 @@ const log = makeLog(values['log-level']);
 const check = standingCheck(url, log);
 const costs = costThreads(url);
 const now = () => new Date();
-const tables = standingTables({ url, log, now });
+const tables = standingTables({ url, log, now, store: standingStore(database.db) });
 const replicaUrl = process.env['REPLICA_URL'];
 const replica = replicaUrl ? replicaAt(replicaUrl, database.db, log) : null;
 if (replica) sharesStates(replica.database.db, database.db);
@@ -140,6 +141,10 @@ const lookAround = () =>
     log.error({ stack: withoutValues(error) }, 'what is due was not looked at'),
   );
 void lookAround();
+// what prices are made from is read before anybody asks for it
+void today(context)
+  .then((day) => stateOn(context, day))
+  .catch((error: unknown) => log.error({ stack: withoutValues(error) }, 'what prices are made from was not read'));
 const looking = setInterval(() => void lookAround(), LOOK_MS);
 /** How often it is looked whether another server has begun a long worksheet, in milliseconds. */
 const HELP_MS = 1_000;

@@ -66,7 +66,6 @@ export const postingLines = pgTable(
   },
   (t) => [
     index('posting_lines_price').on(t.listId, t.itemId, t.packId, t.effective, t.id),
-    index('posting_lines_posting').on(t.postingId),
     // few are typed: who looks for them looks here
     index('posting_lines_by_hand')
       .on(t.listId, t.itemId, t.packId, t.id)
@@ -75,6 +74,7 @@ export const postingLines = pgTable(
     index('posting_lines_ending')
       .on(t.listId, t.itemId, t.packId)
       .where(sql`${t.lastDay} is not null`),
+    // seeks the lines of a posting too: an index on the posting alone would be taken for single prices as well
     unique('posting_lines_once').on(t.postingId, t.itemId, t.packId, t.effective),
   ],
 );

@@ -2,9 +2,10 @@ import { setTimeout as after } from 'node:timers/promises';
 import { Piscina } from 'piscina';
 import type { Logger } from 'pino';
 import type { ItemTable } from '../items/item-table.ts';
-import { type PackTable, withPatch } from '../lists/list-table.ts';
+import { type ListTable, type PackTable, withPatch } from '../lists/list-table.ts';
 import { withoutValues } from '../platform/log.ts';
 import { threadOf } from '../platform/place.ts';
+import type { Counted, KeptTable, StandingStore } from './keep-standing.ts';
 import type { TableDone, TableWork } from './table-thread.ts';
 import type { Standing, ListStanding, ListCounts, StandingTables } from './standing.ts';
 
@@ -34,11 +35,14 @@ const MOST_KEPT = 24;
 const MOST_PACKS = 3;
 /** What takes no longer than this is waited for, up to three times as long, before the state before it is answered, in milliseconds. */
 const QUICK_MS = 1_500;
+/** How often it is looked whether what is worked out is to be kept for the next start, and when it is in any case, in milliseconds. */
+const KEEP_LOOK_MS = 60_000;
+const KEEP_MS = 15 * 60_000;
 /** So long anything else is waited for. */
 const SOON_MS = 150;
 
 export function standingTables(
-  { url, log, now }: { url: string; log: Logger; now: () => Date },
+  { url, log, now, store = null }: { url: string; log: Logger; now: () => Date; store?: StandingStore | null },
   run?: Run,
 ): StandingTables {
   const pool = run
@@ -54,8 +58,7 @@ export function standingTables(
   const kept = new Map<string, Kept>();
   /** Packs by the state of the catalogue: all lists share them. */
   const packs = new Map<string, PackTable>();
-  let failing = 0;
-  let counted: { state: string; at: string; lists: ReadonlyMap<string, ListCounts> } | null = null;
+  let counted: Counted | null = null;
   let counting = false;
   let tried = '';
 
@@ -99,6 +102,7 @@ export function standingTables(
     state: string,
     what: TableWork['what'],
   ): Promise<Standing<Made>> => {
+    await restored;
     const entry: Kept = kept.get(key) ?? { made: null, making: null, wanted: state, took: 0 };
     // what was looked at last stays longest
     kept.delete(key);
@@ -134,8 +138,8 @@ export function standingTables(
         const { of } = await standing(`list/${id}/${day}`, day, state, { list: id });
         if (of.list) found.set(id, { looks: of.list.looks, falling: of.list.falling, ending: of.list.ending });
       }
-      failing = (await carryOut({ url, day, now: now(), what: 'proofs' })).failing!;
-      counted = { state, at: now().toISOString(), lists: found };
+      const { failing } = await carryOut({ url, day, now: now(), what: 'proofs' });
+      counted = { state, at: now().toISOString(), lists: found, failing: failing! };
     } catch (error) {
       log.error({ stack: withoutValues(error) }, 'the lists were not counted');
     } finally {
@@ -143,26 +147,74 @@ export function standingTables(
     }
   };
 
+  const restore = async (): Promise<void> => {
+    const found = await store?.read();
+    if (!found) return;
+    counted = found.counted;
+    tried = counted.state;
+    for (const [state, of] of found.packs) packs.set(state, of);
+    for (const [key, { list: one, ...of }] of found.tables) {
+      const rows = one && packs.get(one.packs);
+      if (one && !rows) continue;
+      const made: Made = { ...of, list: one && rows ? { ...one.of, packs: rows } : null };
+      kept.set(key, { made, making: null, wanted: of.state, took: Infinity });
+    }
+  };
+  let restoring = true;
+  const restored = restore()
+    .catch((error: unknown) => log.warn({ stack: withoutValues(error) }, 'what was worked out before is not read'))
+    .finally(() => (restoring = false));
+
+  /** The state that is kept for the next start, and when it was; what was counted when it was looked last. */
+  let written = { state: '', at: 0 };
+  let lastLook = '';
+  const keep = async (): Promise<void> => {
+    const settled = counted?.state === lastLook || Date.now() - written.at > KEEP_MS;
+    lastLook = counted?.state ?? '';
+    if (!store || !counted || counting || counted.state === written.state || !settled) return;
+    const tables = new Map<string, KeptTable>();
+    const used = new Map<string, PackTable>();
+    for (const [key, { made }] of kept) {
+      if (!made) continue;
+      const { list, ...of } = made;
+      const [catalogue] = [...packs].find(([, rows]) => rows === list?.packs) ?? [];
+      if (list && catalogue === undefined) continue;
+      if (list) used.set(catalogue!, list.packs);
+      const { packs: _, ...table } = list ?? { packs: null };
+      tables.set(key, { ...of, list: list && { of: table as ListTable, packs: catalogue! } });
+    }
+    written = { state: counted.state, at: Date.now() };
+    await store.write({ counted, packs: used, tables });
+  };
+  const keeping = setInterval(() => {
+    keep().catch((error: unknown) => log.warn({ stack: withoutValues(error) }, 'what was worked out is not kept'));
+  }, KEEP_LOOK_MS);
+  keeping.unref();
+
   return {
     list,
+    keep,
     items: async (day, state) => {
       const found = await standing(`items/${day}`, day, state, 'items');
       return { ...found, of: found.of.items! };
     },
     counts: (lists, day, state) => {
       // one that failed is not begun again before something changes
-      if (counted?.state !== state && !counting && tried !== state) {
+      if (counted?.state !== state && !counting && !restoring && tried !== state) {
         tried = state;
         void countAll(lists, day, state);
       }
       return {
         lists: counted?.lists ?? new Map(),
-        failing,
+        failing: counted?.failing ?? 0,
         at: counted?.at ?? null,
         stale: counted?.state !== state,
       };
     },
     countedAt: () => counted?.at ?? null,
-    stop: async () => void (await pool?.destroy()),
+    stop: async () => {
+      clearInterval(keeping);
+      await pool?.destroy();
+    },
   };
 }

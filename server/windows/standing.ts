@@ -42,5 +42,7 @@ export interface StandingTables {
   counts(lists: readonly string[], day: string, state: string): StandingCounts;
   /** When all lists were last worked out; null: not yet. */
   countedAt(): string | null;
+  /** Keeps it for the next start, where it is settled and has changed. */
+  keep(): Promise<void>;
   stop(): Promise<void>;
 }

@@ -133,7 +133,16 @@ const WITHOUT_VERSIONS = [
     'rate_service',
   ],
   ...['postings', 'posting_lines', 'posting_requests', 'worksheets', 'worksheet_lists', 'worksheet_prices'],
-  ...['cost_sheets', 'bills', 'quotes', 'quote_lines', 'quote_decisions', 'quote_changes', 'kept_rules'],
+  ...[
+    'cost_sheets',
+    'bills',
+    'quotes',
+    'quote_lines',
+    'quote_decisions',
+    'quote_changes',
+    'kept_rules',
+    'kept_standing',
+  ],
 ];
 
 it('every table that prices are made from keeps the versions of its rows', async () => {

@@ -1,0 +1,1 @@
+DROP INDEX "posting_lines_posting";
