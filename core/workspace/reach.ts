@@ -3,6 +3,7 @@ import type { Item } from '../items/item.ts';
 import type { Prepared } from './prepared.ts';
 import type { PriceList } from '../lists/price-list.ts';
 import type { Workspace } from './workspace.ts';
+import { BY_ITEM, type ByItem, changedCurrencies, changedIds, itemsReachedBy, names, sameText } from './item-reach.ts';
 import { listsBehind } from '../lists/lists-behind.ts';
 
 /** Which items' prices on a list a change may reach: those of the named ids, or all. */
@@ -25,26 +26,14 @@ const OF_QUOTES: ReadonlySet<keyof Rules> = new Set([
 /** What each list uses of its own. */
 const BY_LIST: ReadonlySet<keyof Rules> = new Set(['lists', 'recipes', 'ladders']);
 
-const sameText = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
-
 function differing(before: Workspace, after: Workspace): (keyof Rules)[] {
   const { items: _, costs: __, posted: ___, ...rules } = after;
   return (Object.keys(rules) as (keyof Rules)[]).filter((member) => !sameText(before[member], after[member]));
 }
 
-/** Ids of records that are in one of two and not in the other, or not the same in both. */
-function changedIds<T extends { readonly id: string }>(
-  before: ReadonlyMap<string, T>,
-  after: ReadonlyMap<string, T>,
-): Set<string> {
-  const ids = new Set([...before.keys(), ...after.keys()]);
-  for (const id of ids) if (sameText(before.get(id), after.get(id))) ids.delete(id);
-  return ids;
-}
-
-/** Items of which anything differs: they themselves, a cost, a posted price; what is shared by both states is the very same object. */
-function changedItems(before: Prepared, after: Prepared): Set<string> {
-  const out = new Set<string>();
+/** Items of which anything differs: they themselves, a cost, a posted price; what is shared by both states is the very same object. `besides`: what else reaches them. */
+function changedItems(before: Prepared, after: Prepared, besides: readonly ByItem[]): Set<string> {
+  const out = new Set(itemsReachedBy(before, after, besides).map((i) => i.id));
   const look = ({ id }: Item) => {
     if (
       before.items.get(id) !== after.items.get(id) ||
@@ -101,22 +90,35 @@ function touched(ws: Prepared, id: string, changed: ChangedRules): boolean {
   });
 }
 
+/** Whether what decides the prices of a list, beside its items, has an amount in one of these currencies. */
+const inCurrency = (ws: Prepared, id: string, currencies: ReadonlySet<string>): boolean =>
+  decidingLists(ws, id).some((list) => {
+    const recipes = [list.recipe, ...(list.recipes ?? []).map((t) => t.recipe)].map((r) => ws.recipes.get(r ?? ''));
+    return names([list, recipes], currencies);
+  });
+
 /**
  * Which prices of a list on a day may differ between two states of a workspace: what is outside of it is the same in both,
- * posted and computed. Of rules it is told list by list, of items, costs and posted prices item by item. What is the very
+ * posted and computed. Of rules it is told list by list or item by item, of items, costs and posted prices item by item. What is the very
  * same object in both is the same; so a state that was read anew reaches everything.
  */
 export function reachBetween(before: Prepared, after: Prepared): (list: string) => Reach {
   const members = differing(before.workspace, after.workspace).filter((m) => !OF_QUOTES.has(m));
-  if (members.some((m) => !BY_LIST.has(m))) return () => 'all';
-  const items = changedItems(before, after);
+  const byItem = BY_ITEM.filter((m) => members.includes(m));
+  const byList = members.filter((m) => !byItem.some((other) => other === m));
+  if (byList.some((m) => !BY_LIST.has(m))) return () => 'all';
+  const items = changedItems(before, after, byItem);
   const changed: ChangedRules = {
     lists: members.includes('lists') ? changedIds(before.lists, after.lists) : new Set(),
     recipes: members.includes('recipes') ? changedIds(before.recipes, after.recipes) : new Set(),
     ladders: members.includes('ladders') ? changedIds(before.ladders, after.ladders) : new Set(),
   };
+  const currencies = members.includes('rates') ? changedCurrencies(before, after) : new Set<string>();
   return (list) =>
-    members.length > 0 && (touched(before, list, changed) || touched(after, list, changed)) ? 'all' : items;
+    (byList.length > 0 && (touched(before, list, changed) || touched(after, list, changed))) ||
+    (currencies.size > 0 && inCurrency(after, list, currencies))
+      ? 'all'
+      : items;
 }
 
 /** Whether two states have the same packs in the same order, under the same names. */

@@ -56,6 +56,43 @@ const CHANGES: Readonly<Record<string, Change>> = {
   'a category': (w, dice) => ({
     then: { ...w, categories: at(w.categories, any(w.categories, dice), (c) => ({ ...c, name: `${c.name} anew` })) },
   }),
+  'another parent of a category': (w, dice) => ({
+    then: {
+      ...w,
+      categories: at(w.categories, any(w.categories, dice), (c) => ({
+        ...c,
+        parent: w.categories.find((p) => p.parent === null && p.id !== c.id)?.id ?? null,
+      })),
+    },
+  }),
+  'what a supplier asks for bringing goods in': (w, dice) => ({
+    then: {
+      ...w,
+      suppliers: at(w.suppliers, any(w.suppliers, dice), (s) => ({
+        ...s,
+        landed: { ...s.landed, dutyPercent: String(dice.whole(1, 30)) },
+      })),
+    },
+  }),
+  'terms of a supplier from a day on': (w, dice) => ({
+    then: {
+      ...w,
+      landed: [
+        ...w.landed,
+        {
+          id: '900',
+          version: 1,
+          supplier: dice.pick(w.suppliers).id,
+          scope: dice.whole(0, 1) ? {} : { category: dice.pick(w.categories).id },
+          from: '2020-01-01',
+          dutyPercent: String(dice.whole(1, 30)),
+        },
+      ],
+    },
+  }),
+  'an exchange rate': (w, dice) => ({
+    then: { ...w, rates: at(w.rates, any(w.rates, dice), (r) => ({ ...r, rate: `${dice.whole(1, 20)}.5` })) },
+  }),
   'what quotes alone are made of': (w) => ({
     then: {
       ...w,
@@ -131,6 +168,9 @@ const plainly = ({ columns }: PackedTable) =>
     ]),
   );
 
+/** Changes that may reach many items of a small workspace. */
+const OF_MANY = /category|supplier|rate/;
+
 describe('what a change may reach', () => {
   it.each(Object.entries(CHANGES))(
     '%s: rows outside of it are as they were, and the rest put among them is the list worked out anew',
@@ -161,11 +201,11 @@ describe('what a change may reach', () => {
           const anew = await listTable(of(after), list);
           expect([seed, list.name, plainly(made.table)]).toEqual([seed, list.name, plainly(anew.table)]);
           expect({ ...made, table: null }).toEqual({ ...anew, table: null });
-          expect(items.length).toBeLessThan(then.items.length / 2);
+          if (!OF_MANY.test(name)) expect(items.length).toBeLessThan(then.items.length / 2);
         }
       }
-      expect(whole > 0, `${name} reaches whole lists`).toBe(/uplift|ladder|rung|category/.test(name));
-      if (!/rung|category/.test(name)) expect(patched, `${name} leaves lists as they are`).toBeGreaterThan(0);
+      expect(whole > 0, `${name} reaches whole lists`).toBe(/uplift|ladder|rung|rate/.test(name));
+      if (!/rung/.test(name)) expect(patched, `${name} leaves lists as they are`).toBeGreaterThan(0);
     },
   );
 });
