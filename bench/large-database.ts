@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -22,7 +22,6 @@ export async function withLargeDatabase(
     await work(database, url);
     await database.close();
   } finally {
-    execFileSync(script, ['stop', folder]);
-    rmSync(folder, { recursive: true, force: true });
+    execFileSync(script, ['remove', folder]);
   }
 }

@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync } from 'node:fs';
 import http from 'node:http';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -123,7 +123,6 @@ export async function benchPriceChecks(): Promise<void> {
     await besideWorksheets(client, day, () => askEvenly(asked, 200, SECONDS));
   } finally {
     await server.end('SIGTERM');
-    own.stop();
-    rmSync(folder, { recursive: true, force: true });
+    own.remove();
   }
 }

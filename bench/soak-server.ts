@@ -31,8 +31,8 @@ export class OwnDatabase {
     process.kill(pid, 'SIGQUIT');
   }
 
-  stop(): void {
-    execFileSync(path.join(ROOT, 'bin/database'), ['stop', this.folder]);
+  remove(): void {
+    execFileSync(path.join(ROOT, 'bin/database'), ['remove', this.folder]);
   }
 }
 

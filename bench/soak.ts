@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { setTimeout as after } from 'node:timers/promises';
@@ -155,6 +155,5 @@ try {
   }
   await server.end('SIGTERM');
 } finally {
-  database.stop();
-  rmSync(folder, { recursive: true, force: true });
+  database.remove();
 }

@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Server } from 'node:http';
@@ -34,7 +34,10 @@ beforeAll(async () => {
   const all = acts(() => ({ shop, admin }));
   for (let n = 0; n < 25; n++) await dice.pick(all)(dice);
 });
-afterAll(() => shop.close());
+afterAll(async () => {
+  await shop.close();
+  rmSync(folder, { recursive: true, force: true });
+});
 
 describe('a backup', () => {
   it('brought back elsewhere answers every day as before, with the same ledger, and is written on', async () => {

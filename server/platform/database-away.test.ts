@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync } from 'node:fs';
 import type { Server } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -17,14 +17,13 @@ const script = fileURLToPath(new URL('../../bin/database', import.meta.url));
 
 describe('a database that goes away', () => {
   const folder = mkdtempSync(join(tmpdir(), 'hard-ledger-away-'));
-  const run = (command: 'start' | 'stop') =>
+  const run = (command: 'start' | 'stop' | 'remove') =>
     execFileSync(script, [command, folder], { encoding: 'utf8', env: { ...process.env, FAST: '1' } }).split('\n')[0]!;
   let shop: Workshop;
   beforeAll(async () => void (shop = await openWorkshop()));
   afterAll(async () => {
     await shop.close();
-    run('stop');
-    rmSync(folder, { recursive: true, force: true });
+    run('remove');
   });
 
   it('a server lives through its restart: 503 with the reason meanwhile, and then it goes on', async () => {

@@ -90,8 +90,8 @@ describe('a copy of the database that follows it', () => {
     await control.end();
     for (const r of replicas) await r.close();
     await shop.close();
-    run('stop', copy);
-    run('stop', first);
+    run('remove', copy);
+    run('remove', first);
     rmSync(folder, { recursive: true, force: true });
   });
 

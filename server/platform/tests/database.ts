@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -19,10 +19,7 @@ export function startServer(): { addresses: Addresses; stop: () => void } {
   const folder = mkdtempSync(join(tmpdir(), 'hard-ledger-test-'));
   const printed = execFileSync(script, ['start', folder], { encoding: 'utf8', env: { ...process.env, FAST: '1' } });
   const [owner, use] = printed.trim().split('\n') as [string, string];
-  const stop = () => {
-    execFileSync(script, ['stop', folder]);
-    rmSync(folder, { recursive: true, force: true });
-  };
+  const stop = () => void execFileSync(script, ['remove', folder]);
   return { addresses: { owner, use }, stop };
 }
 
