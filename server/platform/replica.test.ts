@@ -12,6 +12,7 @@ import type { QuoteView } from '#contract/quotes.ts';
 import type { ReplicaStanding } from '#contract/replica.ts';
 import { sharesStates } from '../workspace/state.ts';
 import { buildApp } from './http/app.ts';
+import { openDatabase } from './database.ts';
 import { metricsOf } from './metrics.ts';
 import { replicaAt } from './replica.ts';
 import { type Person, type Workshop, openWorkshop, signIn } from './tests/workshop.ts';
@@ -139,4 +140,13 @@ describe('a copy of the database that follows it', () => {
     expect(await noteOf(reader)).toBe('third');
     expect((await reader.agent.get('/metrics')).text).toContain('hard_ledger_replica_lag_seconds 0');
   }, 40_000);
+
+  it('what somebody changed is kept though nobody knows how far the log is by then: they read the database itself', async () => {
+    const gone = openDatabase(shop.url);
+    const replica = replicaAt(copyUrl, gone.db, log);
+    replicas.push(replica);
+    expect((await replica.ready(1, null)) === replica.database.db).toBe(true);
+    await gone.close();
+    expect(await replica.wrote(1)).toBeNull();
+  });
 });

@@ -19,14 +19,16 @@ export interface Replica {
    * person wrote; null: the primary. `written`: what another server told them of that.
    */
   ready(person: number, written: string | null): Promise<Db | null>;
-  /** Somebody has changed something: as of which place in the log it is there. */
-  wrote(person: number): Promise<string>;
+  /** Somebody has changed something: as of which place in the log it is there; null: not known, so they read the primary alone. */
+  wrote(person: number): Promise<string | null>;
   /** Whether a question failed for the replica's sake and is to be asked of the primary; it is then left alone for a while. */
   failed(error: unknown): boolean;
   standing(): Promise<ReplicaStanding>;
   close(): Promise<void>;
 }
 
+/** A place that no log reaches. */
+const NOWHERE = (1n << 64n) - 1n;
 /** So long one that failed is not asked again, in milliseconds. */
 const LEFT_ALONE = 2_000;
 /** It cannot write; what it read was cleaned up on the primary meanwhile. */
@@ -100,9 +102,16 @@ export function replicaAt(url: string, primary: Db, log: Logger): Replica & { re
       return has.at >= seen.at && has.at >= own && has.at >= elsewhere ? db : null;
     },
     wrote: async (person) => {
-      const { at, text } = await written();
-      wrote.set(person, at);
-      return text;
+      try {
+        const { at, text } = await written();
+        wrote.set(person, at);
+        return text;
+      } catch (error) {
+        // what they changed is kept all the same
+        log.warn({ stack: withoutValues(error) }, 'how far somebody wrote is not known');
+        wrote.set(person, NOWHERE);
+        return null;
+      }
     },
     failed,
     standing: async () => {

@@ -38,7 +38,9 @@ export function Today() {
   const [busy, setBusy] = useState(true);
   const { data, error, isLoading } = todayApi.useTodayQuery(undefined, { pollingInterval: busy ? 1500 : 0 });
   if (data && data.stale !== busy) setBusy(data.stale);
-  const copy = todayApi.useReplicaQuery(undefined, { pollingInterval: LOOK_MS });
+  const [mayLag, setMayLag] = useState(true);
+  const { data: copy } = todayApi.useReplicaQuery(undefined, { pollingInterval: mayLag ? LOOK_MS : 0 });
+  if (copy && (copy.state !== 'none') !== mayLag) setMayLag(copy.state !== 'none');
   const lines = data?.lines ?? NONE;
   const kinds = (Object.keys(HEADINGS) as Waiting['kind'][]).filter((k) => lines.some((w) => w.kind === k));
   return (
@@ -48,7 +50,7 @@ export function Today() {
         about={
           isLoading
             ? 'Looking through costs, lists and quotes …'
-            : `What waits for ${name}.${asOf(data, form)}${readAsOf(copy.data, form)}`
+            : `What waits for ${name}.${asOf(data, form)}${readAsOf(copy, form)}`
         }
       />
       <div className="min-h-0 flex-1 overflow-auto px-5 py-4">

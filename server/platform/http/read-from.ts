@@ -34,6 +34,6 @@ export async function noteWritten(
 ): Promise<void> {
   if (!replica) return;
   const at = await replica.wrote(person.id);
-  if (!response.headersSent)
+  if (at !== null && !response.headersSent)
     response.cookie(WRITTEN, at, { httpOnly: true, sameSite: 'strict', secure: secureCookies });
 }
