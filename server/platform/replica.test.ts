@@ -145,7 +145,7 @@ describe('a copy of the database that follows it', () => {
     const gone = openDatabase(shop.url);
     const replica = replicaAt(copyUrl, gone.db, log);
     replicas.push(replica);
-    expect((await replica.ready(1, null)) === replica.database.db).toBe(true);
+    await vi.waitFor(async () => expect((await replica.ready(1, null)) === replica.database.db).toBe(true));
     await gone.close();
     expect(await replica.wrote(1)).toBeNull();
   });
