@@ -25,6 +25,7 @@ async function run(database: Database, url: string): Promise<void> {
     for (let round = 0; round < 2; round++) {
       const one = await propose(database, url, 1);
       const both = await propose(database, url);
+      const shared = await proposeTogether(database, url);
       const bare = await bareCopy(client, both.id);
       say(
         `  read ${both.read.toFixed(1)} s, in all ${both.whole.toFixed(1)} s, ${both.explained} decided the explained way, at most ${both.megabytes.toFixed(0)} MB`,
@@ -35,18 +36,42 @@ async function run(database: Database, url: string): Promise<void> {
       say(
         `    with one worker thread ${one.whole.toFixed(1)} s: two are ${(one.whole / both.whole).toFixed(2)} times as fast`,
       );
+      say(
+        `    two processes with one worker thread each, as two servers would: ${shared.toFixed(1)} s, ${(one.whole / shared).toFixed(2)} times as fast as one`,
+      );
     }
   } finally {
     client.release();
   }
 }
 
-async function propose(database: Database, url: string, threads?: number) {
+async function laid(database: Database): Promise<number> {
   const { rows } = await database.pool.query<{ id: number }>(
     "insert into worksheets (reason, day, made_by, made_at) select 'bench', '2026-03-09', min(id), now() from people returning id",
   );
   const id = rows[0]!.id;
   await database.pool.query('insert into worksheet_lists (worksheet_id, list_id) select $1, id from price_lists', [id]);
+  return id;
+}
+
+/** Seconds in which two processes price one worksheet; the second joins as soon as it can. */
+async function proposeTogether(database: Database, url: string): Promise<number> {
+  const id = await laid(database);
+  const joins = () => promisify(execFile)(process.execPath, ['--import', 'tsx', once, url, String(id), '1']);
+  const first = joins();
+  for (let begun = false; !begun;) {
+    const { rows } = await database.pool.query<{ begun: boolean }>(
+      'select snapshot is not null as begun from worksheets where id = $1',
+      [id],
+    );
+    begun = rows[0]!.begun;
+  }
+  const [{ stdout }] = await Promise.all([first, joins()]);
+  return (JSON.parse(stdout) as Proposed).whole;
+}
+
+async function propose(database: Database, url: string, threads?: number) {
+  const id = await laid(database);
   const args = ['--import', 'tsx', once, url, String(id), ...(threads === undefined ? [] : [String(threads)])];
   const { stdout } = await promisify(execFile)(process.execPath, args);
   return { id, ...(JSON.parse(stdout) as Proposed & { megabytes: number }) };
