@@ -101,7 +101,7 @@ export class Visitor {
     return found;
   }
 
-  /** Clicks, and sees that the click arrived: where the page was drawn anew beneath it, it is tried again. */
+  /** Clicks, and sees that the click arrived: where the page was drawn anew beneath it, or the button switched off, it is tried again. */
   async click(role: string, name: string): Promise<void> {
     for (let tries = 1; ; tries++) {
       const target = await this.find(role, name);
@@ -110,8 +110,11 @@ export class Visitor {
           // what is at the end of a long form lies behind its buttons
           e.scrollIntoView({ block: 'center' });
           document.body.dataset['click'] = 'missed';
-          // what opens a menu does so when it is pressed: no click follows
-          e.addEventListener('pointerdown', () => delete document.body.dataset['click'], { once: true, capture: true });
+          // what opens a menu, and what stands in one, acts when it is pressed: no click follows. All else may be switched off
+          // between press and click, by an answer that arrives
+          const pressed = e.ariaHasPopup || /^(combobox|option|menuitem)/.test(e.role ?? '');
+          const arrives = () => delete document.body.dataset['click'];
+          e.addEventListener(pressed ? 'pointerdown' : 'click', arrives, { once: true, capture: true });
         })
         .then(() => target.asLocator().setTimeout(10_000).click())
         .catch((error: unknown) => {
