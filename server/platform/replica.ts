@@ -104,7 +104,9 @@ export function replicaAt(url: string, primary: Db, log: Logger): Replica & { re
     wrote: async (person) => {
       try {
         const { at, text } = await written();
-        wrote.set(person, at);
+        const before = wrote.get(person) ?? 0n;
+        // of two at once the later counts, whichever is told first
+        if (before === NOWHERE || at > before) wrote.set(person, at);
         return text;
       } catch (error) {
         // what they changed is kept all the same
