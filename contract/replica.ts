@@ -2,6 +2,6 @@
 export interface ReplicaStanding {
   /** `none`: there is no copy; `level`: it has everything; `away`: it does not answer, or follows no longer. */
   state: 'none' | 'level' | 'behind' | 'away';
-  /** By how much it lags; null: not known. */
+  /** By how much it lags, as far as this server has seen; null: there is none, or it does not answer. */
   secondsBehind: number | null;
 }

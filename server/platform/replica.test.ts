@@ -106,6 +106,9 @@ describe('a copy of the database that follows it', () => {
       expect(await noteOf(writer)).toBe('second');
       expect(await noteOf(reader)).toBe('first');
       expect((await standing(reader)).state).toBe('behind');
+      // and how far grows, from the moment on at which it began to lag
+      await vi.waitFor(async () => expect((await standing(reader)).secondsBehind).toBeGreaterThan(0.3));
+      expect((await standing(reader)).secondsBehind).toBeLessThan(10);
       expect(await noteAt(there, writer)).toBe('second');
       expect(await noteAt(there, reader)).toBe('first');
     });

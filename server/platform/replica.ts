@@ -29,6 +29,9 @@ export interface Replica {
 
 /** A place that no log reaches. */
 const NOWHERE = (1n << 64n) - 1n;
+/** How far apart the primary's places are remembered, in milliseconds, and how many. */
+const MARK_MS = 200;
+const MOST_MARKS = 3_000;
 /** So long one that failed is not asked again, in milliseconds. */
 const LEFT_ALONE = 2_000;
 /** It cannot write; what it read was cleaned up on the primary meanwhile. */
@@ -49,7 +52,6 @@ const reachedOf = prepared((db) =>
     .select({
       at: sql<string | null>`pg_last_wal_replay_lsn()::text`,
       follows: sql<boolean>`pg_is_in_recovery()`,
-      age: sql<number | null>`extract(epoch from now() - pg_last_xact_replay_timestamp())::float8`,
     })
     .from(sql`(select 1) as one`)
     .prepare('replayed_up_to'),
@@ -61,6 +63,11 @@ export function replicaAt(url: string, primary: Db, log: Logger): Replica & { re
   /** What prices were last seen to be made from, and the place in the log where that was there. */
   let seen = { state: '', at: 0n };
   const wrote = new Map<number, bigint>();
+  /**
+   * When the primary was seen at places that the replica may not have reached. The age of the last change it has would tell how
+   * long nobody changed anything, too.
+   */
+  const marks: { readonly at: bigint; readonly time: number }[] = [];
   let leftUntil = 0;
 
   const failed = (error: unknown): boolean => {
@@ -76,7 +83,7 @@ export function replicaAt(url: string, primary: Db, log: Logger): Replica & { re
   const reached = async () => {
     try {
       const [row] = await reachedOf(db);
-      if (row!.follows && row!.at !== null) return { at: placed(row!.at), age: row!.age };
+      if (row!.follows && row!.at !== null) return { at: placed(row!.at) };
       log.error('the replica follows no primary any more: it is not read');
       leftUntil = Date.now() + LEFT_ALONE;
     } catch (error) {
@@ -88,7 +95,15 @@ export function replicaAt(url: string, primary: Db, log: Logger): Replica & { re
     const [row] = await seenOf(primary);
     const at = placed(row!.at);
     if (row!.state !== seen.state) seen = { state: row!.state, at };
+    const last = marks.at(-1);
+    if (!last || (at > last.at && Date.now() - last.time >= MARK_MS)) marks.push({ at, time: Date.now() });
+    if (marks.length > MOST_MARKS) marks.splice(1, 1);
     return { at, text: row!.at };
+  };
+  /** How long ago the primary was where the replica is not yet. */
+  const secondsBehind = (reachedAt: bigint): number => {
+    while (marks.length > 0 && marks[0]!.at <= reachedAt) marks.shift();
+    return marks.length === 0 ? 0 : (Date.now() - marks[0]!.time) / 1000;
   };
 
   return {
@@ -119,7 +134,7 @@ export function replicaAt(url: string, primary: Db, log: Logger): Replica & { re
     standing: async () => {
       const [has, { at }] = await Promise.all([reached(), written()]);
       if (!has) return { state: 'away', secondsBehind: null };
-      return has.at >= at ? { state: 'level', secondsBehind: 0 } : { state: 'behind', secondsBehind: has.age };
+      return { state: has.at >= at ? 'level' : 'behind', secondsBehind: secondsBehind(has.at) };
     },
     close: () => database.close(),
   };

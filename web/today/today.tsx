@@ -26,9 +26,8 @@ function readAsOf(copy: ReplicaStanding | undefined, form: NumberForm): string {
   if (copy === undefined || copy.state === 'none') return '';
   if (copy.state === 'away')
     return ' The copy of the database does not answer; everything is read from the database itself.';
-  if (copy.state === 'level' || copy.secondsBehind === null)
-    return ' Read from a copy of the database that has everything.';
-  return ` Read from a copy of the database that is ${show(copy.secondsBehind.toFixed(1), form)} s behind; what you changed is read where you changed it.`;
+  if (copy.state === 'level') return ' Read from a copy of the database that has everything.';
+  return ` Read from a copy of the database that is ${show((copy.secondsBehind ?? 0).toFixed(1), form)} s behind; what you changed is read where you changed it.`;
 }
 
 /** A work list: each line leads to the screen where it is settled. */
