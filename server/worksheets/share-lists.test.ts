@@ -6,6 +6,7 @@ import { TODAY, type Person, type Workshop, openWorkshop, signIn } from '../plat
 import proposePrices from './propose-prices.ts';
 import { proposalThread } from './proposals.ts';
 import { COMPUTING_LOCK, worksheetLists, worksheetPrices, worksheets } from './tables.ts';
+import { laidWorksheet } from './tests/laid.ts';
 
 let shop: Workshop;
 let admin: Person;
@@ -34,22 +35,14 @@ const stateOf = async (id: number) => ((await admin.get(`/worksheets/${id}`)).bo
 
 /** A worksheet over the list at the counter and the one that is made from it, which another server has begun. */
 async function begun(): Promise<{ id: number; leader: PoolClient }> {
-  const { db, now } = shop.context;
-  const head = { reason: 'of another server', day: TODAY, state: 'computing' as const, total: 6 };
-  const [made] = await db
-    .insert(worksheets)
-    .values({ ...head, madeBy: shop.shop.people['administrator']!, madeAt: now() })
-    .returning();
-  await db
-    .insert(worksheetLists)
-    .values([shop.shop.counter, shop.shop.yards].map((l) => ({ worksheetId: made!.id, listId: Number(l) })));
+  const id = await laidWorksheet(shop, { state: 'computing', total: 6 });
   const leader = await shop.database.pool.connect();
   open.push(leader);
   await leader.query('begin transaction isolation level repeatable read read only');
   const { rows } = await leader.query<{ name: string }>('select pg_export_snapshot() as name');
-  await db.update(worksheets).set({ snapshot: rows[0]!.name }).where(eq(worksheets.id, made!.id));
-  await leader.query('select pg_advisory_lock($1, $2)', [COMPUTING_LOCK, made!.id]);
-  return { id: made!.id, leader };
+  await shop.context.db.update(worksheets).set({ snapshot: rows[0]!.name }).where(eq(worksheets.id, id));
+  await leader.query('select pg_advisory_lock($1, $2)', [COMPUTING_LOCK, id]);
+  return { id, leader };
 }
 const take = (client: PoolClient, id: number, list: string) =>
   client.query(`select pg_advisory_lock(hashtext($1), $2::int)`, [`lists of worksheet ${id}`, list]);

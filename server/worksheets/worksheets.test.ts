@@ -8,7 +8,8 @@ import { TODAY, type Person, type Workshop, openWorkshop, postAll, signIn } from
 import proposePrices from './propose-prices.ts';
 import { PROPOSALS, proposalThread } from './proposals.ts';
 import { leftWorksheets } from './store.ts';
-import { COMPUTING_LOCK, worksheetLists, worksheetPrices, worksheets } from './tables.ts';
+import { COMPUTING_LOCK, worksheetPrices } from './tables.ts';
+import { laidWorksheet } from './tests/laid.ts';
 
 let shop: Workshop;
 let admin: Person;
@@ -35,18 +36,8 @@ const written = async (worksheet: string) =>
 const code = (answer: { body: unknown }) => (answer.body as { code?: string }).code;
 
 /** A worksheet that nobody has begun to compute. */
-async function laid(state: 'waiting' | 'computing' = 'waiting', cancelAsked = false): Promise<number> {
-  const { db, now } = shop.context;
-  const head = { reason: 'laid by hand', day: TODAY, state, cancelAsked };
-  const [made] = await db
-    .insert(worksheets)
-    .values({ ...head, madeBy: shop.shop.people['administrator']!, madeAt: now() })
-    .returning();
-  await db
-    .insert(worksheetLists)
-    .values([shop.shop.counter, shop.shop.yards].map((l) => ({ worksheetId: made!.id, listId: Number(l) })));
-  return made!.id;
-}
+const laid = (state: 'waiting' | 'computing' = 'waiting', cancelAsked = false) =>
+  laidWorksheet(shop, { state, cancelAsked });
 const stateOf = async (id: number) => ((await admin.get(`/worksheets/${id}`)).body as Worksheet).state;
 
 describe('a worksheet', () => {

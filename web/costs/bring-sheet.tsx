@@ -4,7 +4,7 @@ import { toast } from 'sonner';
 import { problemOf } from '../api.ts';
 import { useDay } from '../frame/day.ts';
 import { Button, Dialog, Field, Trouble } from '../kit/controls.tsx';
-import { RecordOne } from '../records/record-picker.tsx';
+import { SupplierField } from './supplier-field.tsx';
 import { costsApi } from './endpoints.ts';
 
 /** Brings in a supplier's file, or cells that were copied in a spreadsheet. */
@@ -28,15 +28,7 @@ export function BringSheet({ open, onClose }: { open: boolean; onClose: () => vo
     <Dialog open={open} onClose={onClose} title="Bring in a cost sheet">
       <form onSubmit={(e) => void submit(e)} className="flex flex-col gap-4">
         {error ? <Trouble>{problemOf(error).message}</Trouble> : null}
-        <Field label="Supplier" group>
-          <RecordOne
-            register="suppliers"
-            label="Supplier"
-            value={supplier || null}
-            onValue={(id) => setSupplier(id ?? '')}
-            className="w-full"
-          />
-        </Field>
+        <SupplierField value={supplier} onValue={setSupplier} className="w-full" />
         <Field
           label="File"
           hint="XLSX, CSV with any delimiter and encoding, or a UBL catalogue (XML). It is read as this supplier’s last one was; how, is shown next, and nothing is taken in before you say so."

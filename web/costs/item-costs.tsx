@@ -11,7 +11,7 @@ import { useNumberForm } from '../frame/preferences.ts';
 import { DateField } from '../kit/date-field.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { Button, Dialog, Field, Trouble } from '../kit/controls.tsx';
-import { RecordOne } from '../records/record-picker.tsx';
+import { SupplierField } from './supplier-field.tsx';
 import { Figure } from '../kit/figure.tsx';
 import { show, showDay, showMoment } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
@@ -170,15 +170,7 @@ function TypeCost({ item, units }: { item: Pick<ItemRow, 'id' | 'supplier'>; uni
         </Trouble>
       ) : null}
       <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
-        <Field label="Supplier" group>
-          <RecordOne
-            register="suppliers"
-            label="Supplier"
-            value={supplier || null}
-            onValue={(id) => setSupplier(id ?? '')}
-            className="w-48"
-          />
-        </Field>
+        <SupplierField value={supplier} onValue={setSupplier} className="w-48" />
         <Field label={`Cost per cost pack${currency ? `, ${currency}` : ''}`}>
           <NumberInput value={amount} onValue={setAmount} className="w-28" />
         </Field>

@@ -1,18 +1,23 @@
-import type { ReactNode } from 'react';
+import type { ComponentType } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { Button, Empty, ViewHead } from './controls.tsx';
 
-/** What the right side is drawn of: a record that is open, or a new one. `go`: opens the record once it is made. */
-export interface Detail<R> {
-  readonly record: R | null;
-  readonly made: (id: string) => void;
+/** The form at the right side, of a record that is open or of a new one (no id). */
+interface Detail<B> {
+  readonly id: string | null;
+  readonly version: number;
+  readonly start: B;
+  readonly editable: boolean;
+  readonly onKept: (id: string) => void;
 }
+
+const STAYS = () => undefined;
 
 /**
  * A view of records: all at the left by their names, one of them open beside them. The address names it (`to`/:id, `new`
  * for one that is being made).
  */
-export function MasterDetail<R extends { readonly id: string; readonly name: string }>({
+export function MasterDetail<R extends { readonly id: string; readonly version: number; readonly name: string }, B>({
   title,
   about,
   one,
@@ -21,7 +26,8 @@ export function MasterDetail<R extends { readonly id: string; readonly name: str
   loading,
   mayMake,
   none,
-  draw,
+  form: Form,
+  startOf,
 }: {
   title: string;
   about: string;
@@ -33,13 +39,16 @@ export function MasterDetail<R extends { readonly id: string; readonly name: str
   mayMake: boolean;
   /** What is said where there is none yet. */
   none: string;
-  draw: (detail: Detail<R>) => ReactNode;
+  form: ComponentType<Detail<B>>;
+  /** What the form begins with; null: of a new record. */
+  startOf: (record: R | null) => B;
 }) {
   const { id: open } = useParams();
   const navigate = useNavigate();
   const chosen = records.find((r) => r.id === open) ?? null;
   const made = (id: string) => void navigate(`${to}/${id}`);
   const making = open === 'new' && mayMake;
+  const record = making ? null : chosen;
   return (
     <>
       <ViewHead title={title} about={about}>
@@ -59,9 +68,18 @@ export function MasterDetail<R extends { readonly id: string; readonly name: str
           ))}
         </nav>
         <div className="min-w-0 flex-1 scroll-pb-20 overflow-auto">
-          {making || chosen
-            ? draw({ record: making ? null : chosen, made })
-            : !loading && <Empty>{records.length === 0 ? none : `Choose a ${one} at the left.`}</Empty>}
+          {making || chosen ? (
+            <Form
+              key={record?.id ?? 'new'}
+              id={record?.id ?? null}
+              version={record?.version ?? 0}
+              start={startOf(record)}
+              editable={mayMake}
+              onKept={record ? STAYS : made}
+            />
+          ) : (
+            !loading && <Empty>{records.length === 0 ? none : `Choose a ${one} at the left.`}</Empty>
+          )}
         </div>
       </div>
     </>

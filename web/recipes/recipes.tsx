@@ -21,7 +21,6 @@ function bodyOf({ id: _id, version: _version, ...body }: Recorded<RecipeBody>): 
 export function Recipes() {
   const me = useSignedIn();
   const { data: recipes = [], isLoading } = recordsApi.useRecipesQuery();
-  const may = me.rights.has('edit_rules');
   return (
     <MasterDetail
       title="Recipes"
@@ -30,18 +29,10 @@ export function Recipes() {
       to="/recipes"
       records={recipes}
       loading={isLoading}
-      mayMake={may}
+      mayMake={me.rights.has('edit_rules')}
       none="A recipe turns landed cost into sell prices for a list. Make the first one."
-      draw={({ record, made }) => (
-        <RecipeForm
-          key={record?.id ?? 'new'}
-          id={record?.id ?? null}
-          version={record?.version ?? 0}
-          start={record ? bodyOf(record) : FRESH}
-          editable={may}
-          onKept={record ? () => undefined : made}
-        />
-      )}
+      form={RecipeForm}
+      startOf={(record) => (record ? bodyOf(record) : FRESH)}
     />
   );
 }

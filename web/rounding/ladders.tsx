@@ -47,7 +47,6 @@ const FRESH: LadderBody = {
 export function Ladders() {
   const me = useSignedIn();
   const { data: ladders = [], isLoading } = recordsApi.useLaddersQuery();
-  const may = me.rights.has('edit_rules');
   return (
     <MasterDetail
       title="Ladders"
@@ -56,18 +55,10 @@ export function Ladders() {
       to="/ladders"
       records={ladders}
       loading={isLoading}
-      mayMake={may}
+      mayMake={me.rights.has('edit_rules')}
       none="A ladder says where prices end: .95 below ten, whole tens above a hundred. Make the first one."
-      draw={({ record, made }) => (
-        <LadderForm
-          key={record?.id ?? 'new'}
-          id={record?.id ?? null}
-          version={record?.version ?? 0}
-          start={record ? bodyOf(record) : FRESH}
-          editable={may}
-          onKept={record ? () => undefined : made}
-        />
-      )}
+      form={LadderForm}
+      startOf={(record) => (record ? bodyOf(record) : FRESH)}
     />
   );
 }

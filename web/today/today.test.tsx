@@ -34,7 +34,7 @@ describe('Today', () => {
       'GET /today': { lines: [line], at: null, stale: false },
       'GET /replica': { state: 'behind', secondsBehind: 4.25 },
     });
-    expect(await screen.findByText(/a copy of the database that is 4\.\d s behind/)).toBeInTheDocument();
+    expect(await screen.findByText(/a copy of the database, 4\.\d s behind/)).toBeInTheDocument();
   });
   it('and nothing of it where there is none', async () => {
     visit('/today', {

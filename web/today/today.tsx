@@ -27,7 +27,8 @@ function readAsOf(copy: ReplicaStanding | undefined, form: NumberForm): string {
   if (copy.state === 'away')
     return ' The copy of the database does not answer; everything is read from the database itself.';
   if (copy.state === 'level') return ' Read from a copy of the database that has everything.';
-  return ` Read from a copy of the database that is ${show((copy.secondsBehind ?? 0).toFixed(1), form)} s behind; what you changed is read where you changed it.`;
+  const late = show((copy.secondsBehind ?? 0).toFixed(1), form);
+  return ` Read from a copy of the database, ${late} s behind: what others write may show that late, prices and your own changes never do.`;
 }
 
 /** A work list: each line leads to the screen where it is settled. */
@@ -67,7 +68,7 @@ export function Today() {
                 .filter((w) => w.kind === kind)
                 .map((w, i) => (
                   <tr key={`${kind}${w.to}`}>
-                    <th scope="row" className="w-64 !border-rule align-baseline !font-normal">
+                    <th scope="row" className="w-64 max-lg:w-40 !border-rule align-baseline !font-normal">
                       {i === 0 ? HEADINGS[kind] : ''}
                     </th>
                     <td className="figure w-14">{w.count}</td>
