@@ -68,7 +68,10 @@ export function Today() {
                 .filter((w) => w.kind === kind)
                 .map((w, i) => (
                   <tr key={`${kind}${w.to}`}>
-                    <th scope="row" className="w-64 max-lg:w-40 !border-rule align-baseline !font-normal">
+                    <th
+                      scope="row"
+                      className="w-64 max-lg:w-36 max-lg:!whitespace-normal !border-rule align-baseline !font-normal"
+                    >
                       {i === 0 ? HEADINGS[kind] : ''}
                     </th>
                     <td className="figure w-14">{w.count}</td>
