@@ -46,14 +46,10 @@ export class OwnServer {
   async start(): Promise<void> {
     const { owner, use } = this.database;
     const env = { ...process.env, DATABASE_URL: use, MIGRATIONS_URL: owner };
-    const child = spawn(
-      process.execPath,
-      [path.join(ROOT, '.build/server/main.js'), '--port', '0', '--log-level', 'error'],
-      {
-        env,
-        stdio: ['ignore', 'pipe', 'inherit'],
-      },
-    );
+    const child = spawn(path.join(ROOT, 'bin/serve'), ['--port', '0', '--log-level', 'error'], {
+      env,
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
     this.child = child;
     child.stdout.pipe(createWriteStream(SERVER_LOG, { flags: 'a' }));
     this.address = await new Promise<string>((done, failed) => {

@@ -15,7 +15,7 @@ const envOf = ({ owner, use }: Addresses) => ({ ...process.env, DATABASE_URL: us
 /** The real application on a database of its own, a copy of the one with the demo in it, and a browser. */
 export async function startApplication() {
   const env = envOf(await createDatabase(inject('addresses'), inject('demo')));
-  const server = spawn(process.execPath, ['--enable-source-maps', '.build/server/main.js', '--port', '0'], {
+  const server = spawn('bin/serve', ['--port', '0'], {
     cwd: root,
     env,
     stdio: ['ignore', 'pipe', 'inherit'],

@@ -1,6 +1,5 @@
 import { randomBytes } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
-import { createServer } from 'node:http';
 import { parseArgs } from 'node:util';
 import { CONNECTIONS, fetchCosts, queueDue } from './connections/fetch-costs.ts';
 import { supplierClient } from './connections/supplier-client.ts';
@@ -12,6 +11,7 @@ import { type Work, startJobs } from './platform/jobs.ts';
 import { metricsOf } from './platform/metrics.ts';
 import { makeLog, withoutValues } from './platform/log.ts';
 import { buildApp } from './platform/http/app.ts';
+import { serverOf } from './platform/http/server.ts';
 import type { Context } from './platform/context.ts';
 import { fileOf } from './platform/place.ts';
 import { replicaAt } from './platform/replica.ts';
@@ -117,7 +117,7 @@ for (const { id, state } of await leftWorksheets(database.db))
 for (const id of await undecided(database.db)) await jobs.enqueue(PROPOSALS, id);
 for (const id of await leftIntakes(database.db)) await jobs.enqueue(COST_INTAKES, id);
 const signIns = await prepareWorkspace(context, values.data ?? null);
-const server = createServer(buildApp(context));
+const server = serverOf(buildApp(context));
 server.listen(Number(values.port), '127.0.0.1');
 server.on('error', (error: NodeJS.ErrnoException) => {
   console.error(

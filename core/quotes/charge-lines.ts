@@ -181,10 +181,10 @@ class ChargeLines {
     taxes.add(charge.taxPercent, charge.total);
     const net = home.taxIn ? toNet(untaxing(charge.taxPercent), charge.total) : charge.total;
     this.out.push({
-      ...charge,
       net,
-      ...(proportional ?? { covered: null, terms: null, period: null }),
       steps: d.steps,
+      ...charge,
+      ...(proportional ?? { covered: null, terms: null, period: null }),
     });
   }
 }

@@ -71,7 +71,7 @@ export function linePrice(
       continue;
     }
     const { unposted, ...question } = asked;
-    const found = priceOnList(ws, { ...question, list: list.id }, unposted);
+    const found = priceOnList(ws, { list: list.id, ...question }, unposted);
     if (!found.ok) {
       if (['zero_not_confirmed', 'unknown_item', 'unknown_pack'].includes(found.reason.code)) return found;
       firstReason ??= found.reason;
@@ -86,5 +86,5 @@ export function linePrice(
       best = { listPrice: found.value, why: lowest ? 'asks least' : why };
     } else lost.push({ name: list.name, why: 'does not ask less', figure: plain(found.value.price) });
   }
-  return best ? figure({ ...best, lost }) : { ok: false, reason: firstReason! };
+  return best ? figure({ lost, ...best }) : { ok: false, reason: firstReason! };
 }

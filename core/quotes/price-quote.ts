@@ -54,7 +54,7 @@ class QuotePricing {
     const counting = countTogether(ws, buyer, found);
     const own = found.map((f, i) => {
       const breaks = counting[i]!;
-      return !f.ok ? f : !breaks.ok ? breaks : priceLine(ws, q, buyer, { ...f.value, breaks: breaks.value });
+      return !f.ok ? f : !breaks.ok ? breaks : priceLine(ws, q, buyer, { breaks: breaks.value, ...f.value });
     });
     const priced = own.flatMap((o) => (o.ok ? [o.value] : []));
     const reduction = q.reduction ? shareReduction(q.reduction, priced, this.digits) : null;

@@ -123,12 +123,11 @@ export function compareRows(
     ];
     if (!item) {
       const kind = addNew || added?.has(row.row) ? 'new' : 'unknown';
-      return { ...base, kind, before: null, changePercent: null, flags: listed };
+      return { kind, before: null, changePercent: null, flags: listed, ...base };
     }
     const { before, kind, changePercent, suspicions } = examineCost(arrival, item, arrivingOf(row));
     const figures = figuresOf(row, item);
     return {
-      ...base,
       kind,
       changePercent,
       before: before && {
@@ -142,6 +141,7 @@ export function compareRows(
       },
       // what weighs most first
       flags: COST_FLAGS.filter((f) => listed.includes(f) || suspicions.has(f as SuspicionCode)),
+      ...base,
       ...(suspicions.size > 0 ? { because: Object.fromEntries(suspicions) } : {}),
       ...(figures.length > 0 ? { figures } : {}),
     };

@@ -17,14 +17,14 @@ function computedPart(ws: Prepared, q: PriceQuestion, posted: string | null, row
   const known = found.ok && (posted !== null || row.proposed !== null) ? found.value : null;
   const margin = posted !== null && known ? marginAt(known, dec(posted)) : null;
   return {
-    ...row,
     // what the page needs to work out the margin of a price while it is typed
     taxFactor: known ? plain(known.terms.taxFactor) : null,
     depositShown: known ? plain(known.terms.depositShown) : null,
-    bit: [...row.bit],
     cost: known ? plain(known.cost) : null,
     changePercent: row.proposed === null ? null : priceChange(posted, row.proposed),
     marginBefore: margin && roundHalfUp(margin, 2).toFixed(2),
+    ...row,
+    bit: [...row.bit],
   };
 }
 

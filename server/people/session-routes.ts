@@ -1,6 +1,6 @@
 import { verify } from '@node-rs/argon2';
 import { eq } from 'drizzle-orm';
-import express, { type Express, type Request } from 'express';
+import express, { type Request, type Router } from 'express';
 import { type SessionInfo, type SignInBody, signInBody } from '#contract/people.ts';
 import { type Context, dayIn } from '../platform/context.ts';
 import { readJson } from '../platform/http/bounded.ts';
@@ -17,7 +17,7 @@ import type { SignedIn } from '../platform/http/signed-in.ts';
 const NOBODY = hashPassword('nobody has this password');
 
 /** Who is signed in; signing in and out. The only routes open to everyone. */
-export function sessionRoutes(api: Express, context: Context): void {
+export function sessionRoutes(api: Router, context: Context): void {
   const token = tokenFor(context);
   api.get('/session', async (request, response) => {
     const person = response.locals['person'] as SignedIn | null;

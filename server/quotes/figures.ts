@@ -38,8 +38,6 @@ export function figuresOf(ws: Prepared, q: Pick<QuoteQuestion, 'list' | 'lines'>
     };
     if (!line.ok) {
       return {
-        ...head,
-        ...NOTHING_MORE,
         listPrice: null,
         unitPrice: null,
         total: null,
@@ -49,11 +47,12 @@ export function figuresOf(ws: Prepared, q: Pick<QuoteQuestion, 'list' | 'lines'>
         buyMore: null,
         margin: null,
         steps: [],
+        ...head,
+        ...NOTHING_MORE,
       };
     }
     const v = line.value;
     return {
-      ...head,
       otherList: v.list === list.id ? null : (ws.lists.get(v.list)?.name ?? v.list),
       freeUnits: v.freeUnits.isZero() ? null : plain(v.freeUnits),
       dearerThanUsual: v.dearerThanUsual && unit(v.dearerThanUsual),
@@ -82,6 +81,7 @@ export function figuresOf(ws: Prepared, q: Pick<QuoteQuestion, 'list' | 'lines'>
       },
       slices: v.slices.map((s) => ({ from: plain(s.from), quantity: plain(s.quantity), price: unit(s.price) })),
       buyMore: v.buyMore && { buy: plain(v.buyMore.buy), saves: total(roundHalfUp(v.buyMore.saves, digits)) },
+      ...head,
     };
   });
   return {

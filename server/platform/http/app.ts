@@ -93,8 +93,7 @@ export function buildApp(context: Context): Express {
     response.status(answers ? 200 : 503).json({ database: answers ? 'answers' : 'does not answer' });
   });
 
-  const api = express();
-  api.disable('x-powered-by');
+  const api = express.Router();
   api.use(sessions(context), identify(context), checkToken(context));
   api.use((_, response, next) => {
     response.set('cache-control', 'no-store');

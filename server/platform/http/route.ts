@@ -1,4 +1,4 @@
-import express, { type Express, type Request, type Response } from 'express';
+import express, { type Request, type Response, type Router } from 'express';
 import { type AnyObjectSchema, type InferType, ValidationError } from 'yup';
 import type { Answers } from '#contract/api/answers.ts';
 import type { Declared, ParamsOf } from '#contract/api/declare.ts';
@@ -46,7 +46,7 @@ export function route<const D extends Declared, B extends BodyOf<D> = BodyOf<D>>
 const SHEET_LIMIT = '32mb';
 const BODY_LIMIT = '16mb';
 
-export function mount(app: Express, context: Context, routes: readonly Route[]): void {
+export function mount(app: Router, context: Context, routes: readonly Route[]): void {
   for (const r of routes) {
     const limit = r.body === 'bytes' ? SHEET_LIMIT : r.body ? BODY_LIMIT : '10kb';
     const bytes = express.raw({ type: () => true, limit });
