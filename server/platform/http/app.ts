@@ -1,5 +1,6 @@
 import { randomBytes, randomUUID } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
+import type { IncomingMessage, ServerResponse } from 'node:http';
 import { join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import { sql } from 'drizzle-orm';
@@ -23,6 +24,13 @@ function styleNonce(response: Response): string {
   const locals = response.locals as { styleNonce?: string };
   return (locals.styleNonce ??= randomBytes(16).toString('base64'));
 }
+
+/** What is told of an answer, with who asked from where: known when it ends, and said once. */
+const whoAsked = (request: IncomingMessage, response: ServerResponse, said: object) => ({
+  person: (response as Response).locals['person']?.id ?? null,
+  address: (request as Request).ip,
+  ...said,
+});
 
 /** Builds the application; it listens nowhere, so that tests can call it in process. */
 export function buildApp(context: Context): Express {
@@ -58,10 +66,8 @@ export function buildApp(context: Context): Express {
       // what went well is told only when asked for; a refusal is kept
       customLogLevel: (_, { statusCode }, error) =>
         error || statusCode >= 500 ? 'error' : statusCode === 403 || statusCode === 429 ? 'warn' : 'debug',
-      customProps: (request, response) => ({
-        person: (response as Response).locals?.['person']?.id ?? null,
-        address: (request as Request).ip,
-      }),
+      customSuccessObject: whoAsked,
+      customErrorObject: (request, response, _, said) => whoAsked(request, response, said),
       autoLogging: { ignore: (r) => r.url?.startsWith('/assets') ?? false },
       serializers: {
         req: (r: { id: unknown; method: string; url: string }) => ({

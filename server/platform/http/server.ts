@@ -1,6 +1,9 @@
 import { createServer, IncomingMessage, type Server, ServerResponse } from 'node:http';
 import type { Express } from 'express';
 
+/** How long a connection on which nothing is asked stays: longer than proxies keep theirs, so that none asks on one that closes. In milliseconds. */
+const KEPT_OPEN_MS = 75_000;
+
 /**
  * A server whose requests and answers are made as the application wants them. Express would else give each of them another
  * prototype when it comes in; an object that was changed so is no longer collected while it is young, and with it all that it
@@ -13,5 +16,7 @@ export function serverOf(app: Express): Server {
   Object.setPrototypeOf(AppResponse.prototype, app.response);
   app.request = AppRequest.prototype as Express['request'];
   app.response = AppResponse.prototype as Express['response'];
-  return createServer({ IncomingMessage: AppRequest, ServerResponse: AppResponse }, app);
+  const server = createServer({ IncomingMessage: AppRequest, ServerResponse: AppResponse }, app);
+  server.keepAliveTimeout = KEPT_OPEN_MS;
+  return server;
 }
