@@ -8,6 +8,7 @@ import type { ProportionalCharge } from '../quotes/charges.ts';
 import type { FloorTerms } from '../quotes/floors.ts';
 import { type Lookup, replaced, sourceOf } from '../lookup/lookup.ts';
 import { PostedRows, PostedStore } from './posted-store.ts';
+import { Remembered } from './remembered.ts';
 import { RecipeIndex } from '../recipes/recipe-index.ts';
 import type { Region } from '../regions/region.ts';
 import { type ChosenLadder, type Ladder, type LadderTerms, prepareLadder } from '../rounding/ladder.ts';
@@ -76,7 +77,7 @@ export class Prepared implements QuotesView {
   private readonly defaultLadders = new Map<string, string>();
   private readonly readyLadders = new Map<string, Ladder>();
   private readonly above = new Map<string, readonly string[]>();
-  private readonly remembered = new Map<string, Map<string, unknown>>();
+  private readonly remembered = new Map<string, Remembered>();
 
   /** `base`: a state before; look-ups of what is the very same in both are shared. `moved`: what of the rest has changed since. */
   constructor(
@@ -156,13 +157,11 @@ export class Prepared implements QuotesView {
     return Object.assign(Object.create(Prepared.prototype) as Prepared, this, fields);
   }
 
-  /** What was worked out before for the same key; nothing in a workspace changes, so it is the same again. */
+  /** What was worked out before for the same key; nothing in a workspace changes, so it is the same again. Of many only those asked for lately are kept. */
   remember<T>(what: string, key: string, work: () => T): T {
     let known = this.remembered.get(what);
-    if (!known) this.remembered.set(what, (known = new Map<string, unknown>()));
-    let found = known.get(key) as T | undefined;
-    if (found === undefined) known.set(key, (found = work()));
-    return found;
+    if (!known) this.remembered.set(what, (known = new Remembered()));
+    return known.get(key, work);
   }
 
   /** The rate of a pair in force on a day: the latest that has begun. */

@@ -20,13 +20,27 @@ const WORDS: Readonly<Record<string, string>> = {
 
 const COUNTED: ReadonlySet<string> = new Set(['rungs', 'rows']);
 
+interface Named {
+  readonly id?: string;
+  readonly name?: string;
+  readonly sku?: string;
+}
+/** By the rows: each finding names some of them, and there may be many of both. */
+const byId = new WeakMap<readonly Named[], ReadonlyMap<string | undefined, Named>>();
+
+function recordOf(ws: Prepared, member: string, id: string): Named | undefined {
+  if (member === 'items') return ws.items.get(id);
+  const rows = (ws.workspace as unknown as Record<string, readonly Named[]>)[member];
+  if (!Array.isArray(rows)) return undefined;
+  const known = byId.get(rows) ?? new Map(rows.map((r: Named) => [r.id, r]));
+  byId.set(rows, known);
+  return known.get(id);
+}
+
 /** A path into the workspace ("recipes/7/uplift/3") as a title and an address. */
 export function placeOf(ws: Prepared, path: string): FindingPlace {
   const [member = '', id = '', part, partId] = path.split('/');
-  const rows = (ws.workspace as unknown as Record<string, readonly { id?: string; name?: string; sku?: string }[]>)[
-    member
-  ];
-  const record = Array.isArray(rows) ? rows.find((r) => r.id === id) : undefined;
+  const record = recordOf(ws, member, id);
   const name = record?.name ?? record?.sku ?? `${member} ${id}`;
   // rows without an id of their own are named by their place, counted from 0
   const number = partId && COUNTED.has(part ?? '') ? String(Number(partId) + 1) : partId;
