@@ -7,12 +7,26 @@ class Growing {
   length = 0;
 
   push(value: number): void {
-    if (this.length === this.values.length) {
-      const wider = new Uint32Array(2 * this.length);
-      wider.set(this.values);
-      this.values = wider;
-    }
+    if (this.length === this.values.length) this.widen(2 * this.length);
     this.values[this.length++] = value;
+  }
+
+  /** Takes over values of another column, each as `codes` has it; 0: not there yet, `code` makes it. */
+  take(column: Uint32Array, [start, end]: readonly [number, number], codes: Uint32Array, code: (of: number) => number) {
+    const { length } = this;
+    if (length + end - start > this.values.length) this.widen(2 * (length + end - start));
+    const { values } = this;
+    for (let row = start, to = length; row < end; row++, to++) {
+      const of = column[row]!;
+      values[to] = of === 0 ? 0 : codes[of] || (codes[of] = code(of));
+    }
+    this.length = length + end - start;
+  }
+
+  private widen(to: number): void {
+    const wider = new Uint32Array(to);
+    wider.set(this.values);
+    this.values = wider;
   }
 
   /** In another order: `at` says where each value goes. */
@@ -123,8 +137,10 @@ export class PostedStore implements Lookup<readonly PostedPrice[]>, Iterable<Pos
   /** A store in which some items have other postings, or none. */
   with(changed: ReadonlyMap<string, readonly PostedPrice[] | undefined>): PostedStore {
     const out = new PostedStoreBuilder();
+    const copy = out.copying(this.kept);
     for (const [at, name] of this.kept.names.entries())
-      for (const p of changed.has(name) ? (changed.get(name) ?? []) : this.all(at)) out.add(p);
+      if (!changed.has(name)) copy(at);
+      else for (const p of changed.get(name) ?? []) out.add(p);
     for (const [name, postings] of changed) if (!this.has(name)) for (const p of postings ?? []) out.add(p);
     return out.made();
   }
@@ -140,13 +156,37 @@ export class PostedStoreBuilder {
   private readonly texts = new Texts();
   private readonly typed: Typed[] = [];
 
+  private placeOf(item: string): number {
+    const known = this.items.get(item);
+    if (known !== undefined) return known;
+    const at = this.names.push(item) - 1;
+    this.items.set(item, at);
+    return at;
+  }
+
+  /** Takes over what is posted for one item of a store, by its place: numbers for numbers, no price becomes an object. */
+  copying({ names, starts, columns: of, entry, texts, typed }: Kept): (at: number) => void {
+    const coded = (['list', 'pack', 'price', 'from', 'to', 'posting'] as const).map(
+      (c) => [of[c], this.columns[c]] as const,
+    );
+    // a text no price has any more is left behind
+    const codes = new Uint32Array(texts.length);
+    const code = (known: number) => this.texts.code(texts[known]);
+    return (at) => {
+      const item = this.placeOf(names[at]!);
+      const rows = [starts[at]!, starts[at + 1]!] as const;
+      for (const [from, to] of coded) to.take(from, rows, codes, code);
+      for (let row = rows[0]; row < rows[1]; row++) {
+        const held = of.typed[row]!;
+        this.item.push(item);
+        this.columns.typed.push(held === 0 ? 0 : this.typed.push(typed[held - 1]!));
+        this.entry.push(entry[row]!);
+      }
+    };
+  }
+
   add(p: PostedPrice): void {
-    let at = this.items.get(p.item);
-    if (at === undefined) {
-      at = this.names.push(p.item) - 1;
-      this.items.set(p.item, at);
-    }
-    this.item.push(at);
+    this.item.push(this.placeOf(p.item));
     const { columns, texts } = this;
     columns.list.push(texts.code(p.list));
     columns.pack.push(texts.code(p.pack));

@@ -23,7 +23,7 @@ export function standingCheck(url: string, log: Logger, run?: Run): StandingChec
         ...threadOf('server/findings/run-check'),
         minThreads: 0,
         maxThreads: 1,
-        idleTimeout: 60_000,
+        idleTimeout: 20_000,
       });
   const carryOut: Run = run ?? ((asked, signal) => pool!.run(asked, signal ? { signal } : {}));
   let found: Known | null = null;
