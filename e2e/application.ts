@@ -13,8 +13,12 @@ export const PASSWORD = 'brannholm-demo';
 const envOf = ({ owner, use }: Addresses) => ({ ...process.env, DATABASE_URL: use, MIGRATIONS_URL: owner });
 
 /** The real application on a database of its own, a copy of the one with the demo in it, and a browser. */
-export async function startApplication() {
-  const env = envOf(await createDatabase(inject('addresses'), inject('demo')));
+export const startApplication = async () =>
+  startApplicationOn(await createDatabase(inject('addresses'), inject('demo')));
+
+/** The same on another database. */
+export async function startApplicationOn(database: Addresses) {
+  const env = envOf(database);
   const server = spawn('bin/serve', ['--port', '0'], {
     cwd: root,
     env,

@@ -230,6 +230,8 @@ export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = nul
       page,
       (r, c) => sheet.valueAt(r, c) !== '',
     );
+    // a first column that is always in sight: what stands beside it comes back with it
+    if (next && e.key === 'Home' && root.current) root.current.scrollLeft = 0;
     if (next) return (take(), select(next));
     if (e.key.length !== 1 || ctrl) return;
     if (begin(e.key)) return take();
