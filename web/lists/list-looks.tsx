@@ -1,4 +1,6 @@
 import { LOOKS, type Look, OPEN_LOOKS } from '#contract/looks.ts';
+import { useNumberForm } from '../frame/preferences.ts';
+import { countedIn } from '../kit/words.ts';
 
 /** Which of a list's prices are shown, each with how many there are. A look with nothing in it is not offered. */
 export function ListLooks({
@@ -13,6 +15,7 @@ export function ListLooks({
   open: boolean;
   onLook: (look: Look) => void;
 }) {
+  const { whole } = countedIn(useNumberForm());
   const looks = (Object.keys(LOOKS) as Look[])
     .filter((k) => !open || OPEN_LOOKS.includes(k))
     .filter((k) => k === 'all' || k === look || counts[k] > 0);
@@ -27,7 +30,7 @@ export function ListLooks({
           onClick={() => onLook(k === look ? 'all' : k)}
           className={`border-b-2 px-2 py-1 ${look === k ? 'border-accent font-medium' : 'border-transparent'}`}
         >
-          <span className="figure">{counts[k]}</span> {LOOKS[k].title}
+          <span className="figure">{whole(counts[k])}</span> {LOOKS[k].title}
         </button>
       ))}
     </div>

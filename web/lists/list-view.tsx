@@ -18,7 +18,7 @@ import { Grid } from '../grid/grid.tsx';
 import { type AskedMore, FIRST_STRETCH, useWindow } from '../grid/use-window.ts';
 import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { read } from '../kit/number-form.ts';
-import { counted } from '../kit/words.ts';
+import { countedIn } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { FromFileDialog } from './from-file-dialog.tsx';
 import { ListLooks } from './list-looks.tsx';
@@ -77,6 +77,7 @@ export function ListView() {
 function ListBody({ head, look }: { head: ListPrices; look: Look }) {
   const me = useSignedIn();
   const form = useNumberForm();
+  const { whole, counted } = countedIn(form);
   const { asked, today } = useDay();
   const [params, setParams] = useSearchParams();
   const cost = me.rights.has('see_cost');
@@ -178,8 +179,9 @@ function ListBody({ head, look }: { head: ListPrices; look: Look }) {
                 <Link className="text-accent underline underline-offset-2" to={`/recipes/${list.recipe}`}>
                   {list.recipeName}
                 </Link>{' '}
-                · <span className="figure">{summary.up}</span> up, <span className="figure">{summary.down}</span> down,{' '}
-                <span className="figure">{summary.unchanged}</span> as posted
+                · <span className="figure">{whole(summary.up)}</span> up,{' '}
+                <span className="figure">{whole(summary.down)}</span> down,{' '}
+                <span className="figure">{whole(summary.unchanged)}</span> as posted
               </>
             ) : null}
           </>

@@ -7,7 +7,8 @@ import { DateField } from '../kit/date-field.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { Button, Dialog, Field, Input, Trouble } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
-import { counted } from '../kit/words.ts';
+import { useNumberForm } from '../frame/preferences.ts';
+import { countedIn } from '../kit/words.ts';
 import { postedWords } from '../ledger/posted-words.ts';
 import { useWouldPost } from './would-post.ts';
 import { changeOf, marginOfRow } from './typed-price.ts';
@@ -34,6 +35,7 @@ export function PostDialog({
   onClose: (done: string | null) => void;
 }) {
   const { asked, today } = useDay();
+  const { whole, counted } = countedIn(useNumberForm());
   const [effective, setEffective] = useState(asked ?? today);
   const [reason, setReason] = useState('');
   const [typedReason, setTypedReason] = useState('');
@@ -100,11 +102,11 @@ export function PostDialog({
         </table>
       ) : null}
       <p className="mb-2">
-        This changes <strong className="figure">{lines}</strong> of the{' '}
-        <span className="figure">{would?.prices ?? 0}</span> prices on one list, in {currency}
+        This changes <strong className="figure">{whole(lines)}</strong> of the{' '}
+        <span className="figure">{whole(would?.prices ?? 0)}</span> prices on one list, in {currency}
         {typed > 0 ? (
           <>
-            , <strong className="figure">{typed}</strong> of them typed
+            , <strong className="figure">{whole(typed)}</strong> of them typed
           </>
         ) : null}
         .{releases ? ' They follow their recipe again: each becomes what it makes now. ' : ' '}
