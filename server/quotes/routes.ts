@@ -7,7 +7,7 @@ import { type Asked, route } from '../platform/http/route.ts';
 import { quoteRoutes as declared } from '#contract/api/quotes.ts';
 import { recordId } from '../setup/one-record.ts';
 import { readSettings, settingsAt } from '../setup/settings.ts';
-import { revisionsOf } from '../ledger/audit.ts';
+import { type Revisions, revisionsOf } from '../ledger/audit.ts';
 import { stateOn, today } from '../workspace/asked-day.ts';
 import { type Loaded, workspaceOn } from '../workspace/state.ts';
 import type { ChainView } from '#contract/change-orders.ts';
@@ -23,9 +23,14 @@ const quoteId = (asked: Pick<Asked, 'params'>) => recordId('The quote', asked.pa
 const now = async (context: Context): Promise<Loaded> => workspaceOn(context.db, await today(context));
 
 /** The figures that a person may see. */
-async function seenBy(context: Context, person: SignedIn, figures: QuoteFigures): Promise<QuoteFigures> {
+async function seenBy(
+  context: Context,
+  person: SignedIn,
+  figures: QuoteFigures,
+  at?: Revisions,
+): Promise<QuoteFigures> {
   if (person.rights.has('see_cost')) return figures;
-  const { showsCostFloors } = await settingsAt(context.db, await revisionsOf(context.db));
+  const { showsCostFloors } = await settingsAt(context.db, at ?? (await revisionsOf(context.db)));
   return withoutCost(figures, showsCostFloors);
 }
 
@@ -113,8 +118,10 @@ export const quoteRoutes = [
     }
   }),
   route(declared.priceCheck, async ({ context, person, body }) => {
-    const found = await checkPrice(context.db, await stateOn(context, body.day), body, person.rights.has('see_cost'));
-    return { ...found, figures: await seenBy(context, person, found.figures) };
+    const at = await revisionsOf(context.db);
+    const loaded = await stateOn(context, body.day, at);
+    const found = await checkPrice(context.db, loaded, body, person.rights.has('see_cost'));
+    return { ...found, figures: await seenBy(context, person, found.figures, at) };
   }),
   route(declared.accept, async (asked) => {
     const day = await today(asked.context);

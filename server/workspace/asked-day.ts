@@ -24,9 +24,9 @@ export async function askedDay(context: Here, query: Record<string, string>, fie
   return asked;
 }
 
-/** The state of a day: one that has gone by is shown as it was at its end, with the rules and costs of then. */
-export async function stateOn(context: Here, day: string): Promise<Loaded> {
-  const revisions = await revisionsOf(context.db);
+/** The state of a day: one that has gone by is shown as it was at its end, with the rules and costs of then. `at`: the revisions of now, where they are known. */
+export async function stateOn(context: Here, day: string, at?: Revisions): Promise<Loaded> {
+  const revisions = at ?? (await revisionsOf(context.db));
   const last = await endOf(context, day, revisions);
   return last === null ? workspaceAt(context.db, day, revisions) : workspaceAsOf(context.db, day, last);
 }
