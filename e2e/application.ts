@@ -19,7 +19,7 @@ export const startApplication = async () =>
 /** The same on another database. */
 export async function startApplicationOn(database: Addresses) {
   const env = envOf(database);
-  const server = spawn('bin/serve', ['--port', '0'], {
+  const server = spawn(join(root, 'bin/serve'), ['--port', '0'], {
     cwd: root,
     env,
     stdio: ['ignore', 'pipe', 'inherit'],

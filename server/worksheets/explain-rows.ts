@@ -34,7 +34,9 @@ export async function* explainRows(
 ): AsyncGenerator<{ text: string; rows: number }> {
   const { columns } = bulk;
   for (let start = 0; start < open.length; start += READ_ROWS) {
-    const some = open.slice(start, start + READ_ROWS).map((o) => ({ row: o.row, counts: o.counts, list: o.list, ...columns.rows[o.row]! }));
+    const some = open
+      .slice(start, start + READ_ROWS)
+      .map((o) => ({ row: o.row, counts: o.counts, list: o.list, ...columns.rows[o.row]! }));
     // who follows a lead of a lockstep group has what is posted for it
     const items = some.map((r) => Number(bulk.ws.followed(bulk.ws.items.get(r.item)!).id));
     const stands = await readPostedOf(snapshot, columns.day, [...new Set(items)]);
