@@ -65,7 +65,9 @@ export class LargeScreens {
   }
 
   async sortBy(heading: string): Promise<void> {
+    const sorted = this.page.waitForResponse((r) => new URL(r.url()).searchParams.has('sort'));
     await this.page.click(`[role=columnheader] button[title^="${heading}"]`);
+    await sorted;
     await this.page.waitForSelector('[role=columnheader][aria-sort=ascending]');
     await this.settled();
   }

@@ -57,7 +57,9 @@ it('a list of 100,000 prices is walked to its end, sorted and searched as a whol
   expect(fits).toBeGreaterThan(0);
   await screens.toTheTop();
   expect(await screens.find('ST-0999', /^\d+ of 100,000 prices$/)).toBe(`${fits} of 100,000 prices`);
-  expect((await screens.shown(sku)).every((s) => s.includes('ST-0999'))).toBe(true);
+  const found = await screens.shown(sku);
+  expect(found.length).toBeGreaterThan(0);
+  expect(found.every((s) => s.includes('ST-0999'))).toBe(true);
   expect(visitor.troubles).toEqual([]);
 });
 

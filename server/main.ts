@@ -162,6 +162,8 @@ const stop = async (): Promise<void> => {
   // a posting under way answers; connections that only wait are closed
   const closed = new Promise((done) => server.close(done));
   server.closeIdleConnections();
+  // nor is one kept that has just answered
+  server.keepAliveTimeout = 1;
   const cut = setTimeout(() => server.closeAllConnections(), LAST_ANSWERS);
   await Promise.all([closed, thread.stop()]);
   clearTimeout(cut);

@@ -12,7 +12,12 @@ class Growing {
   }
 
   /** Takes over values of another column, each as `codes` has it; 0: not there yet, `code` makes it. */
-  take(column: Uint32Array, [start, end]: readonly [number, number], codes: Uint32Array, code: (of: number) => number) {
+  take(
+    column: Uint32Array,
+    [start, end]: readonly [number, number],
+    codes: Uint32Array,
+    code: (of: number) => number,
+  ): void {
     const { length } = this;
     if (length + end - start > this.values.length) this.widen(2 * (length + end - start));
     const { values } = this;
