@@ -12,7 +12,7 @@ const root = fileURLToPath(new URL('..', import.meta.url));
 export async function inBrowser(url: string, work: (page: Page, address: string) => Promise<void>): Promise<void> {
   execFileSync('npx', ['--no-install', 'vite', 'build', '--logLevel', 'error'], { cwd: root });
   execFileSync(process.execPath, ['bin/compile-server.mjs'], { cwd: root });
-  const server = spawn(process.execPath, ['--enable-source-maps', '.build/server/main.js', '--port', '0'], {
+  const server = spawn(join(root, 'bin/serve'), ['--port', '0'], {
     cwd: root,
     env: { ...process.env, DATABASE_URL: url },
     stdio: ['ignore', 'pipe', 'inherit'],

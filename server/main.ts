@@ -11,7 +11,7 @@ import { type Work, startJobs } from './platform/jobs.ts';
 import { metricsOf } from './platform/metrics.ts';
 import { makeLog, withoutValues } from './platform/log.ts';
 import { buildApp } from './platform/http/app.ts';
-import { serverOf } from './platform/http/server.ts';
+import { closing, serverOf } from './platform/http/server.ts';
 import type { Context } from './platform/context.ts';
 import { fileOf } from './platform/place.ts';
 import { replicaAt } from './platform/replica.ts';
@@ -159,11 +159,8 @@ const stop = async (): Promise<void> => {
   stopping = true;
   clearInterval(looking);
   clearInterval(helping);
-  // a posting under way answers; connections that only wait are closed
-  const closed = new Promise((done) => server.close(done));
-  server.closeIdleConnections();
-  // nor is one kept that has just answered
-  server.keepAliveTimeout = 1;
+  // a posting under way answers
+  const closed = closing(server);
   const cut = setTimeout(() => server.closeAllConnections(), LAST_ANSWERS);
   await Promise.all([closed, thread.stop()]);
   clearTimeout(cut);

@@ -174,7 +174,7 @@ export class PostedStoreBuilder {
     const coded = (['list', 'pack', 'price', 'from', 'to', 'posting'] as const).map(
       (c) => [of[c], this.columns[c]] as const,
     );
-    // a text no price has any more is left behind
+    // only the texts of prices that are taken over come along: by their number in the store they come from
     const codes = new Uint32Array(texts.length);
     const code = (known: number) => this.texts.code(texts[known]);
     return (at) => {

@@ -20,3 +20,11 @@ export function serverOf(app: Express): Server {
   server.keepAliveTimeout = KEPT_OPEN_MS;
   return server;
 }
+
+/** Takes no more; what is under way is answered, and then all is closed: connections that only wait at once, others with their answer. */
+export function closing(server: Server): Promise<void> {
+  const closed = new Promise<void>((done) => server.close(() => done()));
+  server.closeIdleConnections();
+  server.keepAliveTimeout = 1;
+  return closed;
+}
