@@ -9,6 +9,7 @@ import { audit } from '#server/ledger/audit.ts';
 import { inTransaction } from '#server/platform/database.ts';
 import type { Context } from '#server/platform/context.ts';
 import type { Database } from '#server/platform/database.ts';
+import { stateThread } from '#server/beside/beside.ts';
 import { standingTables } from '#server/windows/standing-tables.ts';
 import { stateNameOn, stateOn } from '#server/workspace/asked-day.ts';
 import { withLargeDatabase } from './large-database.ts';
@@ -40,7 +41,8 @@ async function p95(work: (n: number) => Promise<unknown>): Promise<number> {
 async function run(items: number, database: Database, url: string): Promise<void> {
   const log = pino({ level: 'silent' });
   const now = () => new Date(`${DAY}T09:00:00Z`);
-  const tables = standingTables({ url, log, now });
+  const beside = stateThread(url);
+  const tables = standingTables(beside.table, { log, now });
   const context = { db: database.db, now, log, tables } as unknown as Context;
   const { lists, post } = await orderEverything(database, context, url, DAY);
   await post();
@@ -166,5 +168,6 @@ async function run(items: number, database: Database, url: string): Promise<void
   });
   await until('a list, after an uplift row of its recipe', listRight);
   await until('and all lists are', allRight);
-  await tables.stop();
+  tables.stop();
+  await beside.stop();
 }

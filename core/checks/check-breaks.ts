@@ -5,13 +5,15 @@ import { firstAllowedFrom } from '../quotes/order-quantity.ts';
 import type { Day } from '../numbers/day.ts';
 import type { Item, Pack } from '../items/item.ts';
 import type { Prepared } from '../workspace/prepared.ts';
+import type { Pausable } from '../pausable.ts';
 import { type Finding, finding } from './finding.ts';
 
 /** Breaks where more units cost less in all, and those that no allowed quantity reaches. */
-export function checkBreaks(ws: Prepared, day: Day): Finding[] {
+export function* checkBreaks(ws: Prepared, day: Day): Pausable<Finding[]> {
   const perTable = new Map<BreakTable, { item: Item; pack: Pack }[]>();
   for (const table of ws.workspace.breaks) {
     for (const item of ws.workspace.items) {
+      yield;
       for (const pack of ws.followed(item).packs) {
         const buyer = { groups: table.group ? [table.group] : [], region: table.region ?? null };
         if (breakTableFor(ws, table.list, item, pack.name, buyer) !== table) continue;
@@ -19,17 +21,23 @@ export function checkBreaks(ws: Prepared, day: Day): Finding[] {
       }
     }
   }
-  return [...perTable].flatMap(([table, reached]) => [
-    ...cliffs(ws, table, reached, day),
-    ...unreachable(table, reached),
-  ]);
+  const out: Finding[] = [];
+  for (const [table, reached] of perTable)
+    out.push(...(yield* cliffs(ws, table, reached, day)), ...unreachable(table, reached));
+  return out;
 }
 
-function cliffs(ws: Prepared, table: BreakTable, reached: readonly { item: Item; pack: Pack }[], day: Day): Finding[] {
+function* cliffs(
+  ws: Prepared,
+  table: BreakTable,
+  reached: readonly { item: Item; pack: Pack }[],
+  day: Day,
+): Pausable<Finding[]> {
   if (table.way !== 'whole' || table.neverMoreThanNext) return [];
   const rows = ascending(table.rows);
   const found = new Map<number, { items: Set<string>; example: Record<string, string> }>();
   for (const { item, pack } of reached) {
+    yield;
     const price = priceOnList(ws, { item: item.id, pack: pack.id, list: table.list, day }, 'compute');
     if (!price.ok) continue;
     rows.forEach((row, i) => {

@@ -13,6 +13,7 @@ import type { Day } from '../numbers/day.ts';
 import type { Item } from '../items/item.ts';
 import type { Prepared } from '../workspace/prepared.ts';
 import type { PriceList } from '../lists/price-list.ts';
+import type { Pausable } from '../pausable.ts';
 import { type LadderFault, concerns, ladderFaults, mayConcern, type Rounded } from './check-ladders.ts';
 import { type Finding, type FindingCode, finding } from './finding.ts';
 
@@ -120,8 +121,11 @@ function into<V>(map: Map<string, V[]>, key: string): V[] {
 
 const rowKey = (recipe: string, row: string) => `${recipe}\u0000${row}`;
 
+/** So many prices are looked at before others may have their turn. */
+const AT_ONCE = 64;
+
 /** Computes every item on every list with a recipe, and gathers what goes wrong and what every ladder did. */
-export function checkPrices(ws: Prepared, day: Day, pricesOf: PricesOf = bulkPricesMet): Finding[] {
+export function* checkPrices(ws: Prepared, day: Day, pricesOf: PricesOf = bulkPricesMet): Pausable<Finding[]> {
   const groups = new Map<string, Group>();
   const say = (key: string, code: FindingCode, place: string, item: Item, example: () => Record<string, string>) => {
     const known = groups.get(key) ?? { code, places: new Set(), items: new Set(), example: example() };
@@ -139,7 +143,9 @@ export function checkPrices(ws: Prepared, day: Day, pricesOf: PricesOf = bulkPri
   const bulk = new BulkWorkspace(ws, day);
   const rowAt = new Map(bulk.columns.rows.map((row, i) => [`${row.item}/${row.pack}`, i]));
   const pricesOn = perList((list) => ({ prices: pricesOf(bulk, list), posted: bulk.posted(list) }));
+  let looked = 0;
   for (const { item, list, recipe, ladder, q } of askedPrices(ws, day)) {
+    if (++looked % AT_ONCE === 0) yield;
     const { prices, posted } = pricesOn(list);
     if (!item.rrp && recipe.guards.some((g) => g.kind === 'rrp'))
       say(`rrp ${recipe.id}`, 'item_without_rrp', `recipes/${recipe.id}/guards`, item, () => ({

@@ -5,13 +5,18 @@ import { type PricesOf, checkPrices } from './check-prices.ts';
 import { checkRules } from './check-rules.ts';
 import { checkAudiences, checkCosts, checkLists, checkMoney } from './check-setup.ts';
 import { checkDescriptions } from './check-descriptions.ts';
+import { type Pausable, toEnd } from '../pausable.ts';
 import { FINDING_CODES, type Finding } from './finding.ts';
 
 /** What is wrong with a set-up on a day; in the order of the catalogue, the same on every run. */
-export function checkWorkspace(ws: Prepared, day: Day, pricesOf?: PricesOf): readonly Finding[] {
+export const checkWorkspace = (ws: Prepared, day: Day, pricesOf?: PricesOf): readonly Finding[] =>
+  toEnd(checking(ws, day, pricesOf));
+
+/** The same, to be paused. */
+export function* checking(ws: Prepared, day: Day, pricesOf?: PricesOf): Pausable<readonly Finding[]> {
   const found = [
-    ...checkPrices(ws, day, pricesOf),
-    ...checkBreaks(ws, day),
+    ...(yield* checkPrices(ws, day, pricesOf)),
+    ...(yield* checkBreaks(ws, day)),
     ...checkRules(ws),
     ...checkLists(ws, day),
     ...checkAudiences(ws),

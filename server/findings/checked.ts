@@ -3,7 +3,6 @@ import type { Item } from '#core/items/item.ts';
 import type { Workspace } from '#core/workspace/workspace.ts';
 
 export interface CheckAsked {
-  readonly url: string;
   readonly day: string;
   readonly what:
     | 'findings'
@@ -37,5 +36,4 @@ export interface StandingCheck {
   movesOfChange(otherwise: Otherwise, day: string, signal: AbortSignal): Promise<MovesOfChange>;
   /** When the set-up was last checked; null: not yet. */
   checkedAt(): string | null;
-  stop(): Promise<void>;
 }

@@ -1,5 +1,3 @@
-import { Piscina } from 'piscina';
-import { threadOf } from '../platform/place.ts';
 import type { Findings } from '#contract/findings.ts';
 import type { Logger } from 'pino';
 import { withoutValues } from '../platform/log.ts';
@@ -13,26 +11,17 @@ interface Known {
   readonly at: string;
 }
 
-/** How a check is run: in a thread; in tests in process. */
+/** Runs a check beside the server's own thread; given up where nobody listens any more. */
 type Run = (asked: CheckAsked, signal?: AbortSignal) => Promise<Checked>;
 
-export function standingCheck(url: string, log: Logger, run?: Run): StandingCheck {
-  const pool = run
-    ? null
-    : new Piscina<CheckAsked, Checked>({
-        ...threadOf('server/findings/run-check'),
-        minThreads: 0,
-        maxThreads: 1,
-        idleTimeout: 20_000,
-      });
-  const carryOut: Run = run ?? ((asked, signal) => pool!.run(asked, signal ? { signal } : {}));
+export function standingCheck(carryOut: Run, log: Logger): StandingCheck {
   let found: Known | null = null;
   let running = false;
   let trouble: string | null = null;
   const begin = async (day: string) => {
     running = true;
     try {
-      const { findings, revision } = await carryOut({ url, day, what: 'findings' });
+      const { findings, revision } = await carryOut({ day, what: 'findings' });
       found = { of: findings!, state: `${revision}/${day}`, day, at: new Date().toISOString() };
       trouble = null;
     } catch (error) {
@@ -65,10 +54,9 @@ export function standingCheck(url: string, log: Logger, run?: Run): StandingChec
     },
     found: () => found?.of ?? [],
     ofChange: async (otherwise, day, signal) =>
-      (await carryOut({ url, day, what: { ...otherwise, asks: 'findings' } }, signal)).ofChange!,
+      (await carryOut({ day, what: { ...otherwise, asks: 'findings' } }, signal)).ofChange!,
     movesOfChange: async (otherwise, day, signal) =>
-      (await carryOut({ url, day, what: { ...otherwise, asks: 'moves' } }, signal)).moves!,
+      (await carryOut({ day, what: { ...otherwise, asks: 'moves' } }, signal)).moves!,
     checkedAt: () => found?.at ?? null,
-    stop: async () => void (await pool?.destroy()),
   };
 }

@@ -4,7 +4,8 @@ import { TODAY, type Person, type Workshop, openWorkshop, signIn } from '../plat
 import { stateNameOn } from '../workspace/asked-day.ts';
 import { standingStore } from './keep-standing.ts';
 import { standingTables } from './standing-tables.ts';
-import { type TableDone, type TableWork, tableWork } from './table-thread.ts';
+import type { TableDone, TableWork } from './standing.ts';
+import { tableWork } from './table-work.ts';
 
 let shop: Workshop;
 let admin: Person;
@@ -17,9 +18,9 @@ afterAll(() => shop.close());
 
 /** A server that has just been started, with the work it does. */
 const started = () => {
-  const run = vi.fn<(asked: TableWork) => Promise<TableDone>>(tableWork);
+  const run = vi.fn<(asked: TableWork) => Promise<TableDone>>((asked) => tableWork(shop.context.db, asked));
   const store = standingStore(shop.context.db);
-  return { tables: standingTables({ url: shop.url, log, now: shop.context.now, store }, run), run };
+  return { tables: standingTables(run, { log, now: shop.context.now, store }), run };
 };
 const stateNow = () => stateNameOn(shop.context, TODAY);
 
@@ -35,7 +36,7 @@ it('a server that starts again shows what was worked out before, and works nothi
     return found;
   });
   await before.tables.keep();
-  await before.tables.stop();
+  before.tables.stop();
 
   const after = started();
   expect(await after.tables.list(counter, TODAY, state)).toEqual(worked);
@@ -58,7 +59,7 @@ it('a server that starts again shows what was worked out before, and works nothi
   expect(after.tables.counts(lists, TODAY, changed)).toEqual({ ...counts, stale: true });
   await vi.waitFor(() => expect(after.tables.counts(lists, TODAY, changed).stale).toBe(false));
   expect((await after.tables.list(counter, TODAY, changed))!.stale).toBe(false);
-  await after.tables.stop();
+  after.tables.stop();
 });
 
 it('what another release made is not read', async () => {

@@ -49,7 +49,7 @@ const unpacked = async <T>(body: Buffer): Promise<T> => deserialize((await unpac
 /** Changes with the code that makes the tables: what another release made is not read. */
 const release = (): string =>
   createHash('sha256')
-    .update(readFileSync(fileURLToPath(threadOf('server/windows/table-thread').filename)))
+    .update(readFileSync(fileURLToPath(threadOf('server/beside/state-thread').filename)))
     .update(process.version)
     .digest('hex')
     .slice(0, 16);

@@ -1,16 +1,10 @@
 import { setTimeout as after } from 'node:timers/promises';
-import { Piscina } from 'piscina';
 import type { Logger } from 'pino';
 import type { ItemTable } from '../items/item-table.ts';
 import { type ListTable, type PackTable, withPatch } from '../lists/list-table.ts';
 import { withoutValues } from '../platform/log.ts';
-import { threadOf } from '../platform/place.ts';
 import type { Counted, KeptTable, StandingStore } from './keep-standing.ts';
-import type { TableDone, TableWork } from './table-thread.ts';
-import type { Standing, ListStanding, ListCounts, StandingTables } from './standing.ts';
-
-/** How it is worked out: in a thread; in tests in process. */
-type Run = (asked: TableWork) => Promise<TableDone>;
+import type { Standing, ListStanding, ListCounts, StandingTables, TableDone, TableWork } from './standing.ts';
 
 interface Made {
   readonly state: string;
@@ -41,20 +35,11 @@ const KEEP_MS = 15 * 60_000;
 /** So long anything else is waited for. */
 const SOON_MS = 150;
 
+/** `carryOut`: works out one part of it, beside the server's own thread. */
 export function standingTables(
-  { url, log, now, store = null }: { url: string; log: Logger; now: () => Date; store?: StandingStore | null },
-  run?: Run,
+  carryOut: (asked: TableWork) => Promise<TableDone>,
+  { log, now, store = null }: { log: Logger; now: () => Date; store?: StandingStore | null },
 ): StandingTables {
-  const pool = run
-    ? null
-    : new Piscina<TableWork, TableDone>({
-        ...threadOf('server/windows/table-thread'),
-        minThreads: 0,
-        maxThreads: 1,
-        // what it has read is what makes the next change cheap
-        idleTimeout: 15 * 60_000,
-      });
-  const carryOut: Run = run ?? ((asked) => pool!.run(asked));
   const kept = new Map<string, Kept>();
   /** Packs by the state of the catalogue: all lists share them. */
   const packs = new Map<string, PackTable>();
@@ -65,7 +50,7 @@ export function standingTables(
   const packsOf = async (day: string, done: TableDone, known: Made | null): Promise<PackTable | null> => {
     if (!packs.has(done.catalogue)) {
       const since = known?.state ?? null;
-      const read = await carryOut({ url, day, now: now(), what: 'packs', since });
+      const read = await carryOut({ day, now: now(), what: 'packs', since });
       packs.set(read.catalogue, read.packs ?? known!.list!.packs);
       while (packs.size > MOST_PACKS) packs.delete(packs.keys().next().value!);
     }
@@ -75,7 +60,7 @@ export function standingTables(
   const made = async (day: string, what: TableWork['what'], was: Made | null): Promise<Made> => {
     // only what was changed since is worked out
     const known = was?.list ? was : null;
-    const done = await carryOut({ url, day, now: now(), what, since: known?.state ?? null });
+    const done = await carryOut({ day, now: now(), what, since: known?.state ?? null });
     const of = { state: done.state, items: done.items ?? null, at: now().toISOString() };
     if (!done.list && !done.patch) return { ...of, list: null };
     const rows = await packsOf(day, done, known);
@@ -138,7 +123,7 @@ export function standingTables(
         const { of } = await standing(`list/${id}/${day}`, day, state, { list: id });
         if (of.list) found.set(id, { looks: of.list.looks, falling: of.list.falling, ending: of.list.ending });
       }
-      const { failing } = await carryOut({ url, day, now: now(), what: 'proofs' });
+      const { failing } = await carryOut({ day, now: now(), what: 'proofs' });
       counted = { state, at: now().toISOString(), lists: found, failing: failing! };
     } catch (error) {
       log.error({ stack: withoutValues(error) }, 'the lists were not counted');
@@ -212,9 +197,6 @@ export function standingTables(
       };
     },
     countedAt: () => counted?.at ?? null,
-    stop: async () => {
-      clearInterval(keeping);
-      await pool?.destroy();
-    },
+    stop: () => clearInterval(keeping),
   };
 }

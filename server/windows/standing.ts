@@ -1,5 +1,5 @@
 import type { ItemTable } from '../items/item-table.ts';
-import type { ListTable, PackTable } from '../lists/list-table.ts';
+import type { ListPatch, ListTable, PackTable } from '../lists/list-table.ts';
 
 /** What is known, of which state, and since when. */
 export interface Standing<T> {
@@ -9,6 +9,29 @@ export interface Standing<T> {
   readonly at: string;
   /** It is of another state than was asked for: that one is being worked out. */
   readonly stale: boolean;
+}
+
+/** What is worked out of one state of a day. */
+export interface TableWork {
+  readonly day: string;
+  readonly now: Date;
+  /** A list's prices; the packs that are sold; the items; or how many proofs no longer hold. */
+  readonly what: { readonly list: string } | 'packs' | 'items' | 'proofs';
+  /** Of the list or the packs, what is known already: the name of that state. */
+  readonly since?: string | null;
+}
+
+export interface TableDone {
+  /** Names the state that it is of, of items without what is posted; and of that state the part that packs come from. */
+  readonly state: string;
+  readonly catalogue: string;
+  /** Null: there is no such list. A patch: the rows of the state that is known, but for these. */
+  readonly list?: ListTable | null;
+  readonly patch?: ListPatch;
+  /** Null: they are those of the state that is known. */
+  readonly packs?: PackTable | null;
+  readonly items?: ItemTable;
+  readonly failing?: number;
 }
 
 /** How a list stands on a day, with the packs that its rows are. */
@@ -44,5 +67,5 @@ export interface StandingTables {
   countedAt(): string | null;
   /** Keeps it for the next start, where it is settled and has changed. */
   keep(): Promise<void>;
-  stop(): Promise<void>;
+  stop(): void;
 }

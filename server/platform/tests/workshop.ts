@@ -31,11 +31,11 @@ import { buildApp } from '../http/app.ts';
 import { CONNECTIONS, fetchCosts } from '../../connections/fetch-costs.ts';
 import { type SupplierClient, supplierClient } from '../../connections/supplier-client.ts';
 import { standingTables } from '../../windows/standing-tables.ts';
-import { tableWork } from '../../windows/table-thread.ts';
+import { stateThread } from '../../beside/beside.ts';
+import { stateWork } from '../../beside/state-thread.ts';
 import { costWork } from '../../costs/cost-thread.ts';
 import { COST_INTAKES, carryOutIntake } from '../../costs/intake.ts';
 import { costThreads } from '../../costs/cost-threads.ts';
-import runCheck from '../../findings/run-check.ts';
 import { standingCheck } from '../../findings/standing-check.ts';
 import { metricsOf } from '../metrics.ts';
 import { pdfThread } from '../../quotes/pdf-thread.ts';
@@ -72,8 +72,9 @@ export async function openWorkshop(beside: Addresses = inject('addresses')) {
   const state = { now: new Date(`${TODAY}T09:00:00Z`) };
   const pdf = pdfThread();
   const log = pino({ level: process.env['LOG_LEVEL'] ?? 'silent' });
-  const check = standingCheck(url, log, runCheck);
-  const tables = standingTables({ url, log, now: () => state.now }, tableWork);
+  const thread = stateThread(url, stateWork);
+  const check = standingCheck(thread.check, log);
+  const tables = standingTables(thread.table, { log, now: () => state.now });
   const context: Context = {
     database,
     db: database.db,

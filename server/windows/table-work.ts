@@ -1,56 +1,17 @@
-import { move, transferableSymbol, valueSymbol } from 'piscina';
 import { reachBetween, samePacks } from '#core/workspace/reach.ts';
 import type { Prepared } from '#core/workspace/prepared.ts';
 import type { PriceList } from '#core/lists/price-list.ts';
-import {
-  type ListPatch,
-  type ListTable,
-  type PackTable,
-  listRowTable,
-  listTable,
-  packTable,
-} from '../lists/list-table.ts';
-import { type ItemTable, itemTable } from '../items/item-table.ts';
+import { listRowTable, listTable, packTable } from '../lists/list-table.ts';
+import { itemTable } from '../items/item-table.ts';
 import { runKeptProofs } from '../findings/proofs.ts';
-import { type Database, openDatabase } from '../platform/database.ts';
+import type { Db } from '../platform/database.ts';
 import { stateOn } from '../workspace/asked-day.ts';
 import { type Loaded, catalogueName, stateAtHand, unposted } from '../workspace/state.ts';
 import { buffersOf } from './pack.ts';
-
-/** What is worked out of one state of a day. */
-export interface TableWork {
-  readonly url: string;
-  readonly day: string;
-  readonly now: Date;
-  /** A list's prices; the packs that are sold; the items; or how many proofs no longer hold. */
-  readonly what: { readonly list: string } | 'packs' | 'items' | 'proofs';
-  /** Of the list or the packs, what is known already: the name of that state. */
-  readonly since?: string | null;
-}
-
-export interface TableDone {
-  /** Names the state that it is of, of items without what is posted; and of that state the part that packs come from. */
-  readonly state: string;
-  readonly catalogue: string;
-  /** Null: there is no such list. A patch: the rows of the state that is known, but for these. */
-  readonly list?: ListTable | null;
-  readonly patch?: ListPatch;
-  /** Null: they are those of the state that is known. */
-  readonly packs?: PackTable | null;
-  readonly items?: ItemTable;
-  readonly failing?: number;
-}
-
-/** The connection of this thread stays open, and with it the states it looked at last. */
-let open: { url: string; database: Database } | null = null;
+import type { TableDone, TableWork } from './standing.ts';
 
 /** Works out one part of what the grids are arranged by. */
-export async function tableWork({ url, day, now, what, since = null }: TableWork): Promise<TableDone> {
-  if (open?.url !== url) {
-    await open?.database.close();
-    open = { url, database: openDatabase(url) };
-  }
-  const { db } = open.database;
+export async function tableWork(db: Db, { day, now, what, since = null }: TableWork): Promise<TableDone> {
   const loaded = await stateOn({ db, now: () => now }, day);
   const of = { state: `${loaded.revision}/${day}`, catalogue: `${catalogueName(loaded)}/${day}` };
   const known = since === null ? null : stateAtHand(db, since);
@@ -88,13 +49,11 @@ async function changesOf(list: PriceList, known: Loaded, loaded: Loaded): Promis
   };
 }
 
-/** The same in a thread: columns are handed over, not copied. */
-export default async function inThread(asked: TableWork): Promise<unknown> {
-  const done = await tableWork(asked);
-  const { list, patch, packs, items } = done;
+/** What can be handed over to another thread instead of being copied. */
+export function buffersOfTables({ list, patch, packs, items }: TableDone): ArrayBuffer[] {
   const tables = [list?.table, patch?.table, packs?.table, items?.table].flatMap((t) => t ?? []);
   const rest = [list?.masks, patch?.masks, patch?.items, packs?.items, packs?.packs, items?.items].flatMap(
-    (a) => a?.buffer ?? [],
+    (a) => (a?.buffer as ArrayBuffer | undefined) ?? [],
   );
-  return move({ [transferableSymbol]: [...tables.flatMap(buffersOf), ...rest], [valueSymbol]: done });
+  return [...tables.flatMap(buffersOf), ...rest];
 }
