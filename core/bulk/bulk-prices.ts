@@ -18,6 +18,8 @@ export class BulkWorkspace {
   readonly columns: ItemColumns;
   private readonly currencies: string[];
   private readonly readPosted: (list: PriceList) => PostedColumns;
+  /** Where the rows of each item begin; made when it is asked for first. */
+  private firstRows: ReadonlyMap<string, number> | null = null;
 
   /** `posted`: where the workspace itself holds no postings, for they are too many. `items`: of a workspace, or columns of one. */
   constructor(
@@ -30,6 +32,15 @@ export class BulkWorkspace {
     this.currencies = known?.currencies ?? [];
     this.columns = known?.columns ?? itemColumns(ws, day, items as readonly Item[], this.currencies);
     this.readPosted = posted ?? ((list) => postedColumns(ws, list, this.columns));
+  }
+
+  /** The row of an item's pack; undefined: it has none. */
+  rowOf(item: string, pack: string): number | undefined {
+    const { rows } = this.columns;
+    this.firstRows ??= firstRows(rows);
+    for (let i = this.firstRows.get(item); i !== undefined && rows[i]?.item === item; i++)
+      if (rows[i]!.pack === pack) return i;
+    return undefined;
   }
 
   /** The same items under other rules: `ws` may differ in recipes, ladders and lists. */
@@ -82,6 +93,14 @@ export class BulkWorkspace {
       Number.isNaN(amount) && computed.flag[i] !== open ? computed.price[i]! / computed.scale : amount,
     );
   }
+}
+
+function firstRows(rows: ItemColumns['rows']): ReadonlyMap<string, number> {
+  const first = new Map<string, number>();
+  rows.forEach(({ item }, i) => {
+    if (rows[i - 1]?.item !== item) first.set(item, i);
+  });
+  return first;
 }
 
 /** Results whose open rows the explained way has decided. */

@@ -60,7 +60,6 @@ export function ruleMoves(ws: Prepared, then: Prepared, day: Day, item: string |
 /** What recipes make of the items of `then`, beside what they make of them in `ws`, on lists that are priced in either. */
 function* priceMoves(ws: Prepared, then: Prepared, day: Day): Generator<PriceMove> {
   const [was, is] = [new BulkWorkspace(ws, day), new BulkWorkspace(then, day)];
-  const before = new Map(was.columns.rows.map((r, i) => [`${r.item}/${r.pack}`, i]));
   const refused = FLAGS.indexOf('refused');
   const pricesOf = (bulk: BulkWorkspace, id: string) => {
     const list = bulk.ws.lists.get(id);
@@ -70,7 +69,7 @@ function* priceMoves(ws: Prepared, then: Prepared, day: Day): Generator<PriceMov
   for (const list of new Set(priced.map((l) => l.id))) {
     const [old, next] = [pricesOf(was, list), pricesOf(is, list)];
     for (const [i, { item, pack }] of is.columns.rows.entries()) {
-      const at = before.get(`${item}/${pack}`);
+      const at = was.rowOf(item, pack);
       const a = !old || at === undefined || old.flag[at] === refused ? NaN : old.price[at]! / old.scale;
       const b = !next || next.flag[i] === refused ? NaN : next.price[i]! / next.scale;
       if (a === b || (Number.isNaN(a) && Number.isNaN(b))) continue;

@@ -141,7 +141,6 @@ export function* checkPrices(ws: Prepared, day: Day, pricesOf: PricesOf = bulkPr
   /** Rows that win for something, by recipe and row. */
   const wins = new Set<string>();
   const bulk = new BulkWorkspace(ws, day);
-  const rowAt = new Map(bulk.columns.rows.map((row, i) => [`${row.item}/${row.pack}`, i]));
   const pricesOn = perList((list) => ({ prices: pricesOf(bulk, list), posted: bulk.posted(list) }));
   let looked = 0;
   for (const { item, list, recipe, ladder, q } of askedPrices(ws, day)) {
@@ -157,7 +156,7 @@ export function* checkPrices(ws: Prepared, day: Day, pricesOf: PricesOf = bulkPr
         list: list.id,
         currency: list.currency,
       }));
-    const i = rowAt.get(`${q.item}/${q.pack}`)!;
+    const i = bulk.rowOf(q.item, q.pack)!;
     const reason = prices.reasons.get(i);
     if (reason) {
       byReason(reason, list, item, say);

@@ -1,5 +1,4 @@
 import { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
-import type { ItemColumns } from '#core/bulk/columns.ts';
 import { type BulkPrices, FLAGS, PERCENT_PLACES, emptyPrices, priceRows } from '#core/bulk/price-rows.ts';
 import { GUARD_NAMES } from '#core/guards/guards.ts';
 import { computePrice } from '#core/lists/list-price.ts';
@@ -45,7 +44,6 @@ export function bulkOf(loaded: Loaded): BulkWorkspace {
  */
 export class ListComputation {
   private readonly prices: BulkPrices | null = null;
-  private readonly at = new Map<string, number>();
   private readonly decimals: number;
   private readonly ws: Prepared;
   private readonly turn = turns();
@@ -54,7 +52,7 @@ export class ListComputation {
   constructor(
     private readonly loaded: Loaded,
     private readonly list: PriceList,
-    bulk = bulkOf(loaded),
+    private readonly bulk = bulkOf(loaded),
   ) {
     this.ws = loaded.ws;
     this.decimals = this.ws.decimalsOf(list);
@@ -63,15 +61,15 @@ export class ListComputation {
     this.unit = dec(1).div(ready.ladder.scale);
     this.prices = emptyPrices(bulk.columns.rows.length, ready.ladder.scale);
     priceRows(bulk.columns, ready, this.prices, 0, bulk.columns.rows.length);
-    this.index(bulk.columns);
   }
 
-  private index(c: ItemColumns): void {
-    c.rows.forEach((row, i) => this.at.set(`${row.item}\u0000${row.pack}`, i));
+  /** Undefined: the bulk way has no row of it. */
+  private rowOf(item: string, pack: string): number | undefined {
+    return this.prices ? this.bulk.rowOf(item, pack) : undefined;
   }
 
   async row(item: string, pack: string): Promise<ComputedRow> {
-    const i = this.at.get(`${item}\u0000${pack}`);
+    const i = this.rowOf(item, pack);
     const fast = i === undefined ? null : this.fromBulk(i, item);
     if (fast) return fast;
     await this.turn();
@@ -83,7 +81,7 @@ export class ListComputation {
     item: string,
     pack: string,
   ): { readonly proposed: Dec | null; readonly held: boolean; readonly falls: boolean } {
-    const i = this.at.get(`${item}\u0000${pack}`);
+    const i = this.rowOf(item, pack);
     const flag = i === undefined ? null : FLAGS[this.prices!.flag[i]!]!;
     if (flag === 'none' || flag === 'bit')
       return {
@@ -102,7 +100,7 @@ export class ListComputation {
 
   /** Whether the computed price itself may lie below cost; unknown counts as yes. */
   losing(item: string, pack: string): boolean {
-    const i = this.at.get(`${item}\u0000${pack}`);
+    const i = this.rowOf(item, pack);
     return i === undefined || !(this.prices!.margin[i]! >= 0);
   }
 

@@ -162,7 +162,6 @@ class SeenRows {
   private readonly prices: BulkPrices | null = null;
   private readonly ready: BulkList | null;
   private readonly amounts: Float64Array;
-  private readonly at = new Map<string, number>();
   private readonly exact: ListRows;
   private readonly guards = new Map<number, string>();
 
@@ -181,11 +180,10 @@ class SeenRows {
     if (!this.ready) return;
     this.prices = emptyPrices(columns.rows.length, this.ready.ladder.scale);
     priceRows(columns, this.ready, this.prices, 0, columns.rows.length);
-    columns.rows.forEach((row, i) => this.at.set(`${row.item}/${row.pack}`, i));
   }
 
   async row(item: Item, pack: Pack, posted: PostedPrice | null): Promise<Seen> {
-    const i = this.at.get(`${item.id}/${pack.id}`);
+    const i = this.prices ? this.bulk.rowOf(item.id, pack.id) : undefined;
     return (i === undefined ? null : this.fast(i, item, pack, posted)) ?? seenIn(await this.exact.row(item, pack));
   }
 

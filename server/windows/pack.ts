@@ -27,6 +27,8 @@ export interface PackedTable {
 const collator = new Intl.Collator('en', { numeric: true, sensitivity: 'base' });
 const byWords = (a: string, b: string) => collator.compare(a, b) || (a < b ? -1 : a > b ? 1 : 0);
 
+const ascending = (x: number, y: number) => x - y;
+
 const MOST_SHORT = 65_535;
 
 const codesFor = (distinct: number, rows: number): Uint16Array | Uint32Array =>
@@ -69,10 +71,9 @@ function gatheredFigures<Row>(figure: (row: Row) => number, places: number): Gat
       // those that are none stand at the end
       for (const value of all) if (value === value && (count === 0 || all[count - 1] !== value)) all[count++] = value;
       const values = all.slice(0, count);
-      const place = new Map<number, number>();
-      values.forEach((value, n) => place.set(value, n + 1));
       const codes = codesFor(count, met.length);
-      met.forEach((value, row) => (codes[row] = place.get(value) ?? 0));
+      // looked for in order: a map of them would be megabytes to throw away
+      met.forEach((value, row) => (codes[row] = value === value ? placeAmong(values, value, ascending) + 1 : 0));
       return { codes, values, places };
     },
   };
@@ -167,7 +168,7 @@ function joinedColumn(was: PackedColumn, patch: PackedColumn, from: Int32Array):
     return { codes, words };
   }
   if ('values' in was && 'values' in patch) {
-    const { codes, added } = joinedCodes(was, patch, from, (x, y) => x - y);
+    const { codes, added } = joinedCodes(was, patch, from, ascending);
     if (added.length === 0) return { codes, values: was.values, places: was.places };
     const values = new Float64Array(was.values.length + added.length);
     putIn(was.values, added, (n, value) => (values[n] = value));
