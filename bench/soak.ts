@@ -47,13 +47,20 @@ const worksheetOf = (client: Client, id: string) =>
     return body as Worksheet;
   });
 
+/** How long a worksheet may take to its end, in milliseconds: other work may run beside. */
+const PATIENCE = 15 * 60_000;
+
 async function settled(client: Client, id: string): Promise<Worksheet> {
-  for (let n = 0; n < 1_200; n++) {
+  const end = performance.now() + PATIENCE;
+  for (;;) {
     const found = await worksheetOf(client, id);
     if (!['waiting', 'computing', 'posting', 'reversing'].includes(found.state)) return found;
+    if (performance.now() > end) {
+      const { state, trouble, lists } = found;
+      throw new Error(`worksheet ${id} does not come to its end: ${JSON.stringify({ state, trouble, lists })}`);
+    }
     await after(250);
   }
-  throw new Error(`worksheet ${id} does not come to its end`);
 }
 
 /** How many lines the ledger has of a worksheet, by what they do; from the database itself. */

@@ -100,6 +100,7 @@ const context: Context = {
   metricsToken: process.env['METRICS_TOKEN'] || null,
   costs,
   tables,
+  beside,
   suppliers: supplierClient(
     process.env['SUPPLIER_STANDINS'] || null,
     undefined,

@@ -1,5 +1,6 @@
 import { Piscina } from 'piscina';
 import { threadOf } from '../platform/place.ts';
+import { Refused } from '../platform/refused.ts';
 import type { Beside, StateDone, StateWork } from './state-work.ts';
 
 type Run = (work: StateWork) => Promise<StateDone>;
@@ -24,6 +25,7 @@ export function stateThread(url: string, run?: Run): Beside {
       });
   const answer = async <K extends string>(key: K, work: StateWork): Promise<Answer<K>> => {
     const done = await (run ? run(work) : pool!.run(work));
+    if ('refused' in done) throw new Refused(done.refused);
     return (done as Extract<StateDone, Record<K, unknown>>)[key as never];
   };
   return {
@@ -33,6 +35,7 @@ export function stateThread(url: string, run?: Run): Beside {
       signal?.addEventListener('abort', () => void Atomics.store(givenUp, 0, 1), { once: true });
       return answer('checked', { url, what: 'check', asked, givenUp });
     },
+    post: (asked) => answer('posted', { url, what: 'post', asked }),
     stop: async () => void (await pool?.destroy()),
   };
 }

@@ -2,9 +2,6 @@ import { move, transferableSymbol, valueSymbol } from 'piscina';
 import { standBack } from '../platform/stand-back.ts';
 import { checkItemFile, writeItemFile } from '../items/item-file.ts';
 import { type AllDifferences, compareDays, pageOf } from '../lists/compare-days.ts';
-import { madeLines } from '../ledger/posting-lines.ts';
-import { findList } from '../lists/build-up.ts';
-import { proposedPrices } from '../lists/compute-rows.ts';
 import { fallsOn } from '../lists/falls.ts';
 import { type Database, type Db, openDatabase } from '../platform/database.ts';
 import { carryOutIntake } from './intake.ts';
@@ -20,7 +17,7 @@ import { isXml } from '../ubl/xml.ts';
 import { UnreadableSheet } from './unreadable.ts';
 import { isPacked, keepSheet } from './receive-sheet.ts';
 import { type Page, readPages } from './workbook.ts';
-import type { Receiving, AskedItemFile, AskedDays, AskedProposed, CostWork, CostWorkDone } from './cost-work.ts';
+import type { Receiving, AskedItemFile, AskedDays, CostWork, CostWorkDone } from './cost-work.ts';
 
 standBack(10);
 
@@ -52,12 +49,6 @@ async function daysPage(db: Db, asked: AskedDays): Promise<CostWorkDone> {
     compared = { key, all };
   }
   return { text: JSON.stringify(pageOf(compared.all, asked)) };
-}
-
-async function proposedOf(db: Db, { list, day, now, revision, of }: AskedProposed): Promise<(string | null)[]> {
-  const loaded = await stateOn({ db, now: () => now }, day);
-  if (loaded.revision !== revision) throw refused('list_moved_on');
-  return proposedPrices(loaded, findList(loaded.ws, list), of);
 }
 
 /** Why a file cannot be read, or is refused, is an answer: an error loses its class on its way out of a thread. */
@@ -101,10 +92,6 @@ async function carriedOut(db: Db, asked: CostWork): Promise<CostWorkDone> {
       return { text: await writeItemFile(db, asked.decimal) };
     case 'sheet':
       return { sheet: await sheetTable(db, asked.asked) };
-    case 'lines':
-      return { lines: await madeLines(db, asked.order) };
-    case 'proposed':
-      return { proposed: await proposedOf(db, asked.asked) };
     case 'choices':
       return { choices: await supplierChoices(db, asked.today) };
     case 'effect':

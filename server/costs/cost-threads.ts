@@ -63,8 +63,6 @@ export function costThreads(url: string, run?: Run): CostThreads {
     days: (asked) => answer('text', carryOut({ what: 'days', url, asked })),
     falls: (today, state) => answer('falls', askedOnce(`falls/${today}/${state}`, { what: 'falls', url, today })),
     intake: (sheet, today) => answer('worksheet', carryOut({ what: 'intake', url, sheet, today })),
-    proposed: (asked) => answer('proposed', carryOut({ what: 'proposed', url, asked })),
-    lines: (order) => answer('lines', carryOut({ what: 'lines', url, order })),
     items: (file) => answer('items', carryOut({ what: 'items', url, file })),
     effect: (sheet, today, state) =>
       answer('effect', askedOnce(`${sheet}/${today}/${state}`, { what: 'effect', url, sheet, today, state })),

@@ -3,8 +3,6 @@ import type { PackedTable } from '../windows/pack.ts';
 import type { Falls } from '#contract/falls.ts';
 import type { Problem } from '#contract/problems.ts';
 import type { DayChange } from '#contract/compare-days.ts';
-import type { PricesOrder, MadeLines } from '../ledger/prices-order.ts';
-import type { Packed } from '../lists/compute-rows.ts';
 import type { CheckedItemFile, Decimal, ItemFile } from '../items/checked-file.ts';
 
 /** What the service of a supplier answered, written down together with what it brought. */
@@ -84,15 +82,6 @@ export interface AskedDays {
   readonly at: number;
 }
 
-/** What a list computes for packs, in the state that is named. */
-export interface AskedProposed {
-  readonly list: string;
-  readonly day: string;
-  readonly now: Date;
-  readonly revision: string;
-  readonly of: readonly Packed[];
-}
-
 export type CostWork =
   | { readonly what: 'receive'; readonly url: string; readonly asked: Receiving }
   | {
@@ -109,8 +98,6 @@ export type CostWork =
   | { readonly what: 'falls'; readonly url: string; readonly today: string }
   | { readonly what: 'items out'; readonly url: string; readonly decimal: Decimal }
   | { readonly what: 'sheet'; readonly url: string; readonly asked: AskedSheet }
-  | { readonly what: 'lines'; readonly url: string; readonly order: PricesOrder }
-  | { readonly what: 'proposed'; readonly url: string; readonly asked: AskedProposed }
   | { readonly what: 'choices'; readonly url: string; readonly today: string };
 
 /** What came of it. */
@@ -125,9 +112,7 @@ export type CostWorkDone =
   | { readonly ordered: boolean }
   | { readonly text: string }
   | { readonly refused: Problem }
-  | { readonly falls: Falls }
-  | { readonly lines: MadeLines }
-  | { readonly proposed: readonly (string | null)[] };
+  | { readonly falls: Falls };
 
 /** Work on costs that takes long: done beside the server's own thread. */
 export interface CostThreads {
@@ -148,10 +133,6 @@ export interface CostThreads {
   days(asked: AskedDays): Promise<string>;
   /** Prices that would fall. */
   falls(today: string, state: string): Promise<Falls>;
-  /** What a list computes for packs, exactly, in their order. Refuses where its state is another than the one named. */
-  proposed(asked: AskedProposed): Promise<readonly (string | null)[]>;
-  /** The lines of a posting, from the state of its first day. */
-  lines(order: PricesOrder): Promise<MadeLines>;
   /** Takes in what was ordered of a sheet; tells the worksheet that follows by itself. */
   intake(sheet: number, today: string): Promise<number | null>;
   stop(): Promise<void>;

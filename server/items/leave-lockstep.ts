@@ -1,9 +1,7 @@
 import { and, eq, inArray, not } from 'drizzle-orm';
-import { achievedAt } from '#core/lists/achieved.ts';
 import type { LockstepGroup } from '#core/lockstep/group.ts';
 import { onLeaving } from '#core/lockstep/lockstep.ts';
 import { costOn } from '#core/costs/landed-cost.ts';
-import { type Dec, dec, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import type { Day } from '#core/numbers/day.ts';
 import type { Item } from '#core/items/item.ts';
 import { type PostedPrice, heldUntil, lastDayOf } from '#core/lists/posted-price.ts';
@@ -11,6 +9,7 @@ import { Prepared } from '#core/workspace/prepared.ts';
 import { costs } from '../costs/tables.ts';
 import { audit } from '../ledger/audit.ts';
 import { writeLines } from '../ledger/post-prices.ts';
+import { achievedMargin } from '../ledger/posting-lines.ts';
 import { stepsOfLine } from '../ledger/rebuilt-steps.ts';
 import { postingLines, postings } from '../ledger/tables.ts';
 import type { Context } from '../platform/context.ts';
@@ -241,25 +240,19 @@ async function post(
       postedAt: context.now(),
     })
     .returning({ id: postings.id });
-  const round = (d: Dec | null, places: number) => (d ? plain(roundHalfUp(d, places)) : null);
   await writeLines(
     tx,
     { postingId: posting!.id, listId: Number(head.list), effective: head.day },
-    lines.map(({ itemId, packId, now, lead, leadPack }) => {
-      const achieved =
-        now && achievedAt(ws, { list: head.list, item: lead, pack: leadPack, day: head.day }, dec(now.price!));
-      return {
-        itemId,
-        packId,
-        before: now?.price ?? null,
-        after: now?.price ?? null,
-        cost: achieved?.ok ? round(achieved.value.cost, 10) : null,
-        margin: achieved?.ok ? round(achieved.value.margin, 4) : null,
-        steps: now ? (stepsOf.get(now.entry) ?? null) : null,
-        handSetReason: now?.handSet?.reason ?? null,
-        lastDay: now && lastDayOf(now),
-      };
-    }),
+    lines.map(({ itemId, packId, now, lead, leadPack }) => ({
+      itemId,
+      packId,
+      before: now?.price ?? null,
+      after: now?.price ?? null,
+      margin: now && achievedMargin(ws, { list: head.list, item: lead, pack: leadPack, day: head.day }, now.price!),
+      steps: now ? (stepsOf.get(now.entry) ?? null) : null,
+      handSetReason: now?.handSet?.reason ?? null,
+      lastDay: now && lastDayOf(now),
+    })),
   );
   await audit(tx, {
     at: context.now(),

@@ -1,24 +1,38 @@
+import { sql } from 'drizzle-orm';
 import type { Posted } from '#contract/posting-requests.ts';
 import { needsSecondPerson } from '#core/lists/second-person.ts';
 import type { Context } from '../platform/context.ts';
 import { type Db, type Tx, inTransaction } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
-import { askSecondPerson, auditAgreement, beyondOf, settleRequest } from '../second-person/ask.ts';
+import { askSecondPerson, auditAgreement, beyondOf, refuseDecided, settleRequest } from '../second-person/ask.ts';
 import { workspaceIn } from '../workspace/state.ts';
 import { audit, entryOf, holdState, revisionOf } from './audit.ts';
 import { countOf, linesOf, madeLines } from './posting-lines.ts';
 import type { PricesOrder, LineValues, ListLines, MadeLines } from './prices-order.ts';
-import { postingLines, postings } from './tables.ts';
+import { postings } from './tables.ts';
 
-const CHUNK = 1000;
+/** So many lines are written by one statement. */
+const CHUNK = 5_000;
 
+/** Writes lines of a posting, in their order. */
 export async function writeLines(
   tx: Tx,
   head: { postingId: number; listId: number; effective: string },
   lines: readonly LineValues[],
 ): Promise<void> {
-  for (let i = 0; i < lines.length; i += CHUNK)
-    await tx.insert(postingLines).values(lines.slice(i, i + CHUNK).map((l) => ({ ...head, ...l })));
+  for (let i = 0; i < lines.length; i += CHUNK) {
+    const some = lines.slice(i, i + CHUNK);
+    // a parameter a column: of a parameter a figure, making the statement would take longer than carrying it out
+    const column = (of: (line: LineValues) => unknown) => sql.param(some.map(of));
+    await tx.execute(sql`
+      insert into posting_lines (posting_id, list_id, effective, item_id, pack_id, before, after, margin, steps, hand_set_reason, last_day)
+      select ${head.postingId}, ${head.listId}, ${head.effective}::date, l.item, l.pack, l.before, l.after, l.margin, l.steps, l.reason, l.last
+      from unnest(${column((l) => l.itemId)}::int[], ${column((l) => l.packId)}::int[], ${column((l) => l.before)}::numeric[],
+        ${column((l) => l.after)}::numeric[], ${column((l) => l.margin)}::numeric[],
+        ${column((l) => (l.steps ? JSON.stringify(l.steps) : null))}::jsonb[], ${column((l) => l.handSetReason)}::text[],
+        ${column((l) => l.lastDay)}::date[]) with ordinality as l (item, pack, before, after, margin, steps, reason, last, place)
+      order by l.place`);
+  }
 }
 
 /** The state has moved on since the lines were made: they are made again. */
@@ -31,12 +45,7 @@ const TRIES = 3;
 export interface Agreement {
   readonly request: number;
   readonly by: number;
-  /** Refuses where it does not wait any more; part of the transaction. */
-  stillWaits(tx: Tx): Promise<void>;
 }
-
-/** `costs`: where long postings are made beside the server's own thread. */
-type PostsIn = Pick<Context, 'db' | 'now'> & Partial<Pick<Context, 'costs'>>;
 
 /**
  * Posts prices of lists from a day on, of all of them or of none. Everything is computed again: what differs from what the
@@ -45,7 +54,7 @@ type PostsIn = Pick<Context, 'db' | 'now'> & Partial<Pick<Context, 'costs'>>;
  * has to agree, it waits for that instead.
  */
 export async function postPrices(
-  context: PostsIn,
+  context: Pick<Context, 'db' | 'now'>,
   person: number,
   order: PricesOrder,
   today: string,
@@ -53,10 +62,10 @@ export async function postPrices(
 ): Promise<Posted> {
   if (order.effective < today) throw refused('day_in_the_past', { today });
   for (let attempt = 1; ; attempt++) {
-    const seen = attempt < TRIES ? await madeBeside(context, order) : null;
+    const seen = attempt < TRIES ? await madeLines(context.db, order) : null;
     try {
       return await inTransaction(context.db, async (tx) => {
-        await agreement?.stillWaits(tx);
+        if (agreement) await refuseDecided(tx, agreement.request);
         const last = seen ?? (await madeWithin(tx, context.db, order));
         const found = last.lines;
         const waits = agreement ? null : await askedFor(tx, context, person, order, found);
@@ -95,12 +104,6 @@ export async function postPrices(
     }
   }
 }
-
-/** From so many lines on they are made in a thread of their own. */
-const LONG = 1_000;
-
-const madeBeside = ({ db, costs }: PostsIn, order: PricesOrder): Promise<MadeLines> =>
-  costs && order.lists.reduce((n, l) => n + l.lines.length, 0) >= LONG ? costs.lines(order) : madeLines(db, order);
 
 /** While everybody else waits. */
 async function madeWithin(tx: Tx, owner: Db, order: PricesOrder): Promise<MadeLines> {

@@ -1,10 +1,11 @@
-import { achievedAt } from '#core/lists/achieved.ts';
+import { PERCENT_PLACES } from '#core/bulk/price-rows.ts';
+import { type PriceQuestion, achievedAt } from '#core/lists/achieved.ts';
 import { computePrice } from '#core/lists/list-price.ts';
-import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
+import { dec, money, roundHalfUp } from '#core/numbers/decimal.ts';
 import type { Prepared } from '#core/workspace/prepared.ts';
 import type { PriceList } from '#core/lists/price-list.ts';
 import { findList } from '../lists/build-up.ts';
-import { ListComputation, bulkOfItems } from '../lists/compute-rows.ts';
+import { ListComputation, bulkForSome } from '../lists/compute-rows.ts';
 import { refused } from '../platform/refused.ts';
 import { turns } from '../platform/turns.ts';
 import type { Db } from '../platform/database.ts';
@@ -53,6 +54,8 @@ const MANY = 100;
 /** What a line would be posted at now; null: there is no price. */
 interface Made {
   readonly price: string | null;
+  /** What it achieves, in per cent, where the bulk way told it with the price. */
+  readonly margin: string | null;
   /** A person has to decide it. */
   readonly held: boolean;
 }
@@ -67,19 +70,30 @@ function computed(loaded: Loaded, list: PriceList, { lines, effective }: PostBod
       : new ListComputation(
           loaded,
           list,
-          bulkOfItems(loaded, [...new Set(lines.flatMap((l) => ws.items.get(l.item) ?? []))]),
+          bulkForSome(loaded, new Set(lines.flatMap((l) => ws.items.get(l.item) ?? []))),
         );
   return async ({ item, pack, fall, release }) => {
     if (many && !fall && !release) {
-      const { proposed, flag } = await many.row(item, pack);
-      return { price: proposed, held: flag === 'floor_above_ceiling' };
+      const { proposed, marginAfter, flag } = await many.row(item, pack);
+      return { price: proposed, margin: marginAfter, held: flag === 'floor_above_ceiling' };
     }
     const q = { item, pack, list: list.id, day: effective };
     const found = computePrice(ws, q, fall ? 'allow_fall' : 'keep');
-    if (!found.ok) return { price: null, held: false };
+    if (!found.ok) return { price: null, margin: null, held: false };
     const { price, recipePrice, flag } = found.value;
-    return { price: money(release ? recipePrice : price, decimals), held: flag === 'floor_above_ceiling' };
+    return {
+      price: money(release ? recipePrice : price, decimals),
+      margin: null,
+      held: flag === 'floor_above_ceiling',
+    };
   };
+}
+
+/** The margin that a price achieves against the cost of its day, as a posting keeps it: in per cent, as it is shown; null: none. */
+export function achievedMargin(ws: Prepared, q: PriceQuestion, price: string): string | null {
+  const achieved = achievedAt(ws, q, dec(price));
+  const margin = achieved.ok ? achieved.value.margin : null;
+  return margin && roundHalfUp(margin, PERCENT_PLACES).toFixed(PERCENT_PLACES);
 }
 
 /** What is to be written on each list; refuses what differs from what was seen. */
@@ -138,15 +152,12 @@ async function linesOfList(loaded: Loaded, listId: number, body: PostBody): Prom
       continue;
     }
     written.set(pack, line.after);
-    const achieved = achievedAt(ws, q, dec(line.after));
-    const round = (d: Dec | null) => (d ? plain(roundHalfUp(d, 4)) : null);
     lines.push({
       itemId: Number(lead.id),
       packId: Number(pack),
       before,
       after: money(dec(line.after), decimals),
-      cost: achieved.ok ? plain(roundHalfUp(achieved.value.cost, 10)) : null,
-      margin: achieved.ok ? round(achieved.value.margin) : null,
+      margin: (same(made.price, line.after) ? made.margin : null) ?? achievedMargin(ws, q, line.after),
       handSetReason: line.handSet?.reason ?? null,
       lastDay: line.handSet?.lastDay ?? body.lastDay,
     });

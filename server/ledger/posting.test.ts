@@ -1,7 +1,8 @@
 import { computePrice } from '#core/lists/list-price.ts';
-import { money } from '#core/numbers/decimal.ts';
+import { achievedAt } from '#core/lists/achieved.ts';
+import { dec, money, roundHalfUp } from '#core/numbers/decimal.ts';
+import { orderOfShown } from '../lists/shown-order.ts';
 import { stateOn } from '../workspace/asked-day.ts';
-import { madeLines } from './posting-lines.ts';
 import { type ChildProcess, spawn } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
@@ -309,39 +310,62 @@ describe('a server that ends in the middle of a posting', () => {
 });
 
 describe('a long posting', () => {
-  it('has its lines made in a thread as they are made on the spot, and what is refused there is refused', async () => {
+  it('is posted in a thread as it is on the spot, and what is refused there is refused', async () => {
     const { counter, items, packs } = shop.shop;
-    const line = (n: number, after: string) => ({
-      ...{ item: items[n]!, pack: packs[n]!, before: null, after, release: false, fall: false },
+    const line = (n: number, after: string, before: string | null) => ({
+      ...{ item: items[n]!, pack: packs[n]!, before, after, release: false, fall: false },
       handSet: { reason: 'fair', lastDay: null },
     });
     const now = await postedOn(admin, counter, TODAY);
-    const order = {
-      ...{ effective: TODAY, lastDay: null, reason: 'fair' },
-      lists: [
-        {
-          list: Number(counter),
-          lines: [0, 1, 2].map((n) => ({ ...line(n, `${n + 7}.90`), before: now[`${items[n]}/${packs[n]}`] ?? null })),
-        },
-      ],
-    };
-    const made = await shop.context.costs.lines(order);
-    expect(made).toEqual(await madeLines(shop.database.db, order));
-    expect(made.lines[0]!.lines.map((l) => l.after)).toEqual(['7.90', '8.90', '9.90']);
-    const moved = { ...order, lists: [{ list: Number(counter), lines: [line(0, '5.5')] }] };
-    await expect(shop.context.costs.lines(moved)).rejects.toMatchObject({
+    const head = { effective: TODAY, lastDay: null, reason: 'fair' };
+    const lines = [0, 1, 2].map((n) => line(n, `${n + 7}.90`, now[`${items[n]}/${packs[n]}`] ?? null));
+    const person = Number((await admin.get('/session')).body.person.id);
+    const asked = { person, today: TODAY, now: shop.context.now(), of: 'order' as const };
+    const order = { ...head, lists: [{ list: Number(counter), lines }] };
+    const { postings } = await shop.context.beside.post({ ...asked, order });
+    const written = await linesOf(admin, postings[0]!);
+    expect(written.map((l) => [l.item, l.before, l.after, l.handSet])).toEqual(
+      lines.map((l) => [l.item, l.before, l.after, 'fair']),
+    );
+    // what it achieves is kept as it is shown
+    const { ws } = await stateOn(shop.context, TODAY);
+    for (const l of written) {
+      const achieved = achievedAt(ws, { item: l.item, pack: l.pack, list: counter, day: TODAY }, dec(l.after!));
+      expect(l.margin).toBe(achieved.ok ? roundHalfUp(achieved.value.margin!, 2).toFixed(2) : null);
+    }
+    const moved = { ...order, lists: [{ list: Number(counter), lines: [line(0, '5.5', null)] }] };
+    await expect(shop.context.beside.post({ ...asked, order: moved })).rejects.toMatchObject({
       problem: { code: 'prices_changed_meanwhile' },
     });
   });
 
   it('has what is shown computed there exactly, and only in the state that was seen', async () => {
     const { counter, items, packs } = shop.shop;
-    const { revision, ws } = await stateOn(shop.context, TODAY);
-    const of = [2, 0, 1].map((n) => ({ item: items[n]!, pack: packs[n]! }));
-    const asked = { list: counter, day: TODAY, now: shop.context.now(), revision, of };
-    const made = of.map((o) => computePrice(ws, { ...o, list: counter, day: TODAY }));
-    expect(await shop.context.costs.proposed(asked)).toEqual(made.map((m) => (m.ok ? money(m.value.price, 2) : null)));
-    await expect(shop.context.costs.proposed({ ...asked, revision: '1.1.1' })).rejects.toMatchObject({
+    const loaded = await stateOn(shop.context, TODAY);
+    const of = [2, 0, 1];
+    const shown = {
+      ...{ effective: TODAY, lastDay: null, reason: 'fair', typedReason: 'round', list: Number(counter), day: TODAY },
+      ...{ revision: loaded.revision, what: 'changes' as const, typed: new Map([[1, '9.10']]) },
+      items: Uint32Array.from(of, (n) => Number(items[n])),
+      packs: Uint32Array.from(of, (n) => Number(packs[n])),
+    };
+    const { lists } = await orderOfShown(loaded, shown);
+    const made = of.map((n) => {
+      const found = computePrice(loaded.ws, { item: items[n]!, pack: packs[n]!, list: counter, day: TODAY });
+      return found.ok ? money(found.value.price, 2) : null;
+    });
+    expect(lists[0]!.lines.map((l) => [l.item, l.after, l.handSet?.reason ?? null])).toEqual([
+      [items[2], made[0], null],
+      [items[0], '9.10', 'round'],
+      [items[1], made[2], null],
+    ]);
+    const recipePrices = of.map((n) => {
+      const found = computePrice(loaded.ws, { item: items[n]!, pack: packs[n]!, list: counter, day: TODAY });
+      return found.ok ? money(found.value.recipePrice, 2) : null;
+    });
+    const released = await orderOfShown(loaded, { ...shown, what: 'releases' });
+    expect(released.lists[0]!.lines.map((l) => [l.after, l.release])).toEqual(recipePrices.map((p) => [p, true]));
+    await expect(orderOfShown(loaded, { ...shown, revision: '1.1.1' })).rejects.toMatchObject({
       problem: { code: 'list_moved_on' },
     });
   });

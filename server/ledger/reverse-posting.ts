@@ -169,16 +169,16 @@ export async function writeReversal(tx: Tx, id: number, how: Reverses): Promise<
     due as (
       select mine.id as mine, mine.item_id, mine.pack_id, d.day, d.begins, was.id as was,
         case when mine.hand_set_reason is null and was.effective > mine.effective then was.after else mine.after end as stood,
-        was.after, was.cost, was.margin, was.hand_set_reason, was.last_day, coalesce(was.made_by, was.posting_id) as made_by,
+        was.after, was.margin, was.hand_set_reason, was.last_day, coalesce(was.made_by, was.posting_id) as made_by,
         lag(was.id, 1, -1) over price as was_before
       from (select item_id, pack_id, day, bool_or(begins) as begins from days group by item_id, pack_id, day) d
         join lateral (select * from posting_lines o
           where o.posting_id = ${id} and o.item_id = d.item_id and o.pack_id = d.pack_id offset 0) mine on true
         left join lateral (${dueWithout(sql`d.day`)}) was on true
       window price as (partition by mine.id order by d.day))
-    insert into posting_lines (posting_id, list_id, item_id, pack_id, effective, before, after, cost, margin, hand_set_reason, last_day, made_by)
+    insert into posting_lines (posting_id, list_id, item_id, pack_id, effective, before, after, margin, hand_set_reason, last_day, made_by)
     select ${made!.id}, ${posting.listId}, item_id, pack_id, day, case when day = ${from} then stood else lag(after) over price end, after,
-      cost, margin, hand_set_reason,
+      margin, hand_set_reason,
       case when hand_set_reason is not null or last_day is not null then least(last_day, lead(day) over price - 1) end, made_by
     from due where begins or was is distinct from was_before
     window price as (partition by mine order by day)

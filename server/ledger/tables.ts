@@ -53,8 +53,7 @@ export const postingLines = pgTable(
     before: numeric(),
     /** Null: the item has no price on the list from the day on. */
     after: numeric(),
-    /** Landed per pack in the list's currency when it was posted. */
-    cost: numeric(),
+    /** Achieved when it was posted, in per cent, as it is shown. */
     margin: numeric(),
     steps: jsonb().$type<readonly Step[]>(),
     /** Why it was typed; null: it was not. */

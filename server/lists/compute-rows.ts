@@ -38,6 +38,13 @@ export function bulkOf(loaded: Loaded): BulkWorkspace {
   return bulk;
 }
 
+/** Of some items: their own, or where they are many those of all, which are kept. */
+export const bulkForSome = (loaded: Loaded, items: ReadonlySet<Item>): BulkWorkspace =>
+  items.size * MOST_READ_ALONE < loaded.ws.workspace.items.length ? bulkOfItems(loaded, [...items]) : bulkOf(loaded);
+
+/** From this share of all items on, the columns of all are made. */
+const MOST_READ_ALONE = 4;
+
 /**
  * Computes a list, row by row: the bulk way where it can decide, the explained way for the rest. Rows are asked for in
  * any order; whoever asks gives way to other requests, for an explained row costs a thousand bulk ones.
@@ -141,23 +148,4 @@ export class ListComputation {
       wouldFallTo: p.wouldFallTo && money(p.wouldFallTo, this.decimals),
     };
   }
-}
-
-/** A pack of an item, by their ids. */
-export interface Packed {
-  readonly item: string;
-  readonly pack: string;
-}
-
-/** What a list asks for packs as it is computed, exactly, in their order; null: no price can be. */
-export async function proposedPrices(
-  loaded: Loaded,
-  list: PriceList,
-  of: readonly Packed[],
-): Promise<(string | null)[]> {
-  const items = [...new Set(of.flatMap(({ item }) => loaded.ws.items.get(item) ?? []))];
-  const computed = new ListComputation(loaded, list, bulkOfItems(loaded, items));
-  const out: (string | null)[] = [];
-  for (const { item, pack } of of) out.push((await computed.row(item, pack)).proposed);
-  return out;
 }

@@ -1,5 +1,5 @@
 import { compareNumbers } from '#contract/filters.ts';
-import type { ListPrices, ToPost, WouldPost } from '#contract/lists.ts';
+import type { ListPrices, PostShown, ToPost, WouldPost } from '#contract/lists.ts';
 import { type Look, OPEN_LOOKS } from '#contract/looks.ts';
 import { computePrice } from '#core/lists/list-price.ts';
 import { money } from '#core/numbers/decimal.ts';
@@ -18,7 +18,8 @@ import { askedDay, stateNameOn, stateOn } from '../workspace/asked-day.ts';
 import type { Loaded } from '../workspace/state.ts';
 import { NOTHING_ASKED } from './asked-price.ts';
 import { findList } from './build-up.ts';
-import { ListComputation, bulkOfItems, proposedPrices } from './compute-rows.ts';
+import { ListComputation, bulkOfItems } from './compute-rows.ts';
+import type { ShownPrices } from './shown-order.ts';
 import { HIDDEN, ListRows } from './list-rows.ts';
 import { COST_COLUMNS, LOOK_BITS, OPEN_COLUMNS, SEARCHED } from './list-table.ts';
 import type { ListStanding, Standing } from '../windows/standing.ts';
@@ -157,26 +158,25 @@ export async function listRowsOf(
   return out;
 }
 
+/** The rows that fit and would be posted: typed prices to be released, or prices that change or were typed. */
+function placesToPost(
+  { standing, of }: Stands,
+  { arranged, what }: Pick<ToPost, 'arranged' | 'what'>,
+  byHand: ReadonlyMap<string, string>,
+): number[] {
+  const { items, packs } = standing.of.packs;
+  const bit = what === 'releases' ? LOOK_BITS.hand : LOOK_BITS.postable;
+  return [...orderOf(of, arranged)].filter(
+    (place) =>
+      (standing.of.masks[place]! & bit) !== 0 || (byHand.size > 0 && byHand.has(keyOf(items[place]!, packs[place]!))),
+  );
+}
+
 /** A row that would be posted. */
 interface Line {
   readonly place: number;
   /** What was typed, or what the recipe makes in place of what was; null: what is computed. */
   readonly after: string | null;
-}
-
-/** Typed prices of the rows that fit, each with what its recipe makes. */
-async function releasesOf({ ws, day }: Loaded, list: string, { standing, of }: Stands, body: ToPost): Promise<Line[]> {
-  const { items, packs } = standing.of.packs;
-  const decimals = ws.decimalsOf(findList(ws, list));
-  const turn = turns();
-  const lines: Line[] = [];
-  for (const place of orderOf(of, body.arranged)) {
-    if (!(standing.of.masks[place]! & LOOK_BITS.hand)) continue;
-    await turn();
-    const made = computePrice(ws, { list, item: String(items[place]), pack: String(packs[place]), day });
-    if (made.ok) lines.push({ place, after: money(made.value.recipePrice, decimals) });
-  }
-  return lines;
 }
 
 const keyOf = (item: number | string, pack: number | string) => `${item}/${pack}`;
@@ -186,7 +186,12 @@ const figureAt = (column: PackedColumn, place: number): number | null =>
   'values' in column && column.codes[place]! > 0 ? column.values[column.codes[place]! - 1]! : null;
 
 /** What was typed for packs of a list, but for what is computed anyway: that was not typed. By pack, exactly compared. */
-async function typedOver(loaded: Loaded, id: string, typed: ToPost['typed']): Promise<ReadonlyMap<string, string>> {
+async function typedOver(
+  loaded: Loaded,
+  id: string,
+  { what, typed }: Pick<ToPost, 'what' | 'typed'>,
+): Promise<ReadonlyMap<string, string>> {
+  if (what === 'releases') return new Map();
   const { ws } = loaded;
   const items = [...new Set(typed.flatMap((t) => ws.items.get(t.item) ?? []))];
   const computed = new ListComputation(loaded, findList(ws, id), bulkOfItems(loaded, items));
@@ -198,15 +203,21 @@ async function typedOver(loaded: Loaded, id: string, typed: ToPost['typed']): Pr
   return out;
 }
 
+/** The rows that would be posted. */
 async function linesOf(loaded: Loaded, id: string, stands: Stands, body: ToPost): Promise<Line[]> {
-  if (body.what === 'releases') return releasesOf(loaded, id, stands, body);
-  const { standing, of } = stands;
-  const { items, packs } = standing.of.packs;
-  const byHand = await typedOver(loaded, id, body.typed);
+  const { items, packs } = stands.standing.of.packs;
+  const byHand = await typedOver(loaded, id, body);
+  const places = placesToPost(stands, body, byHand);
+  if (body.what === 'changes')
+    return places.map((place) => ({ place, after: byHand.get(keyOf(items[place]!, packs[place]!)) ?? null }));
+  const { ws, day } = loaded;
+  const decimals = ws.decimalsOf(findList(ws, id));
+  const turn = turns();
   const lines: Line[] = [];
-  for (const place of orderOf(of, body.arranged)) {
-    const after = byHand.size > 0 ? (byHand.get(keyOf(items[place]!, packs[place]!)) ?? null) : null;
-    if (after !== null || standing.of.masks[place]! & LOOK_BITS.postable) lines.push({ place, after });
+  for (const place of places) {
+    await turn();
+    const made = computePrice(ws, { list: id, item: String(items[place]), pack: String(packs[place]), day });
+    if (made.ok) lines.push({ place, after: money(made.value.recipePrice, decimals) });
   }
   return lines;
 }
@@ -258,59 +269,27 @@ export async function wouldPost(context: Context, id: string, query: Query, body
   };
 }
 
-/** A line of a posting: what is posted now, and what will be. */
-export interface ShownLine {
-  readonly item: string;
-  readonly pack: string;
-  readonly before: string | null;
-  readonly after: string;
-  readonly typed: boolean;
-  readonly release: boolean;
-}
-
-/** From so many prices on they are computed in a thread of their own. */
-const LONG = 1_000;
-
-/** The lines of the rows that fit, exactly. Refuses where what they are made from is not what was seen. */
-export async function shownLines(
-  context: Context,
-  id: string,
-  query: Query,
-  body: ToPost & { state: string },
-): Promise<ShownLine[]> {
+/** The prices of the rows that fit, to be posted. Refuses where what they are made from is not what was seen. */
+export async function shownPrices(context: Context, id: string, query: Query, body: PostShown): Promise<ShownPrices> {
   const here = await stands(context, id, await askedDay(context, query), true);
   if (here.standing.stale || here.standing.state !== body.state) throw refused('list_moved_on');
   const loaded = await stateOn(context, here.day);
   if (`${loaded.revision}/${here.day}` !== body.state) throw refused('list_moved_on');
-  const { ws } = loaded;
-  const list = findList(ws, id);
-  const turn = turns();
-  const found: { item: Item; pack: string; after: string | null }[] = [];
-  for (const { place, after } of await linesOf(loaded, id, here, body)) {
-    await turn();
-    const row = rowOf(ws, here.standing.of, place);
-    if (row) found.push({ item: row.item, pack: row.pack.id, after });
+  const { items, packs } = here.standing.of.packs;
+  const byHand = await typedOver(loaded, id, body);
+  const places = placesToPost(here, body, byHand);
+  const { effective, lastDay, reason, typedReason, what } = body;
+  const typed = new Map<number, string>();
+  for (const [n, place] of byHand.size > 0 ? places.entries() : []) {
+    const after = byHand.get(keyOf(items[place]!, packs[place]!));
+    if (after !== undefined) typed.set(n, after);
   }
-  const asked = found.flatMap(({ item, pack, after }) => (after === null ? [{ item: item.id, pack }] : []));
-  const computed =
-    asked.length < LONG
-      ? await proposedPrices(loaded, list, asked)
-      : await context.costs.proposed({
-          list: id,
-          day: here.day,
-          now: context.now(),
-          revision: loaded.revision,
-          of: asked,
-        });
-  const out: ShownLine[] = [];
-  let at = 0;
-  for (const { item, pack, after } of found) {
-    await turn();
-    const will = after ?? computed[at++] ?? null;
-    if (will === null) continue;
-    const before = ws.postedFor(list.id, item, pack, here.day)?.price ?? null;
-    const typed = after !== null && body.what === 'changes';
-    out.push({ item: item.id, pack, before, after: will, typed, release: body.what === 'releases' });
-  }
-  return out;
+  return {
+    ...{ effective, lastDay, reason, typedReason, what, typed },
+    list: Number(id),
+    day: here.day,
+    revision: loaded.revision,
+    items: Uint32Array.from(places, (place) => items[place]!),
+    packs: Uint32Array.from(places, (place) => packs[place]!),
+  };
 }

@@ -6,7 +6,8 @@ import { DAY_SHOWS } from '#contract/compare-days.ts';
 import { refused } from '../platform/refused.ts';
 import { catalogueOut } from '../ubl/documents.ts';
 import { lastEntryAbout, revisionText, revisionsOf } from '../ledger/audit.ts';
-import { postPrices } from '../ledger/post-prices.ts';
+import { postLong } from '../ledger/long-posting.ts';
+import type { PricesOrder } from '../ledger/prices-order.ts';
 import { route } from '../platform/http/route.ts';
 import { listRoutes as declared } from '#contract/api/lists.ts';
 import { recordId } from '../setup/one-record.ts';
@@ -15,7 +16,7 @@ import { workspaceOn } from '../workspace/state.ts';
 import { type WholeList, audienceOf } from './audience.ts';
 import { RIGHT_NAMES } from '#contract/people.ts';
 import { buildUpOf } from './build-up.ts';
-import { listRowsOf, listWindow, shownLines, wouldPost } from './list-window.ts';
+import { listRowsOf, listWindow, shownPrices, wouldPost } from './list-window.ts';
 import type { SignedIn } from '../platform/http/signed-in.ts';
 
 type PostBody = InferType<typeof postBody>;
@@ -25,8 +26,15 @@ function seesComputed(person: SignedIn): void {
   if (!person.rights.has('see_cost')) throw refused('right_missing', { right: RIGHT_NAMES.see_cost });
 }
 
+const posted = async (context: Context, person: number, order: PricesOrder) =>
+  postLong(
+    context,
+    { of: 'order', order, person, today: await today(context), now: context.now() },
+    order.lists.reduce((n, l) => n + l.lines.length, 0),
+  );
+
 const onOneList = async (context: Context, person: SignedIn, list: number, { lines, ...head }: PostBody) =>
-  postPrices(context, person.id, { ...head, lists: [{ list, lines }] }, await today(context));
+  posted(context, person.id, { ...head, lists: [{ list, lines }] });
 
 async function letFall(context: Context, person: number, { effective, reason, prices }: LetFallBody) {
   const lists = [...new Set(prices.map((p) => p.list))].map((of) => ({
@@ -43,7 +51,7 @@ async function letFall(context: Context, person: number, { effective, reason, pr
         handSet: null,
       })),
   }));
-  return postPrices(context, person, { effective, lastDay: null, reason, lists }, await today(context));
+  return posted(context, person, { effective, lastDay: null, reason, lists });
 }
 
 export const listRoutes = [
@@ -59,16 +67,12 @@ export const listRoutes = [
   }),
   route(declared.postShown, async ({ context, person, params, query, body }) => {
     seesComputed(person);
-    const { effective, lastDay, reason, typedReason } = body;
-    const lines = await shownLines(context, params.id, query, body);
-    const handSet = { reason: typedReason || reason, lastDay };
-    const posted = lines.map(({ typed, ...line }) => ({
-      ...line,
-      fall: false,
-      handSet: typed ? handSet : null,
-    }));
-    const lists = [{ list: recordId('The price list', params.id), lines: posted }];
-    return postPrices(context, person.id, { effective, lastDay, reason, lists }, await today(context));
+    const shown = await shownPrices(context, params.id, query, body);
+    return postLong(
+      context,
+      { of: 'shown', shown, person: person.id, today: await today(context), now: context.now() },
+      shown.packs.length,
+    );
   }),
   route(declared.buildUp, async ({ context, person, params, query }) =>
     buildUpOf(

@@ -8,6 +8,7 @@ import type { Replica } from './replica.ts';
 import type { Metrics } from './metrics.ts';
 import type { StandingCheck } from '../findings/checked.ts';
 import type { StandingTables } from '../windows/standing.ts';
+import type { Beside } from '../beside/state-work.ts';
 import type { CostThreads } from '../costs/cost-work.ts';
 
 /** What every operation needs from outside: nothing reads the clock, the environment or the database on its own. */
@@ -26,6 +27,8 @@ export interface Context {
   readonly costs: CostThreads;
   /** What grids and counts are arranged by, worked out again after a change. */
   readonly tables: StandingTables;
+  /** Posts many prices beside the server's own thread. */
+  readonly beside: Pick<Beside, 'post'>;
   /** Asks the services of suppliers. */
   readonly suppliers: SupplierClient;
   /** What is wrong with the set-up, checked again after a change. */

@@ -1,6 +1,7 @@
 import { and, eq, inArray } from 'drizzle-orm';
 import { audit } from '../ledger/audit.ts';
 import { priceLists } from '../lists/tables.ts';
+import { people } from '../people/tables.ts';
 import type { Queries, Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import { type RequestedList, postingRequests } from './tables.ts';
@@ -56,6 +57,21 @@ export async function waitingRequests(db: Queries, of: readonly number[]): Promi
 export async function refuseSecondRequest(db: Queries, worksheet: number): Promise<void> {
   const waiting = (await waitingRequests(db, [worksheet])).get(worksheet);
   if (waiting !== undefined) throw refused('request_waits', { id: waiting });
+}
+
+/** Holds a request that waits; refuses where it does not any more. */
+export async function refuseDecided(tx: Tx, id: number): Promise<void> {
+  const [row] = await tx
+    .select({ state: postingRequests.state, by: postingRequests.decidedBy })
+    .from(postingRequests)
+    .where(eq(postingRequests.id, id))
+    .for('update');
+  if (row?.state === 'waiting') return;
+  const [person] = await tx
+    .select({ name: people.name })
+    .from(people)
+    .where(eq(people.id, row?.by ?? 0));
+  throw refused('request_decided', { state: row?.state ?? 'withdrawn', by: person?.name ?? '' });
 }
 
 interface Decided {

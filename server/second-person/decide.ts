@@ -2,16 +2,17 @@ import { desc, eq, ne } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
 import type { PostingRequest } from '#contract/posting-requests.ts';
 import { audit } from '../ledger/audit.ts';
-import { postPrices } from '../ledger/post-prices.ts';
+import { postLong } from '../ledger/long-posting.ts';
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
-import { type Queries, type Tx, inTransaction } from '../platform/database.ts';
+import { type Queries, inTransaction } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import { recordId } from '../setup/one-record.ts';
 import { orderAgreed } from '../worksheets/order-posting.ts';
 import { WORKSHEET_POSTINGS } from '../worksheets/proposals.ts';
 import { today } from '../workspace/asked-day.ts';
+import { refuseDecided } from './ask.ts';
 import { postingRequests } from './tables.ts';
 import type { SignedIn } from '../platform/http/signed-in.ts';
 
@@ -81,37 +82,21 @@ export async function oneRequest(db: Queries, person: SignedIn, id: string | und
   return found;
 }
 
-/** Holds a request that waits; refuses where it does not any more. */
-async function stillWaits(tx: Tx, id: number): Promise<void> {
-  const [row] = await tx.select({ state: r.state, by: r.decidedBy }).from(r).where(eq(r.id, id)).for('update');
-  if (row?.state === 'waiting') return;
-  const [person] = await tx
-    .select({ name: people.name })
-    .from(people)
-    .where(eq(people.id, row?.by ?? 0));
-  throw refused('request_decided', { state: row?.state ?? 'withdrawn', by: person?.name ?? '' });
-}
-
 /** Agrees as the second person: everything is computed again, and posted if it is as it was seen. */
 export async function agree(context: Context, person: SignedIn, id: string | undefined): Promise<PostingRequest> {
-  const { id: key, own } = await oneRequest(context.db, person, id);
+  const { id: key, own, worksheet, prices } = await oneRequest(context.db, person, id);
   if (own) throw refused('second_person_only');
-  const request = Number(key);
-  const [asked] = await context.db.select().from(r).where(eq(r.id, request));
-  const { prices, worksheet, worksheetId, askedBy } = asked!;
-  if (prices)
-    await postPrices(context, askedBy, prices, await today(context), {
-      request,
-      by: person.id,
-      stillWaits: (tx) => stillWaits(tx, request),
-    });
+  const agreed = { request: Number(key), by: person.id };
+  if (worksheet === null)
+    await postLong(context, { of: 'request', agreed, today: await today(context), now: context.now() }, prices);
   else {
+    const worksheetId = Number(worksheet);
     await inTransaction(context.db, async (tx) => {
-      await stillWaits(tx, request);
-      const agreed = { by: person.id, request };
-      await orderAgreed(tx, context, worksheetId!, { ...worksheet!, person: askedBy, agreed });
+      await refuseDecided(tx, agreed.request);
+      const [asked] = await tx.select().from(r).where(eq(r.id, agreed.request));
+      await orderAgreed(tx, context, worksheetId, { ...asked!.worksheet!, person: asked!.askedBy, agreed });
     });
-    await context.jobs.enqueue(WORKSHEET_POSTINGS, worksheetId!);
+    await context.jobs.enqueue(WORKSHEET_POSTINGS, worksheetId);
   }
   return oneRequest(context.db, person, id);
 }
@@ -128,7 +113,7 @@ export async function decline(
   if (said.state === 'withdrawn' && !own) throw refused('own_request_only', { by });
   const why = said.state === 'refused' ? said.why : null;
   await inTransaction(context.db, async (tx) => {
-    await stillWaits(tx, Number(key));
+    await refuseDecided(tx, Number(key));
     await tx
       .update(r)
       .set({ state: said.state, decidedBy: person.id, decidedAt: context.now(), why })

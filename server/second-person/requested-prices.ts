@@ -22,7 +22,7 @@ const COLUMNS: readonly PackedBy<RequestedPrice>[] = [
   { id: 'before', places: PLACES, figure: (r) => figure(r.before) },
   { id: 'after', places: PLACES, figure: (r) => figure(r.after) },
   { id: 'change', places: 2, figure: (r) => figure(r.changePercent) },
-  { id: 'margin', places: 4, figure: (r) => figure(r.margin) },
+  { id: 'margin', places: 2, figure: (r) => figure(r.margin) },
   { id: 'hand', text: (r) => r.handSet ?? '' },
 ];
 const SEARCHED = ['list', 'sku', 'name', 'pack', 'hand'];

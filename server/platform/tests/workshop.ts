@@ -102,6 +102,7 @@ export async function openWorkshop(beside: Addresses = inject('addresses')) {
       checked: () => ({ counts: tables.countedAt(), findings: check.checkedAt() }),
     }),
     tables,
+    beside: thread,
     metricsToken: null,
     costs: costThreads(url, costWork),
     suppliers: supplierClient(null),

@@ -1,0 +1,1 @@
+ALTER TABLE "posting_lines" DROP COLUMN "cost";
