@@ -53,3 +53,18 @@ it('a database in the form of a later release is left alone, and the start says 
   await shop.asOwner(`delete from drizzle.__drizzle_migrations where hash = 'later'`);
   await migrateDatabase(shop.url, shop.owner);
 });
+
+it('a database of the release before is brought to the form of this one, and its past stays readable', async () => {
+  // as it was: with a column that is gone since, which the views of the past show
+  await shop.asOwner(`
+    drop view past.posting_lines;
+    alter table posting_lines add column cost numeric;
+    create view past.posting_lines as select * from posting_lines;
+    delete from drizzle.__drizzle_migrations where created_at = (select max(created_at) from drizzle.__drizzle_migrations)`);
+  await migrateDatabase(shop.url, shop.owner);
+  const { rows } = await shop.database.pool.query<{ column_name: string }>(
+    `select column_name from information_schema.columns where table_schema = 'past' and table_name = 'posting_lines'`,
+  );
+  const columns = rows.map((r) => r.column_name);
+  expect([columns.includes('margin'), columns.includes('cost')]).toEqual([true, false]);
+});

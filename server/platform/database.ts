@@ -5,7 +5,7 @@ import { fileOf } from './place.ts';
 import { type NodePgDatabase, drizzle } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
-import { keepHistory, letReadHistory } from './history.ts';
+import { dropPast, keepHistory, letReadHistory } from './history.ts';
 
 export type Db = NodePgDatabase & { $client: pg.Pool };
 /** Inside a transaction; offers the same queries. */
@@ -144,7 +144,13 @@ export async function migrateDatabase(url: string, owner = url): Promise<void> {
   try {
     await client.query('select pg_advisory_lock(7301)');
     const migrationsFolder = fileOf('server/platform/migrations');
-    await refuseLater(client, migrationsFolder);
+    const { last, made } = await lastMigrations(client, migrationsFolder);
+    if (made > last)
+      throw new Error(
+        'The database was brought to the form of a later release: start that one, or restore a backup of this one.',
+      );
+    // the views of the past hold on to the columns of their tables; they are made anew below
+    if (made < last) await dropPast(client);
     await migrate(drizzle(client, { casing: 'snake_case' }), { migrationsFolder });
     await keepHistory(client);
     const { username, pathname } = new URL(url);
@@ -155,22 +161,20 @@ export async function migrateDatabase(url: string, owner = url): Promise<void> {
   }
 }
 
-/** A database in the form of a later release is left alone: this one would read it wrongly. */
-async function refuseLater(client: pg.Client, folder: string): Promise<void> {
-  const { rows: there } = await client.query<{ made: string | null }>(
-    `select to_regclass('drizzle.__drizzle_migrations') as made`,
-  );
-  if (!there[0]?.made) return;
-  const { rows } = await client.query<{ last: string | null }>(
-    'select max(created_at) as last from drizzle.__drizzle_migrations',
-  );
+/** When the last migration was written that there is, and the last one that the database has seen. */
+async function lastMigrations(client: pg.Client, folder: string): Promise<{ last: number; made: number }> {
   const { entries } = JSON.parse(readFileSync(join(folder, 'meta', '_journal.json'), 'utf8')) as {
     entries: { when: number }[];
   };
-  if (Number(rows[0]?.last ?? 0) > Math.max(...entries.map((e) => e.when)))
-    throw new Error(
-      'The database was brought to the form of a later release: start that one, or restore a backup of this one.',
-    );
+  const last = Math.max(...entries.map((e) => e.when));
+  const { rows: there } = await client.query<{ made: string | null }>(
+    `select to_regclass('drizzle.__drizzle_migrations') as made`,
+  );
+  if (!there[0]?.made) return { last, made: 0 };
+  const { rows } = await client.query<{ made: string | null }>(
+    'select max(created_at) as made from drizzle.__drizzle_migrations',
+  );
+  return { last, made: Number(rows[0]?.made ?? 0) };
 }
 
 async function letUse(client: pg.Client, role: string, database: string): Promise<void> {

@@ -64,6 +64,14 @@ export async function keepHistory(client: pg.Client): Promise<void> {
       where l.posting_id not in (select id from public.postings where change in (${late}))`);
 }
 
+/** Drops the views by which tables are read as they were, until `keepHistory` makes them anew. */
+export async function dropPast(client: pg.Client): Promise<void> {
+  const { rows } = await client.query<{ name: string }>(
+    `select viewname as name from pg_views where schemaname = 'past'`,
+  );
+  for (const { name } of rows) await client.query(`drop view past.${client.escapeIdentifier(name)}`);
+}
+
 /** Lets a role read what was; it is written by the database alone. */
 export const letReadHistory = (role: string): string => `
   grant usage on schema history, past to ${role};
