@@ -1,3 +1,4 @@
+import { type Pausable, toEnd } from '../pausable.ts';
 import type { Lookup } from '../lookup/lookup.ts';
 import type { PostedPrice } from '../lists/posted-price.ts';
 
@@ -204,24 +205,29 @@ export class PostedStoreBuilder {
   }
 
   made(): PostedStore {
+    return toEnd(this.making());
+  }
+
+  /** The same of a million postings, to be paused. */
+  *making(): Pausable<PostedStore> {
     const rows = this.item.length;
     const starts = new Uint32Array(this.names.length + 1);
     for (let i = 0; i < rows; i++) starts[this.item.get(i) + 1]!++;
     for (let i = 1; i < starts.length; i++) starts[i]! += starts[i - 1]!;
+    yield;
     const next = starts.slice();
     const places = new Uint32Array(rows);
     for (let i = 0; i < rows; i++) places[i] = next[this.item.get(i)]!++;
+    yield;
     const entry = new Float64Array(rows);
-    this.entry.forEach((value, i) => (entry[places[i]!] = value));
+    for (let i = 0; i < rows; i++) entry[places[i]!] = this.entry[i]!;
+    const columns = {} as Record<Column, Uint32Array>;
+    for (const c of COLUMNS) {
+      yield;
+      columns[c] = this.columns[c].placed(places);
+    }
     return new PostedStore({
-      items: this.items,
-      names: this.names,
-      starts,
-      columns: Object.fromEntries(COLUMNS.map((c) => [c, this.columns[c].placed(places)])) as Record<
-        Column,
-        Uint32Array
-      >,
-      entry,
+      ...{ items: this.items, names: this.names, starts, columns, entry },
       texts: this.texts.list,
       typed: this.typed,
     });

@@ -6,6 +6,7 @@ import { mayBeInForce } from '../ledger/in-force.ts';
 import { priceLists } from '../lists/tables.ts';
 import { copyOut, plainText } from '../platform/copy.ts';
 import type { Queries } from '../platform/database.ts';
+import { paused, turns } from '../platform/turns.ts';
 
 const id = (n: number): string => String(n);
 
@@ -120,5 +121,5 @@ export async function copyPosted(client: PoolClient, day: string): Promise<Poste
         });
       }
   }
-  return out.made();
+  return paused(out.making(), turns());
 }
