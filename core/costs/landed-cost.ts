@@ -208,9 +208,15 @@ export function feeOf(cost: Cost, terms: LandedTerms): { amount: string; of: str
   return usual ? { amount: usual.fee.amount, of: usual.order, currency: usual.fee.currency } : null;
 }
 
+/**
+ * Of so many items it is remembered: one is asked for several times in a row and then hardly again, and more of them, each with
+ * its steps, would grow old in memory only to be thrown away.
+ */
+const ITEMS_REMEMBERED = 50;
+
 /** The landed cost that counts for an item on a day, with the suppliers that lost. Per unit, in the workspace's currency. */
 export function landedCost(ws: CostsView, item: Item, day: Day, side: CostSide = 'paid'): Outcome<LandedCost> {
-  return ws.remember(`landed ${side} ${day}`, item.id, () => findLanded(ws, item, day, side));
+  return ws.remember(`landed ${side} ${day}`, item.id, () => findLanded(ws, item, day, side), ITEMS_REMEMBERED);
 }
 
 const WHY_LOST = {

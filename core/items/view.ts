@@ -16,5 +16,5 @@ export interface ItemsView {
   /** An item's pack, by its own id or, in a lockstep group, the lead's pack of the same name. */
   packOf(item: Item, pack: string): Pack | null;
   /** What was worked out before for the same key. */
-  remember<T>(what: string, key: string, work: () => T): T;
+  remember<T>(what: string, key: string, work: () => T, most?: number): T;
 }

@@ -158,9 +158,9 @@ export class Prepared implements QuotesView {
   }
 
   /** What was worked out before for the same key; nothing in a workspace changes, so it is the same again. Of many only those asked for lately are kept. */
-  remember<T>(what: string, key: string, work: () => T): T {
+  remember<T>(what: string, key: string, work: () => T, most?: number): T {
     let known = this.remembered.get(what);
-    if (!known) this.remembered.set(what, (known = new Remembered()));
+    if (!known) this.remembered.set(what, (known = new Remembered(most)));
     return known.get(key, work);
   }
 

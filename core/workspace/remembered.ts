@@ -1,12 +1,12 @@
-/** So many of a kind are remembered at least, and twice as many at most. */
-export const REMEMBERED = 500;
-
+/** Unless it is said otherwise, so many of a kind are remembered at least, and twice as many at most. */
+export const REMEMBERED = 2_000;
 /**
  * What was worked out, by a key. What was not asked for lately is forgotten: the landed costs of a hundred thousand items,
- * with their steps, are 300 MB; and where items are asked for one after the other, many that are remembered for a while and
- * never asked for again would grow old in memory, to be looked for when all of it is looked through.
+ * with their steps, are 300 MB.
  */
 export class Remembered {
+  constructor(private readonly most = REMEMBERED) {}
+
   private recent = new Map<string, unknown>();
   private before = new Map<string, unknown>();
 
@@ -14,7 +14,7 @@ export class Remembered {
     const recent = this.recent.get(key) as T | undefined;
     if (recent !== undefined) return recent;
     const found = (this.before.get(key) as T | undefined) ?? work();
-    if (this.recent.size >= REMEMBERED) {
+    if (this.recent.size >= this.most) {
       this.before = this.recent;
       this.recent = new Map();
     }
