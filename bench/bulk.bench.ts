@@ -5,6 +5,7 @@ import { Prepared } from '#core/workspace/prepared.ts';
 import { LARGE_DAY, largeWorkspace } from '#demo/large-workspace.ts';
 import { alternating, best, perSecond, ratio, say } from './measure.ts';
 import { plainDoubles } from './plain-doubles.ts';
+import { rawCosts } from './raw-costs.ts';
 
 /** The bulk way against the explained way, and against itself at growing sizes. */
 export function benchBulk(): void {
@@ -13,6 +14,7 @@ export function benchBulk(): void {
   let bulk!: BulkWorkspace;
   const columns = best(1, () => void (bulk = new BulkWorkspace(ws, LARGE_DAY)));
   say(`the bulk way, 100,000 items: columns read in ${(columns * 1000).toFixed(0)} ms`);
+  const raw = rawCosts(ws, bulk.columns);
   for (const id of ['counter', 'yards', 'sweden']) {
     const list = ws.lists.get(id)!;
     const prepared = best(1, () => void bulk.list(list));
@@ -20,12 +22,13 @@ export function benchBulk(): void {
     const rows = bulk.columns.rows.length;
     const out = emptyPrices(rows, ready.ladder.scale);
     let open = 0;
-    const doubles = plainDoubles(bulk.columns, ready);
+    const [doubles, sameStart] = [plainDoubles(bulk.columns, ready, raw), plainDoubles(bulk.columns, ready, null)];
     const [markup, margin, plain] = [new Float64Array(rows), new Float64Array(rows), new Float64Array(rows)];
-    const [seconds, bare] = alternating(25, [
+    const [seconds, bare, fromLanded] = alternating(25, [
       () => void (open = priceRows(bulk.columns, ready, out, 0, rows)),
       () => doubles(plain, markup, margin),
-    ]) as [number, number];
+      () => sameStart(plain, markup, margin),
+    ]) as [number, number, number];
     const differs = plain.filter((price, i) => out.flag[i] === 0 && price !== out.price[i]).length;
     const whole = best(1, () => void bulkPrices(bulk, list));
     const sample = 2000;
@@ -39,6 +42,9 @@ export function benchBulk(): void {
     say(`    explained: ${ratio(slow / sample, seconds / rows)} as long`);
     say(
       `    plain doubles: ${perSecond(rows, bare)} a second, so ${(bare / seconds).toFixed(2)} of their speed; they are wrong in ${differs} prices`,
+    );
+    say(
+      `      from the same landed costs: ${perSecond(rows, fromLanded)} a second, so ${(fromLanded / seconds).toFixed(2)}`,
     );
   }
   for (const items of [10_000, 100_000, 1_000_000]) {

@@ -1,13 +1,16 @@
 import type { ItemColumns } from '#core/bulk/columns.ts';
 import type { BulkList } from '#core/bulk/prepare-list.ts';
+import type { RawCosts } from './raw-costs.ts';
 
 /**
  * The same steps in plain doubles, as generated code with every constant written into it: fast, and wrong whenever a
- * double is on the wrong side of a decision. What the bulk way is measured against.
+ * double is on the wrong side of a decision. What the bulk way is measured against. `raw`: landed costs are made for each
+ * list anew; null: taken from the columns, as the bulk way takes them.
  */
 export function plainDoubles(
   c: ItemColumns,
   l: BulkList,
+  raw: RawCosts | null,
 ): (out: Float64Array, markup: Float64Array, margin: Float64Array) => void {
   const { uplift: u, ladder: d } = l;
   const n = (value: number) => (value === Infinity ? 'Infinity' : value === -Infinity ? '-Infinity' : String(value));
@@ -57,14 +60,13 @@ export function plainDoubles(
       : `if (${limit} * ${d.scale} < ceiling) ceiling = ${limit} * ${d.scale};`;
   });
   const body = `
-    const { cost: costs, packUnits, rate, weight, units, terms, taxClass, landed } = c;
-    const { freightPerKg, duty, handling, overhead } = landed;
+    const { units, taxClass, landed } = c;
+    ${raw ? 'const { cost: costs, packUnits, rate, weight, terms, onTop: { freightPerKg, duty, handling, overhead } } = raw;' : ''}
     const taxes = l.taxFactor;
     return (out, markup, margin) => {
-      for (let i = 0; i < costs.length; i++) {
-        const s = terms[i];
-        const unit = costs[i] / packUnits[i] * rate[i];
-        const cost = (unit + weight[i] * freightPerKg[s] + unit * duty[s] + handling[s] + unit * overhead[s]) * ${n(l.rate)} * units[i];
+      for (let i = 0; i < landed.length; i++) {
+        ${raw ? 'const s = terms[i], unit = costs[i] / packUnits[i] * rate[i];' : ''}
+        const cost = ${raw ? '(unit + weight[i] * freightPerKg[s] + unit * duty[s] + handling[s] + unit * overhead[s])' : 'landed[i]'} * ${n(l.rate)} * units[i];
         const tax = taxes[taxClass[i]];
         let net = 0;
         ${bands.join('\n        else ')}
@@ -81,5 +83,5 @@ export function plainDoubles(
         margin[i] = Math.round((back - cost) / back * 1e6);
       }
     };`;
-  return new Function('c', 'l', body)(c, l) as ReturnType<typeof plainDoubles>;
+  return new Function('c', 'l', 'raw', body)(c, l, raw) as ReturnType<typeof plainDoubles>;
 }

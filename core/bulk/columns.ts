@@ -11,41 +11,24 @@ import type { Prepared } from '../workspace/prepared.ts';
 /** The double nearest to a decimal: its relative error is at most 2⁻⁵³. */
 export const nearest = (value: Dec | string): number => Number(typeof value === 'string' ? value : plain(value));
 
-/** What goods cost on top under each of the terms in force, per unit in the workspace's currency. */
-interface LandedColumns {
-  readonly freightPerKg: Float64Array;
-  readonly freightPerUnit: Float64Array;
-  /** As shares of the unit cost. */
-  readonly duty: Float64Array;
-  readonly handling: Float64Array;
-  readonly overhead: Float64Array;
-}
-
-/** The costs that count, a row for each of the items' packs. */
+/** What a unit costs in the workspace's currency, a row for each of the items' packs; NaN: this row is left to the explained way. */
 export interface CostColumns {
-  /** Per cost pack, in the supplier's currency; NaN: this row is left to the explained way. */
-  readonly cost: Float64Array;
-  readonly packUnits: Float64Array;
-  /** From the currency of the cost to the workspace's. */
-  readonly rate: Float64Array;
-  /** Row of the landed columns. */
-  readonly terms: Int32Array;
-  /** Share of an order's fee, of the unit cost. */
-  readonly fee: Float64Array;
+  /** As it is bought. */
+  readonly bare: Float64Array;
+  /** With what it costs on top under the terms of its supplier. */
+  readonly landed: Float64Array;
 }
 
 /**
- * Items in their packs as columns of doubles, a row a pack: what every list's price is made of. Each figure is the
- * double nearest to the exact one; docs/decisions/13 says why that is enough. Plain data: it can be sent to a worker.
+ * Items in their packs as columns of doubles, a row a pack: what every list's price is made of. What all lists make of an
+ * item alike is in them already. Each figure read is the double nearest to the exact one; docs/decisions/13 says why that is
+ * enough. Plain data: it can be sent to a worker.
  */
 export interface ItemFigures extends CostColumns {
   /** The usual costs, where a supplier has reduced any; null: they are the same. */
   readonly usual: CostColumns | null;
-  /** Kilograms per unit; NaN: unknown. */
-  readonly weight: Float64Array;
   readonly units: Float64Array;
   readonly taxClass: Int32Array;
-  readonly landed: LandedColumns;
   readonly taxClasses: readonly string[];
   /** Per unit; NaN: none. */
   readonly rrp: RecommendedColumns;
@@ -73,8 +56,7 @@ export function itemColumns(ws: Prepared, day: Day, items: readonly Item[], curr
     for (const as of of.packs) rows.push({ item: item.id, pack: as.id, of, as });
   }
   const n = rows.length;
-  const inForce: LandedTerms[] = [];
-  const termsAt = new Map<string, number>();
+  const onTop = new OnTop(ws, day);
   const taxClasses: string[] = [];
   const taxAt = new Map<string, number>();
   const recommended = (): RecommendedColumns => ({
@@ -83,18 +65,14 @@ export function itemColumns(ws: Prepared, day: Day, items: readonly Item[], curr
     taxIn: new Uint8Array(n),
   });
   const costColumns = (): CostColumns => ({
-    cost: new Float64Array(n).fill(NaN),
-    packUnits: new Float64Array(n).fill(1),
-    rate: new Float64Array(n).fill(1),
-    terms: new Int32Array(n),
-    fee: new Float64Array(n),
+    bare: new Float64Array(n).fill(NaN),
+    landed: new Float64Array(n).fill(NaN),
   });
-  const columns: Omit<ItemColumns, 'landed'> = {
+  const columns: ItemColumns = {
     day,
     rows: rows.map(({ item, pack }) => ({ item, pack })),
     ...costColumns(),
     usual: ws.workspace.costs.some((c) => c.reduced) ? costColumns() : null,
-    weight: new Float64Array(n).fill(NaN),
     units: new Float64Array(n),
     taxClass: new Int32Array(n),
     taxClasses,
@@ -115,17 +93,17 @@ export function itemColumns(ws: Prepared, day: Day, items: readonly Item[], curr
     const amount = askedOn(found.cost, day, side, terms.usualOrder);
     const x = exchangeOn(ws, amount.currency, ws.workspace.currency, day);
     if (!x) return;
-    into.cost[i] = nearest(amount.amount);
-    into.packUnits[i] = nearest(found.cost.packUnits);
-    into.rate[i] = nearest(x.text);
-    if (!termsAt.has(key)) termsAt.set(key, inForce.push(terms) - 1);
-    into.terms[i] = termsAt.get(key)!;
+    const unit = (nearest(amount.amount) / nearest(found.cost.packUnits)) * nearest(x.text);
+    into.bare[i] = unit;
+    const { freightPerKg, freightPerUnit, duty, handling, overhead } = onTop.of(key, terms);
     const fee = feeOf(found.cost, terms);
-    if (fee) into.fee[i] = nearest(divide(dec(fee.amount), dec(fee.of)));
+    const feeShare = fee ? nearest(divide(dec(fee.amount), dec(fee.of))) : 0;
+    const weight = of.weightKg === null || of.weightKg === undefined ? NaN : nearest(of.weightKg);
+    const freight = freightPerKg === 0 ? freightPerUnit : freightPerKg * weight;
+    into.landed[i] = unit + freight + unit * duty + handling + unit * overhead + unit * feeShare;
   };
   rows.forEach(({ of, as }, i) => {
     columns.units[i] = nearest(as.units);
-    if (of.weightKg !== null && of.weightKg !== undefined) columns.weight[i] = nearest(of.weightKg);
     if (!taxAt.has(of.taxClass)) taxAt.set(of.taxClass, taxClasses.push(of.taxClass) - 1);
     columns.taxClass[i] = taxAt.get(of.taxClass)!;
     put(columns.rrp, i, of.rrp);
@@ -133,7 +111,7 @@ export function itemColumns(ws: Prepared, day: Day, items: readonly Item[], curr
     putCost(columns, i, of, 'paid');
     if (columns.usual) putCost(columns.usual, i, of, 'usual');
   });
-  return { ...columns, landed: landedColumns(ws, day, inForce) };
+  return columns;
 }
 
 /** The cost that counts: with one supplier the one in force, else as the explained way chooses. */
@@ -150,20 +128,44 @@ function countingCost(ws: Prepared, item: Item, day: Day, side: CostSide): { cos
   return landed.ok ? landed.value : null;
 }
 
-function landedColumns(ws: Prepared, day: Day, inForce: readonly LandedTerms[]): LandedColumns {
-  const own = ws.workspace.currency;
-  const inOwn = (a: AmountText | null | undefined): number => {
-    if (!a) return 0;
-    const x = exchangeOn(ws, a.currency, own, day);
-    return x ? nearest(dec(a.amount).times(x.factor)) : NaN;
-  };
-  const shareOf = (percent: string | null | undefined) => (percent ? nearest(share(dec(percent))) : 0);
-  const column = (of: (t: LandedTerms) => number) => Float64Array.from(inForce, of);
-  return {
-    freightPerKg: column((t) => (t.freight?.per === 'kg' ? inOwn(t.freight.amount) : 0)),
-    freightPerUnit: column((t) => (t.freight?.per === 'unit' ? inOwn(t.freight.amount) : 0)),
-    duty: column((t) => shareOf(t.dutyPercent)),
-    handling: column((t) => inOwn(t.handling)),
-    overhead: column((t) => shareOf(t.overheadPercent)),
-  };
+/** What goods cost on top under some terms, per unit in the workspace's currency; what goes by the cost as shares of it. */
+interface OnTopFigures {
+  readonly freightPerKg: number;
+  readonly freightPerUnit: number;
+  readonly duty: number;
+  readonly handling: number;
+  readonly overhead: number;
 }
+
+/** The same of each of the terms in force, by their keys: made once. */
+class OnTop {
+  private readonly known = new Map<string, OnTopFigures>();
+
+  constructor(
+    private readonly ws: Prepared,
+    private readonly day: Day,
+  ) {}
+
+  of(key: string, t: LandedTerms): OnTopFigures {
+    let found = this.known.get(key);
+    if (!found) {
+      found = {
+        freightPerKg: t.freight?.per === 'kg' ? this.inOwn(t.freight.amount) : 0,
+        freightPerUnit: t.freight?.per === 'unit' ? this.inOwn(t.freight.amount) : 0,
+        duty: shareOf(t.dutyPercent),
+        handling: this.inOwn(t.handling),
+        overhead: shareOf(t.overheadPercent),
+      };
+      this.known.set(key, found);
+    }
+    return found;
+  }
+
+  private inOwn(a: AmountText | null | undefined): number {
+    if (!a) return 0;
+    const x = exchangeOn(this.ws, a.currency, this.ws.workspace.currency, this.day);
+    return x ? nearest(dec(a.amount).times(x.factor)) : NaN;
+  }
+}
+
+const shareOf = (percent: string | null | undefined) => (percent ? nearest(share(dec(percent))) : 0);

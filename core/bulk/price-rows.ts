@@ -2,7 +2,7 @@ import { GUARD_KINDS, type GuardKind } from '../recipes/recipe.ts';
 import type { ItemFigures } from './columns.ts';
 import { filterRestingAbove, filterRestingBelow } from './filter-ladder.ts';
 import { type BulkList, ELSEWHERE } from './prepare-list.ts';
-import { basisOnList, unitCost } from './row-figures.ts';
+import { basisOnList } from './row-figures.ts';
 import { UNDECIDED, roundBlock } from './segments.ts';
 
 /**
@@ -140,8 +140,7 @@ function noteMet(c: ItemFigures, l: BulkList, met: MetOnTheWay, at: number, coun
 function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, count: number): void {
   const { row: rowOut } = out;
   const { row: rowIn } = l.uplift;
-  const { freightPerKg, freightPerUnit, duty, handling, overhead } = c.landed;
-  const { cost: costs, packUnits, rate, weight, units: unitsOf, terms, fee, taxClass, rrp } = c;
+  const { bare, landed, units: unitsOf, taxClass, rrp } = c;
   const {
     klass: classes,
     taxFactor,
@@ -166,13 +165,8 @@ function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
     const i = at + n;
     shownOut[n] = NaN;
     const klass = classes[i]!;
-    const s = terms[i]!;
     const units = unitsOf[i]!;
-    const unit = (costs[i]! / packUnits[i]!) * rate[i]!;
-    const perKg = freightPerKg[s]!;
-    const freight = perKg === 0 ? freightPerUnit[s]! : perKg * weight[i]!;
-    const landed = unit + freight + unit * duty[s]! + handling[s]! + unit * overhead[s]! + unit * fee[i]!;
-    const cost = landed * listRate * units;
+    const cost = landed[i]! * listRate * units;
     costOut[n] = cost;
     const t = taxClass[i]!;
     const tax = taxFactor[t]!;
@@ -182,8 +176,8 @@ function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
     let size = cost;
     let sizeShare = 1;
     if (basisKind !== 0) {
-      if (basisKind === 1) size = basis = unit * listRate * units;
-      else if (basisKind > 3) size = basis = unitCost(c, c.usual!, i, basisKind === 4) * listRate * units;
+      if (basisKind === 1) size = basis = bare[i]! * listRate * units;
+      else if (basisKind > 3) size = basis = (basisKind === 4 ? c.usual!.landed : c.usual!.bare)[i]! * listRate * units;
       else if (basisKind === 2) {
         const net = rrp.taxIn[i] === 1 ? rrp.amount[i]! / ownTax[t]! : rrp.amount[i]!;
         size = basis = net * l.currencyRate[rrp.currency[i]!]! * units;

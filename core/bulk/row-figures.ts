@@ -1,21 +1,8 @@
-import type { CostColumns, ItemFigures } from './columns.ts';
+import type { ItemFigures } from './columns.ts';
 import { type BulkList, ELSEWHERE } from './prepare-list.ts';
 
-/** What a unit costs in the workspace's currency, landed or bare; NaN: not known. `of`: what is paid, or the usual costs. */
-export function unitCost(c: ItemFigures, of: CostColumns, i: number, landed: boolean): number {
-  const { cost, packUnits, rate, terms, fee } = of;
-  const unit = (cost[i]! / packUnits[i]!) * rate[i]!;
-  if (!landed) return unit;
-  const { freightPerKg, freightPerUnit, duty, handling, overhead } = c.landed;
-  const s = terms[i]!;
-  const perKg = freightPerKg[s]!;
-  const freight = perKg === 0 ? freightPerUnit[s]! : perKg * c.weight[i]!;
-  return unit + freight + unit * duty[s]! + handling[s]! + unit * overhead[s]! + unit * fee[i]!;
-}
-
 /** What a row's pack costs landed in the currency of a list, as the nearest double that its figures allow; NaN: not known. */
-export const landedOnList = (c: ItemFigures, l: BulkList, i: number): number =>
-  unitCost(c, c, i, true) * l.rate * c.units[i]!;
+export const landedOnList = (c: ItemFigures, l: BulkList, i: number): number => c.landed[i]! * l.rate * c.units[i]!;
 
 /** What is left of a price as the list shows it once tax and deposit are taken off; NaN: only the exact way can say. */
 export function netOnList(c: ItemFigures, l: BulkList, i: number, shown: number): number {
@@ -33,8 +20,8 @@ export function basisOnList(c: ItemFigures, l: BulkList, i: number): number {
   const { basis, rate, shownBasis: from } = l;
   const units = c.units[i]!;
   const t = c.taxClass[i]!;
-  if (basis === 0 || basis === 1) return unitCost(c, c, i, basis === 0) * rate * units;
-  if (basis > 3) return unitCost(c, c.usual!, i, basis === 4) * rate * units;
+  if (basis === 0 || basis === 1) return (basis === 0 ? c.landed : c.bare)[i]! * rate * units;
+  if (basis > 3) return (basis === 4 ? c.usual!.landed : c.usual!.bare)[i]! * rate * units;
   if (basis === 3) return (goodsOf(from!.amount[i]!, from!.deposit[i]!) * from!.rate) / from!.taxFactor[t]!;
   const net = c.rrp.taxIn[i] === 1 ? c.rrp.amount[i]! / l.ownTax[t]! : c.rrp.amount[i]!;
   return net * l.currencyRate[c.rrp.currency[i]!]! * units;

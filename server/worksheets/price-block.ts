@@ -23,7 +23,7 @@ let kept: BulkPrices | null = null;
 
 /** Runs in a worker thread. */
 export default function priceBlock({ figures, list, names, start, end, become }: Block): PricedBlock {
-  const rows = figures.cost.length;
+  const rows = figures.landed.length;
   if (kept?.price.length !== rows) kept = emptyPrices(rows, 1);
   const out = { ...kept, scale: list.ladder.scale };
   priceRows(figures, list, out, start, end);
