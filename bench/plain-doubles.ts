@@ -16,16 +16,9 @@ export function plainDoubles(
   const n = (value: number) => (value === Infinity ? 'Infinity' : value === -Infinity ? '-Infinity' : String(value));
   const bands: string[] = [];
   for (let r = u.first[0]!; r < u.first[1]!; r++) {
-    const operation = u.operation[r]!;
     const from = r === u.first[0] ? '0' : n(u.until[r - 1]!);
-    const make =
-      operation === 0
-        ? `cost * ${u.operand[r]!}`
-        : operation === 1
-          ? `cost / ${u.operand[r]!}`
-          : operation === 2
-            ? `cost + ${u.operand[r]!}`
-            : n(u.operand[r]!);
+    const [factor, plus] = [u.factor[r]!, u.plus[r]!];
+    const make = `cost * ${factor}${plus === 0 ? '' : ` + ${plus}`}`;
     bands.push(`if (cost >= ${from} && cost < ${n(u.until[r]!)}) net = ${make};`);
   }
   const half = `price = Math.floor(price / ${d.unit} + 0.5) * ${d.unit};`;

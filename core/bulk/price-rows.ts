@@ -151,7 +151,7 @@ function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
     shownBasis,
     rowAddOns,
   } = l;
-  const { first, until, operation: operations, operand: operands } = l.uplift;
+  const { first, until, factor: factors, plus: pluses } = l.uplift;
   const { scale } = l.ladder;
   const beforeShare = l.before[0];
   const beforePack = l.before[1];
@@ -212,21 +212,10 @@ function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
     const padded = basis + padding;
     // a fixed price would hide an add-on that is not known
     if (!(padded > 0)) continue;
-    const operand = operands[row]!;
-    const operation = operations[row]!;
-    size += padding * sizeShare;
-    let net: number;
-    if (operation === 0) {
-      net = padded * operand;
-      size *= operand;
-    } else if (operation === 1) {
-      net = padded / operand;
-      size /= operand;
-    } else if (operation === 2) {
-      net = padded + operand;
-      size += Math.abs(operand);
-    } else size = net = operand;
-    net += added;
+    const factor = factors[row]!;
+    const plus = pluses[row]!;
+    size = (size + padding * sizeShare) * factor + Math.abs(plus);
+    const net = padded * factor + plus + added;
     // an add-on's own error, and that of the basis it is a share of
     size = (size + added + added * sizeShare) * tax + deposit;
     const goods = net * tax;

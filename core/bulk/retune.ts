@@ -1,7 +1,7 @@
 import type { RecipeTerms } from '../recipes/recipe.ts';
 import type { BulkList } from './prepare-list.ts';
 import { type RateFrom, commonAddOns, expressibleAddOns, goesByRow, guardFigures } from './recipe-figures.ts';
-import { operationOf } from './uplift-columns.ts';
+import { NO_OPERATION, operationOf } from './uplift-columns.ts';
 
 /** What decides which items a row reaches, and where the prices start and end: with another of it a list is made ready anew. */
 const shape = (recipe: RecipeTerms): string =>
@@ -28,17 +28,16 @@ function retunePart(list: BulkList, from: RecipeTerms, to: RecipeTerms): BulkLis
   const guards = guardFigures(to, rateFrom);
   if (!guards || !expressibleAddOns(to) || shape(from) !== shape(to)) return null;
   const { row } = list.uplift;
-  const none = { operation: 0, operand: NaN };
   const operations = to.uplift.map((r) => operationOf(r, rateFrom));
-  const of = (at: number) => operations[at] ?? none;
+  const of = (at: number) => operations[at] ?? NO_OPERATION;
   return {
     ...list,
     ...guards,
     ...commonAddOns(to, rateFrom),
     uplift: {
       ...list.uplift,
-      operation: Uint8Array.from(row, (at) => of(at).operation),
-      operand: Float64Array.from(row, (at) => of(at).operand),
+      factor: Float64Array.from(row, (at) => of(at).factor),
+      plus: Float64Array.from(row, (at) => of(at).plus),
     },
   };
 }

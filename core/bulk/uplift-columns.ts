@@ -1,4 +1,4 @@
-import { type Dec, ONE, dec, share } from '../numbers/decimal.ts';
+import { type Dec, ONE, dec, divide, share } from '../numbers/decimal.ts';
 import type { RecipeTerms, UpliftRow } from '../recipes/recipe.ts';
 import type { Item } from '../items/item.ts';
 import type { Prepared } from '../workspace/prepared.ts';
@@ -11,10 +11,9 @@ export interface UpliftColumns {
   readonly first: Int32Array;
   /** Where an interval ends (exclusive) and the next begins; a class's last is infinite. */
   readonly until: Float64Array;
-  /** 0 times, 1 divided by, 2 plus, 3 set to. */
-  readonly operation: Uint8Array;
-  /** NaN: no row reaches this interval. */
-  readonly operand: Float64Array;
+  /** What a basis is taken times, then what is added: 0 and the price itself where that is fixed. NaN: no row reaches this interval. */
+  readonly factor: Float64Array;
+  readonly plus: Float64Array;
   /** The place of the row in the recipe. */
   readonly row: Int32Array;
 }
@@ -80,37 +79,45 @@ export class UpliftClasses {
     const all = intervals.flat();
     const first = new Int32Array(intervals.length + 1);
     intervals.forEach((c, i) => (first[i + 1] = first[i]! + c.length));
-    const rows = all.map(({ row }) => (row ? operationOf(row, this.rateFrom) : { operation: 0, operand: NaN }));
+    const rows = all.map(({ row }) => (row ? operationOf(row, this.rateFrom) : NO_OPERATION));
     return {
       first,
       until: Float64Array.from(all, (r) => (r.until ? nearest(r.until) : Infinity)),
-      operation: Uint8Array.from(rows, (r) => r.operation),
-      operand: Float64Array.from(rows, (r) => r.operand),
+      factor: Float64Array.from(rows, (r) => r.factor),
+      plus: Float64Array.from(rows, (r) => r.plus),
       row: Int32Array.from(all, (r) => (r.row ? this.recipe.uplift.indexOf(r.row) : -1)),
     };
   }
 }
 
-/** The operation of a row and its figure; not a number where the explained way has to say. */
-export function operationOf(r: UpliftRow, rateFrom: RateFrom): { operation: number; operand: number } {
-  if (!expressible(r)) return { operation: 0, operand: NaN };
+export interface Operation {
+  readonly factor: number;
+  readonly plus: number;
+}
+
+export const NO_OPERATION: Operation = { factor: NaN, plus: NaN };
+
+/** What a row does to a basis; not a number where the explained way has to say. */
+export function operationOf(r: UpliftRow, rateFrom: RateFrom): Operation {
+  if (!expressible(r)) return NO_OPERATION;
   const value = dec(r.value);
   const amount = () => nearest(value) * rateFrom(r.currency);
+  const times = (factor: Dec) => ({ factor: nearest(factor), plus: 0 });
   switch (r.method) {
     case 'markup':
-      return { operation: 0, operand: nearest(ONE.plus(share(value))) };
+      return times(ONE.plus(share(value)));
     case 'margin':
-      return { operation: 1, operand: nearest(ONE.minus(share(value))) };
+      return times(divide(ONE, ONE.minus(share(value))));
     case 'multiply':
-      return { operation: 0, operand: nearest(value) };
+      return times(value);
     case 'percent_off':
-      return { operation: 0, operand: nearest(ONE.minus(share(value))) };
+      return times(ONE.minus(share(value)));
     case 'add':
-      return { operation: 2, operand: amount() };
+      return { factor: 1, plus: amount() };
     case 'amount_off':
-      return { operation: 2, operand: -amount() };
+      return { factor: 1, plus: -amount() };
     case 'fixed':
-      return { operation: 3, operand: amount() };
+      return { factor: 0, plus: amount() };
   }
 }
 
