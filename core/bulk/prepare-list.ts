@@ -55,8 +55,8 @@ export interface BulkList extends GuardFigures {
   /** Posted prices in whole units of the ladder; NaN: none. */
   readonly posted: Float64Array;
   readonly handSet: Uint8Array;
-  /** The pack's deposit with its tax, as the list shows it. */
-  readonly deposit: Float64Array;
+  /** The pack's deposit with its tax, as the list shows it; null: no pack has one. */
+  readonly deposit: Float64Array | null;
 }
 
 const OF_BASIS = { landed: 0, cost: 1, rrp: 2, current: 3, list: 3 } as const;
@@ -217,7 +217,7 @@ function preparePart(
     ...guards,
     posted: prices,
     handSet: posted.handSet,
-    deposit,
+    deposit: deposit.some((d) => d !== 0) ? deposit : null,
   };
 }
 

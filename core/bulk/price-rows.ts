@@ -88,6 +88,8 @@ const BLOCK = 256;
 const block = {
   /** Landed, per pack, in the list's currency. */
   cost: new Float64Array(BLOCK),
+  tax: new Float64Array(BLOCK),
+  deposit: new Float64Array(BLOCK),
   /** As the buyer sees it, in whole units, before rounding; NaN: open. */
   shown: new Float64Array(BLOCK),
   slack: new Float64Array(BLOCK),
@@ -104,11 +106,16 @@ export function priceRows(c: ItemFigures, l: BulkList, out: BulkPrices, start: n
     const count = Math.min(BLOCK, end - at);
     out.flag.fill(NONE, at, at + count);
     out.guards.fill(0, at, at + count);
-    out.wouldFallTo.fill(NaN, at, at + count);
+    clear(out.wouldFallTo, at, count);
     open += priceBlock(c, l, out, at, count);
     for (const part of l.more) open += priceBlock(c, part, out, at, count);
   }
   return open;
+}
+
+/** Most are none already: what is only read need not be written back to memory. */
+function clear(column: Float64Array, at: number, count: number): void {
+  for (let i = at; i < at + count; i++) if (column[i] === column[i]) column[i] = NaN;
 }
 
 function priceBlock(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, count: number): number {
@@ -116,7 +123,7 @@ function priceBlock(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
   roundBlock(l.ladder, block.shown, block.slack, block.price, count);
   if (out.met) noteMet(c, l, out.met, at, count);
   if (l.guards.length > 0) guardStage(c, l, out, at, count);
-  return achievedStage(c, l, out, at, count);
+  return achievedStage(l, out, at, count);
 }
 
 /** Figures that may be further off than this share of them, as what a difference leaves, are not told. */
@@ -159,7 +166,7 @@ function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
   const afterShare = l.after[0];
   const afterPack = l.after[1];
   const afterUnit = l.after[2];
-  const { cost: costOut, shown: shownOut, slack: slackOut } = block;
+  const { cost: costOut, tax: taxOut, deposit: depositOut, shown: shownOut, slack: slackOut } = block;
   const error = scale * ERROR;
   for (let n = 0; n < count; n++) {
     const i = at + n;
@@ -170,7 +177,9 @@ function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
     costOut[n] = cost;
     const t = taxClass[i]!;
     const tax = taxFactor[t]!;
-    const deposit = deposits[i]!;
+    const deposit = deposits === null ? 0 : deposits[i]!;
+    taxOut[n] = tax;
+    depositOut[n] = deposit;
     let basis = cost;
     // how large the terms of a difference were: what its error is a share of
     let size = cost;
@@ -229,9 +238,8 @@ function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
 
 /** Guards: most prices lie between them all; the others are looked at one by one. */
 function guardStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, count: number): void {
-  const { taxFactor, deposit: deposits, posted } = l;
-  const { cost: costIn, price: prices } = block;
-  const { taxClass } = c;
+  const { posted } = l;
+  const { cost: costIn, tax: taxIn, deposit: depositIn, price: prices } = block;
   const { scale } = l.ladder;
   const { least, most, leastAmount, mostAmount, byItem } = l.between;
   const raiseOnly = l.guards.includes(RAISE_ONLY);
@@ -239,9 +247,10 @@ function guardStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
     const price = prices[n]!;
     if (price === UNDECIDED) continue;
     const i = at + n;
-    const goods = costIn[n]! * taxFactor[taxClass[i]!]!;
-    const floor = Math.max(goods * least + deposits[i]!, leastAmount) * scale;
-    const ceiling = Math.min(goods * most + deposits[i]!, mostAmount) * scale;
+    const goods = costIn[n]! * taxIn[n]!;
+    const deposit = depositIn[n]!;
+    const floor = Math.max(goods * least + deposit, leastAmount) * scale;
+    const ceiling = Math.min(goods * most + deposit, mostAmount) * scale;
     const inside = price - floor > floor * ERROR && ceiling - price > ceiling * ERROR;
     if (!inside || byItem || (raiseOnly && price < posted[i]!)) guardRow(c, l, out, n, i);
   }
@@ -255,8 +264,8 @@ function guardRow(c: ItemFigures, l: BulkList, out: BulkPrices, n: number, i: nu
   const price = prices[n]!;
   const cost = block.cost[n]!;
   const t = c.taxClass[i]!;
-  const tax = l.taxFactor[t]!;
-  const deposit = l.deposit[i]!;
+  const tax = block.tax[n]!;
+  const deposit = block.deposit[n]!;
   let bits = 0;
   let floor = 0;
   let ceiling = Infinity;
@@ -323,17 +332,16 @@ function guardRow(c: ItemFigures, l: BulkList, out: BulkPrices, n: number, i: nu
 }
 
 /** Typed prices, and what is achieved. Returns how many rows stay open. */
-function achievedStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, count: number): number {
-  const { taxFactor, deposit: deposits, posted, handSet, klass: classes } = l;
+function achievedStage(l: BulkList, out: BulkPrices, at: number, count: number): number {
+  const { posted, handSet, klass: classes } = l;
   const { price: prices, markup: markups, margin: margins, flag: flags } = out;
-  const { cost: costIn, price: guarded } = block;
-  const { taxClass } = c;
+  const { cost: costIn, tax: taxIn, deposit: depositIn, price: guarded } = block;
   const perScale = 1 / l.ladder.scale;
   let open = 0;
   for (let n = 0; n < count; n++) {
     const i = at + n;
     let price = guarded[n]!;
-    const deposit = deposits[i]!;
+    const deposit = depositIn[n]!;
     // what the recipe makes must be a price of goods, though a typed one stands instead
     if (handSet[i] === 1 && !(price * perScale - deposit > (price * perScale + deposit) * ERROR)) price = UNDECIDED;
     if (price === UNDECIDED) {
@@ -343,9 +351,8 @@ function achievedStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number,
       continue;
     }
     const cost = costIn[n]!;
-    const tax = taxFactor[taxClass[i]!]!;
-    const before = posted[i]!;
-    if (handSet[i] === 1) price = before;
+    const tax = taxIn[n]!;
+    if (handSet[i] === 1) price = posted[i]!;
     const back = price * perScale;
     const achieved = (back - deposit) / tax;
     const profit = achieved - cost;

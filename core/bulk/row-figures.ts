@@ -8,7 +8,7 @@ export const landedOnList = (c: ItemFigures, l: BulkList, i: number): number => 
 export function netOnList(c: ItemFigures, l: BulkList, i: number, shown: number): number {
   let part = l;
   if (l.klass[i] === ELSEWHERE) part = l.more.find((other) => other.klass[i] !== ELSEWHERE) ?? l;
-  return goodsOf(shown, part.deposit[i]!) / part.taxFactor[c.taxClass[i]!]!;
+  return goodsOf(shown, part.deposit?.[i] ?? 0) / part.taxFactor[c.taxClass[i]!]!;
 }
 
 /** What a deposit leaves of a price; NaN where that is so little of it that the error of the two is much of what is left. */
