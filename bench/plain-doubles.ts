@@ -59,7 +59,7 @@ export function plainDoubles(
     return (out, markup, margin) => {
       for (let i = 0; i < landed.length; i++) {
         ${raw ? 'const s = terms[i], unit = costs[i] / packUnits[i] * rate[i];' : ''}
-        const cost = ${raw ? '(unit + weight[i] * freightPerKg[s] + unit * duty[s] + handling[s] + unit * overhead[s])' : 'landed[i]'} * ${n(l.rate)} * units[i];
+        const cost = ${raw ? '(unit + weight[i] * freightPerKg[s] + unit * duty[s] + handling[s] + unit * overhead[s])' : 'landed[i]'} * ${n(l.rate[0]!)} * units[i];
         const tax = taxes[taxClass[i]];
         let net = 0;
         ${bands.join('\n        else ')}

@@ -123,7 +123,7 @@ export function bulkPrices(bulk: BulkWorkspace, list: PriceList, met?: MetOnTheW
   const ready = bulk.list(list, posted);
   const rows = bulk.columns.rows.length;
   const empty = emptyPrices(rows, ready?.ladder.scale ?? scaleOf(bulk.ws, list, bulk.columns, posted));
-  const out = met ? { ...empty, met } : empty;
+  const out = met ? { met, ...empty } : empty;
   if (ready) priceRows(bulk.columns, ready, out, 0, rows);
   else out.flag.fill(FLAGS.indexOf('open'));
   return decide(bulk, list, out);
@@ -153,7 +153,7 @@ export function decide(bulk: BulkWorkspace, list: PriceList, out: BulkPrices): D
     out.guards[i] = guardBits(bit);
     out.wouldFallTo[i] = wouldFallTo ? inUnits(wouldFallTo, out.scale) : NaN;
   }
-  return { ...out, reasons, explained };
+  return { reasons, explained, ...out };
 }
 
 /** A whole number of units; what a double cannot count exactly is infinite: too large to be a price anybody asks. */

@@ -68,10 +68,12 @@ export function itemColumns(ws: Prepared, day: Day, items: readonly Item[], curr
     bare: new Float64Array(n).fill(NaN),
     landed: new Float64Array(n).fill(NaN),
   });
+  const { bare, landed } = costColumns();
   const columns: ItemColumns = {
     day,
     rows: rows.map(({ item, pack }) => ({ item, pack })),
-    ...costColumns(),
+    bare,
+    landed,
     usual: ws.workspace.costs.some((c) => c.reduced) ? costColumns() : null,
     units: new Float64Array(n),
     taxClass: new Int32Array(n),

@@ -46,7 +46,7 @@ export function filterLadder(ladder: Ladder, places: number): FilterLadder | nul
     upFrom: Float64Array.from(rungs.flatMap((r) => r.endings.map((e) => whole(walk(r, e, r.upFrom))))),
     offset: Float64Array.from(rungs, (r) => whole(r.offset)),
   };
-  return { scale, ...columns, segments: segmentsOf(columns) };
+  return { scale, segments: segmentsOf(columns), ...columns };
 }
 
 /** The rung that holds a price, −1 for none, −2 where it is too close to an edge. `slack`: how far off the price may be. */

@@ -33,8 +33,11 @@ export interface BulkList extends GuardFigures {
   /** What it is made from: 0 landed cost, 1 bare cost, 2 RRP, 3 a price as a list shows it (`shownBasis`), 4 and 5 as 0 and 1 from the usual cost. */
   readonly basis: number;
   readonly shownBasis: ShownBasis | null;
-  /** From the workspace's currency to the list's. */
-  readonly rate: number;
+  /**
+   * From the workspace's currency to the list's: one figure, in a column. As a field it would be an integer of one list and a
+   * double of the next, and what prices rows would be compiled anew, and worse, in between.
+   */
+  readonly rate: Float64Array;
   /** From every currency the workspace knows to the list's. */
   readonly rates: Readonly<Record<string, number>>;
   /** From each currency of recommended prices to the list's. */
@@ -195,14 +198,16 @@ function preparePart(
     if (own) putAddOns(own, i, { ws, recipe, ...row, channels, rateFrom });
   });
   const { kind, cost } = recipe.basis;
+  const { before, after } = commonAddOns(recipe, rateFrom);
   const usual = cost === 'usual' && columns.usual !== null && (kind === 'landed' || kind === 'cost');
+  // every list has the same hidden class: what prices rows is compiled once for all
   return {
     list: list.id,
     recipe: recipe.id,
     more: [],
     basis: OF_BASIS[kind] + (usual ? USUAL : 0),
     shownBasis: shownBasis === 'none' ? null : shownBasis,
-    rate: rateFrom(ws.workspace.currency),
+    rate: Float64Array.of(rateFrom(ws.workspace.currency)),
     rates: Object.fromEntries(knownCurrencies(ws).map((c) => [c, rateFrom(c)])),
     currencyRate: Float64Array.from(currencies, rateFrom),
     taxFactor: shownTax(ws, list, columns),
@@ -211,10 +216,13 @@ function preparePart(
     advertised: list.advertised,
     klass,
     uplift: classes.columns,
-    ...commonAddOns(recipe, rateFrom),
+    before,
+    after,
     rowAddOns: own,
     ladder,
-    ...guards,
+    guards: guards.guards,
+    guardValue: guards.guardValue,
+    between: guards.between,
     posted: prices,
     handSet: posted.handSet,
     deposit: deposit.some((d) => d !== 0) ? deposit : null,

@@ -118,12 +118,22 @@ function clear(column: Float64Array, at: number, count: number): void {
   for (let i = at; i < at + count; i++) if (column[i] === column[i]) column[i] = NaN;
 }
 
+/** A stage of a block; how many of its rows stay open after the last. */
+type Stage = (c: ItemFigures, l: BulkList, out: BulkPrices, at: number, count: number) => number;
+
+/** Called one after the other through this: a stage that were compiled into its caller would be compiled worse. */
+const STAGES: readonly Stage[] = [shownStage, roundStage, guardStage, achievedStage];
+
 function priceBlock(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, count: number): number {
-  shownStage(c, l, out, at, count);
+  let open = 0;
+  for (const stage of STAGES) open += stage(c, l, out, at, count);
+  return open;
+}
+
+function roundStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, count: number): number {
   roundBlock(l.ladder, block.shown, block.slack, block.price, count);
   if (out.met) noteMet(c, l, out.met, at, count);
-  if (l.guards.length > 0) guardStage(c, l, out, at, count);
-  return achievedStage(l, out, at, count);
+  return 0;
 }
 
 /** Figures that may be further off than this share of them, as what a difference leaves, are not told. */
@@ -144,28 +154,20 @@ function noteMet(c: ItemFigures, l: BulkList, met: MetOnTheWay, at: number, coun
 }
 
 /** Basis, add-ons, uplift, deposit and tax. */
-function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, count: number): void {
+function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, count: number): number {
   const { row: rowOut } = out;
   const { row: rowIn } = l.uplift;
   const { bare, landed, units: unitsOf, taxClass, rrp } = c;
-  const {
-    klass: classes,
-    taxFactor,
-    ownTax,
-    deposit: deposits,
-    rate: listRate,
-    basis: basisKind,
-    shownBasis,
-    rowAddOns,
-  } = l;
+  const { klass: classes, taxFactor, ownTax, deposit: deposits, basis: basisKind, shownBasis, rowAddOns } = l;
   const { first, until, factor: factors, plus: pluses } = l.uplift;
+  const listRate = l.rate[0]!;
   const { scale } = l.ladder;
-  const beforeShare = l.before[0];
-  const beforePack = l.before[1];
-  const beforeUnit = l.before[2];
-  const afterShare = l.after[0];
-  const afterPack = l.after[1];
-  const afterUnit = l.after[2];
+  const beforeShare = l.before[0]!;
+  const beforePack = l.before[1]!;
+  const beforeUnit = l.before[2]!;
+  const afterShare = l.after[0]!;
+  const afterPack = l.after[1]!;
+  const afterUnit = l.after[2]!;
   const { cost: costOut, tax: taxOut, deposit: depositOut, shown: shownOut, slack: slackOut } = block;
   const error = scale * ERROR;
   for (let n = 0; n < count; n++) {
@@ -234,10 +236,12 @@ function shownStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
     shownOut[n] = shown;
     slackOut[n] = size * error;
   }
+  return 0;
 }
 
 /** Guards: most prices lie between them all; the others are looked at one by one. */
-function guardStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, count: number): void {
+function guardStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, count: number): number {
+  if (l.guards.length === 0) return 0;
   const { posted } = l;
   const { cost: costIn, tax: taxIn, deposit: depositIn, price: prices } = block;
   const { scale } = l.ladder;
@@ -254,6 +258,7 @@ function guardStage(c: ItemFigures, l: BulkList, out: BulkPrices, at: number, co
     const inside = price - floor > floor * ERROR && ceiling - price > ceiling * ERROR;
     if (!inside || byItem || (raiseOnly && price < posted[i]!)) guardRow(c, l, out, n, i);
   }
+  return 0;
 }
 
 /** Lifts, lowers or leaves what the ladder gave, or finds that it cannot say. */
@@ -332,7 +337,7 @@ function guardRow(c: ItemFigures, l: BulkList, out: BulkPrices, n: number, i: nu
 }
 
 /** Typed prices, and what is achieved. Returns how many rows stay open. */
-function achievedStage(l: BulkList, out: BulkPrices, at: number, count: number): number {
+function achievedStage(_: ItemFigures, l: BulkList, out: BulkPrices, at: number, count: number): number {
   const { posted, handSet, klass: classes } = l;
   const { price: prices, markup: markups, margin: margins, flag: flags } = out;
   const { cost: costIn, tax: taxIn, deposit: depositIn, price: guarded } = block;

@@ -8,8 +8,8 @@ import { nearest } from './columns.ts';
 /** From a currency to the list's, as the nearest double; no currency: the list's own. NaN: unknown. */
 export type RateFrom = (currency: string | null | undefined) => number;
 
-/** What add-ons come to: a share of the basis, an amount per pack, an amount per unit. */
-export type AddOnSums = readonly [share: number, pack: number, unit: number];
+/** What add-ons come to: a share of the basis, an amount per pack, an amount per unit, in this order. */
+export type AddOnSums = Float64Array;
 
 /** Guards as figures: indexes into GUARD_KINDS, with what each takes: a factor on cost, or an amount. */
 export interface GuardFigures {
@@ -44,13 +44,13 @@ export const goesByRow = (addOn: AddOn): boolean => !!addOn.scope || addOn.kind 
 
 /** The add-ons that are the same for every row. */
 export function commonAddOns(recipe: RecipeTerms, rateFrom: RateFrom): { before: AddOnSums; after: AddOnSums } {
-  const sums = { before: [0, 0, 0] as [number, number, number], after: [0, 0, 0] as [number, number, number] };
+  const sums = { before: new Float64Array(3), after: new Float64Array(3) };
   for (const addOn of recipe.addOns ?? []) {
     if (goesByRow(addOn)) continue;
     const into = sums[addOn.when ?? 'after'];
     const value = dec(addOn.value ?? '0');
-    if (addOn.kind === 'percent_of_basis') into[0] += nearest(share(value));
-    else into[addOn.per === 'unit' ? 2 : 1] += nearest(value) * rateFrom(addOn.currency);
+    if (addOn.kind === 'percent_of_basis') into[0]! += nearest(share(value));
+    else into[addOn.per === 'unit' ? 2 : 1]! += nearest(value) * rateFrom(addOn.currency);
   }
   return sums;
 }

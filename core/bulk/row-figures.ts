@@ -2,7 +2,7 @@ import type { ItemFigures } from './columns.ts';
 import { type BulkList, ELSEWHERE } from './prepare-list.ts';
 
 /** What a row's pack costs landed in the currency of a list, as the nearest double that its figures allow; NaN: not known. */
-export const landedOnList = (c: ItemFigures, l: BulkList, i: number): number => c.landed[i]! * l.rate * c.units[i]!;
+export const landedOnList = (c: ItemFigures, l: BulkList, i: number): number => c.landed[i]! * l.rate[0]! * c.units[i]!;
 
 /** What is left of a price as the list shows it once tax and deposit are taken off; NaN: only the exact way can say. */
 export function netOnList(c: ItemFigures, l: BulkList, i: number, shown: number): number {
@@ -17,7 +17,8 @@ const goodsOf = (shown: number, deposit: number): number =>
 
 /** What a recipe starts from, per pack in the list's currency. */
 export function basisOnList(c: ItemFigures, l: BulkList, i: number): number {
-  const { basis, rate, shownBasis: from } = l;
+  const { basis, shownBasis: from } = l;
+  const rate = l.rate[0]!;
   const units = c.units[i]!;
   const t = c.taxClass[i]!;
   if (basis === 0 || basis === 1) return (basis === 0 ? c.landed : c.bare)[i]! * rate * units;

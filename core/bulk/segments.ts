@@ -35,19 +35,12 @@ export interface Segments {
   readonly perStep: Float64Array;
   /** Where a stretch's segments begin; one more than there are stretches. */
   readonly first: Int32Array;
-  /** The segment in which each of a step's CELLS parts begins, and one more for what comes out as the step's end. */
-  readonly cells: Uint32Array;
-  /** CELLS ÷ step. */
-  readonly perCell: Float64Array;
   /** Inside the step: a segment's ends, infinite where nothing is decided there. */
   readonly low: Float64Array;
   readonly high: Float64Array;
   /** Where the segment's prices go, counted from the start of the step; NaN: to the list's decimals. */
   readonly target: Float64Array;
 }
-
-/** A step is looked up in so many parts: few of them have a segment's end inside. */
-const CELLS = 64;
 
 interface Segment {
   low: number;
@@ -74,17 +67,7 @@ export function segmentsOf(ladder: RungColumns): Segments {
   const all = stretches.flatMap((s) => s.segments);
   const first = new Int32Array(stretches.length + 1);
   stretches.forEach((s, i) => (first[i + 1] = first[i]! + s.segments.length));
-  const cells = new Uint32Array(stretches.length * (CELLS + 1));
-  stretches.forEach(({ step, segments }, p) => {
-    for (let cell = 0; cell <= CELLS; cell++) {
-      const at = (cell / CELLS) * step;
-      const within = segments.findIndex((s) => at < s.high);
-      cells[p * (CELLS + 1) + cell] = first[p]! + (within < 0 ? segments.length - 1 : within);
-    }
-  });
   return {
-    cells,
-    perCell: Float64Array.from(stretches, (s) => CELLS / s.step),
     from: Float64Array.from(stretches, (s) => s.from),
     until: Float64Array.from(stretches, (s) => s.until),
     step: Float64Array.from(stretches, (s) => s.step),
@@ -171,15 +154,17 @@ export function roundBlock(
   count: number,
 ): void {
   const { unit } = l;
-  const { from, until, step, perStep, first, cells, perCell, low, high, target } = l.segments;
+  const { from, until, step, perStep, first, low, high, target } = l.segments;
+  const ends = until.length - 1;
   for (let i = 0; i < count; i++) {
     const price = shown[i]!;
     const off = slack[i]!;
     into[i] = UNDECIDED;
     // not a number: nothing to round
     if (!(price > 0)) continue;
+    // counted, not looked for: in which stretch a price lies nobody can foretell, and the processor would guess wrong
     let p = 0;
-    while (price >= until[p]!) p++;
+    for (let k = 0; k < ends; k++) p += +(price >= until[k]!);
     if (price - from[p]! <= off || until[p]! - price <= off) continue;
     const length = step[p]!;
     let base = Math.floor(price * perStep[p]!) * length;
@@ -187,7 +172,7 @@ export function roundBlock(
     if (base > price) base -= length;
     else if (price - base >= length) base += length;
     const inside = price - base;
-    let s = cells[p * (CELLS + 1) + ((inside * perCell[p]!) | 0)]!;
+    let s = first[p]!;
     const last = first[p + 1]! - 1;
     while (s < last && inside >= high[s]!) s++;
     if (inside - low[s]! <= off || high[s]! - inside <= off) continue;
