@@ -32,7 +32,9 @@ export function stateThread(url: string, run?: Run): Beside {
     table: (asked) => answer('table', { url, what: 'table', asked }),
     check: async (asked, signal) => {
       const givenUp = new Int32Array(new SharedArrayBuffer(4));
-      signal?.addEventListener('abort', () => void Atomics.store(givenUp, 0, 1), { once: true });
+      const giveUp = () => void Atomics.store(givenUp, 0, 1);
+      if (signal?.aborted) giveUp();
+      signal?.addEventListener('abort', giveUp, { once: true });
       return answer('checked', { url, what: 'check', asked, givenUp });
     },
     post: (asked) => answer('posted', { url, what: 'post', asked }),

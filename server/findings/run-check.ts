@@ -25,6 +25,7 @@ const nameOf = (f: Finding) => `${f.code} ${f.places.join()}`;
 /** Looks at one state of the whole set-up. `turn`: is asked now and then, and lets others go first or gives up. */
 export async function runCheck(db: Db, { day, what }: CheckAsked, turn: Turn): Promise<Checked> {
   const loaded = await workspaceOn(db, day);
+  await turn();
   const { revision, ws } = loaded;
   if (what === 'findings') return { revision, findings: (await foundIn(loaded, turn)).map((f) => shown(ws, f)) };
   const { items, costs, posted } = ws.workspace;
