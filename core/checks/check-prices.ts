@@ -84,6 +84,8 @@ class Concerned {
   /** By ladder. */
   readonly rounded = new Map<string, Rounded[]>();
   private readonly inversions = new Map<string, Inversion[]>();
+  /** The highest basis of which an inversion may make too little, and the lowest of which it does not, as far as is known. */
+  private readonly looked = new Map<Inversion, { below: number; not: number }>();
 
   constructor(
     inverted: readonly Inversion[],
@@ -99,10 +101,20 @@ class Concerned {
   mayBe(row: string | null, ladder: string | null, met: MetOnTheWay | undefined, i: number): boolean {
     const [basis, before, after] = met ? [met.basis[i]!, met.before[i]!, met.after[i]!] : [NaN, NaN, NaN];
     const inverted = row === null ? undefined : this.inversions.get(row);
-    if (inverted && (!(basis > 0) || inverted.some((one) => isBelow(one, dec(String(basis)), SLIGHTLY_MORE))))
-      return true;
+    if (inverted?.some((one) => !(basis > 0) || this.mayBeBelow(one, basis))) return true;
     const faults = ladder === null ? undefined : this.faults.get(ladder);
     return faults?.some((fault) => mayConcern(fault, before, after)) ?? false;
+  }
+
+  /** The more the basis, the more a row makes: between two bases that were looked at, all are as they. */
+  private mayBeBelow(one: Inversion, basis: number): boolean {
+    const known = this.looked.get(one) ?? { below: 0, not: Infinity };
+    this.looked.set(one, known);
+    if (basis <= known.below) return true;
+    if (basis >= known.not) return false;
+    const found = isBelow(one, dec(String(basis)), SLIGHTLY_MORE);
+    known[found ? 'below' : 'not'] = basis;
+    return found;
   }
 
   take(item: Item, row: string | null, { basis, steps }: ComputedPrice): void {
