@@ -40,7 +40,7 @@ it('the same in a thread: what grids are arranged by, the check, and a refusal w
       reason: 'none',
       lists: [{ list: Number(shop.shop.counter), lines: [] }],
     };
-    const posting = beside.post({ of: 'order', order, person: 1, today: TODAY, now: shop.context.now() });
+    const posting = beside.post({ of: 'order', order, person: 1, today: TODAY });
     await expect(posting).rejects.toMatchObject({ problem: { code: 'nothing_to_post' } });
   } finally {
     await beside.stop();

@@ -46,7 +46,7 @@ export async function stateWork(work: StateWork): Promise<StateDone> {
   waitedFor++;
   try {
     if (work.what === 'table') return { table: await tableWork(db, work.asked) };
-    if (work.what === 'post') return { posted: await postAsked(db, work.asked) };
+    if (work.what === 'post') return { posted: await postAsked({ db, now: () => new Date() }, work.asked) };
     return { checked: await runCheck(db, work.asked, unlessGivenUp(turns(), work.givenUp)) };
   } catch (error) {
     // an error loses its class on its way out of a thread

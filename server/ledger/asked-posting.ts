@@ -4,8 +4,6 @@ import type { PricesOrder } from './prices-order.ts';
 /** A posting of prices: of those that are named, of rows as they were seen, or of what a second person has agreed to. */
 export type PostingAsked = {
   readonly today: string;
-  /** When it was asked for: the moment it is posted at. */
-  readonly now: Date;
 } & (
   | { readonly of: 'order'; readonly order: PricesOrder; readonly person: number }
   | { readonly of: 'shown'; readonly shown: ShownPrices; readonly person: number }

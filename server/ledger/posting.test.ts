@@ -320,7 +320,7 @@ describe('a long posting', () => {
     const head = { effective: TODAY, lastDay: null, reason: 'fair' };
     const lines = [0, 1, 2].map((n) => line(n, `${n + 7}.90`, now[`${items[n]}/${packs[n]}`] ?? null));
     const person = Number((await admin.get('/session')).body.person.id);
-    const asked = { person, today: TODAY, now: shop.context.now(), of: 'order' as const };
+    const asked = { person, today: TODAY, of: 'order' as const };
     const order = { ...head, lists: [{ list: Number(counter), lines }] };
     const { postings } = await shop.context.beside.post({ ...asked, order });
     const written = await linesOf(admin, postings[0]!);

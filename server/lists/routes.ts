@@ -29,7 +29,7 @@ function seesComputed(person: SignedIn): void {
 const posted = async (context: Context, person: number, order: PricesOrder) =>
   postLong(
     context,
-    { of: 'order', order, person, today: await today(context), now: context.now() },
+    { of: 'order', order, person, today: await today(context) },
     order.lists.reduce((n, l) => n + l.lines.length, 0),
   );
 
@@ -70,7 +70,7 @@ export const listRoutes = [
     const shown = await shownPrices(context, params.id, query, body);
     return postLong(
       context,
-      { of: 'shown', shown, person: person.id, today: await today(context), now: context.now() },
+      { of: 'shown', shown, person: person.id, today: await today(context) },
       shown.packs.length,
     );
   }),

@@ -87,8 +87,7 @@ export async function agree(context: Context, person: SignedIn, id: string | und
   const { id: key, own, worksheet, prices } = await oneRequest(context.db, person, id);
   if (own) throw refused('second_person_only');
   const agreed = { request: Number(key), by: person.id };
-  if (worksheet === null)
-    await postLong(context, { of: 'request', agreed, today: await today(context), now: context.now() }, prices);
+  if (worksheet === null) await postLong(context, { of: 'request', agreed, today: await today(context) }, prices);
   else {
     const worksheetId = Number(worksheet);
     await inTransaction(context.db, async (tx) => {
