@@ -1,25 +1,13 @@
 import { move, transferableSymbol, valueSymbol } from 'piscina';
 import { runCheck } from '../findings/run-check.ts';
 import { postAsked } from '../ledger/long-posting.ts';
-import { type Database, type Db, openDatabase } from '../platform/database.ts';
-import { Refused } from '../platform/refused.ts';
 import { standBack } from '../platform/stand-back.ts';
+import { databaseAt, tellingRefusals } from '../platform/threads.ts';
 import { type Turn, turns, turnsBehind } from '../platform/turns.ts';
 import { buffersOfTables, tableWork } from '../windows/table-work.ts';
 import type { StateDone, StateWork } from './state-work.ts';
 
 standBack(10);
-
-/** The connection of this thread stays open, and with it the states it looked at last. */
-let open: { url: string; database: Database } | null = null;
-
-function databaseAt(url: string): Db {
-  if (open?.url !== url) {
-    void open?.database.close();
-    open = { url, database: openDatabase(url) };
-  }
-  return open.database.db;
-}
 
 /** How much is under way that somebody waits for. */
 let waitedFor = 0;
@@ -31,27 +19,28 @@ function unlessGivenUp(turn: Turn, givenUp: Int32Array): Turn {
   };
 }
 
+async function carriedOut(work: StateWork): Promise<StateDone> {
+  const db = databaseAt(work.url);
+  switch (work.what) {
+    case 'table':
+      return { table: await tableWork(db, work.asked) };
+    case 'post':
+      return { posted: await postAsked({ db, now: () => new Date() }, work.asked) };
+    case 'check':
+      return { checked: await runCheck(db, work.asked, unlessGivenUp(turns(), work.givenUp)) };
+  }
+}
+
 /** Works something out; several at once have their turns. */
 export async function stateWork(work: StateWork): Promise<StateDone> {
-  const db = databaseAt(work.url);
   // the check as it stands goes behind everything else
-  if (work.what === 'check' && work.asked.what === 'findings')
-    return {
-      checked: await runCheck(
-        db,
-        work.asked,
-        turnsBehind(() => waitedFor > 0),
-      ),
-    };
+  if (work.what === 'check' && work.asked.what === 'findings') {
+    const behind = turnsBehind(() => waitedFor > 0);
+    return { checked: await runCheck(databaseAt(work.url), work.asked, behind) };
+  }
   waitedFor++;
   try {
-    if (work.what === 'table') return { table: await tableWork(db, work.asked) };
-    if (work.what === 'post') return { posted: await postAsked({ db, now: () => new Date() }, work.asked) };
-    return { checked: await runCheck(db, work.asked, unlessGivenUp(turns(), work.givenUp)) };
-  } catch (error) {
-    // an error loses its class on its way out of a thread
-    if (error instanceof Refused) return { refused: error.problem };
-    throw error;
+    return await tellingRefusals(carriedOut(work));
   } finally {
     waitedFor--;
   }

@@ -1,6 +1,6 @@
 import type { CheckAsked, Checked } from '../findings/checked.ts';
 import type { Posted } from '#contract/posting-requests.ts';
-import type { Problem } from '#contract/problems.ts';
+import type { Refusal } from '../platform/threads.ts';
 import type { PostingAsked } from '../ledger/asked-posting.ts';
 import type { TableDone, TableWork } from '../windows/standing.ts';
 
@@ -14,10 +14,7 @@ export type StateWork = { readonly url: string } & (
 
 /** What came of it, by what was asked. */
 export type StateDone =
-  | { readonly table: TableDone }
-  | { readonly checked: Checked }
-  | { readonly posted: Posted }
-  | { readonly refused: Problem };
+  { readonly table: TableDone } | { readonly checked: Checked } | { readonly posted: Posted } | Refusal;
 
 /**
  * Long work on the state of a day, beside the server's own thread: what grids are arranged by, the check, and postings of

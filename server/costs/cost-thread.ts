@@ -3,10 +3,11 @@ import { standBack } from '../platform/stand-back.ts';
 import { checkItemFile, writeItemFile } from '../items/item-file.ts';
 import { type AllDifferences, compareDays, pageOf } from '../lists/compare-days.ts';
 import { fallsOn } from '../lists/falls.ts';
-import { type Database, type Db, openDatabase } from '../platform/database.ts';
+import type { Db } from '../platform/database.ts';
 import { carryOutIntake } from './intake.ts';
 import { sheetEffect } from './sheet-effect.ts';
-import { Refused, refused } from '../platform/refused.ts';
+import { refused } from '../platform/refused.ts';
+import { databaseAt, tellingRefusals } from '../platform/threads.ts';
 import { stateOn, today } from '../workspace/asked-day.ts';
 import { sheetTable } from './look-at-sheet.ts';
 import { decideByItself } from '../worksheets/self-posting.ts';
@@ -51,27 +52,19 @@ async function daysPage(db: Db, asked: AskedDays): Promise<CostWorkDone> {
   return { text: JSON.stringify(pageOf(compared.all, asked)) };
 }
 
-/** Why a file cannot be read, or is refused, is an answer: an error loses its class on its way out of a thread. */
+/** Why a file cannot be read is an answer, as a refusal is one. */
 async function told(work: Promise<CostWorkDone>): Promise<CostWorkDone> {
   try {
     return await work;
   } catch (error) {
     if (error instanceof UnreadableSheet) return { unreadable: error.message };
-    if (error instanceof Refused) return { refused: error.problem };
     throw error;
   }
 }
 
-/** The connection of this thread stays open, and with it the states it looked at last. */
-let open: { url: string; database: Database } | null = null;
-
 /** Reads what arrived, or works out what it would move. */
-export async function costWork(asked: CostWork): Promise<CostWorkDone> {
-  if (open?.url !== asked.url) {
-    await open?.database.close();
-    open = { url: asked.url, database: openDatabase(asked.url) };
-  }
-  return told(carriedOut(open.database.db, asked));
+export function costWork(asked: CostWork): Promise<CostWorkDone> {
+  return tellingRefusals(told(carriedOut(databaseAt(asked.url), asked)));
 }
 
 async function carriedOut(db: Db, asked: CostWork): Promise<CostWorkDone> {

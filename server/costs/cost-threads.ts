@@ -1,11 +1,9 @@
 import { Piscina } from 'piscina';
 import { threadOf } from '../platform/place.ts';
-import { Refused, refused } from '../platform/refused.ts';
+import { refused } from '../platform/refused.ts';
+import { held } from '../platform/threads.ts';
 import { UnreadableSheet } from './unreadable.ts';
 import type { CostWork, CostWorkDone, CostThreads } from './cost-work.ts';
-
-/** What an answer holds under a name. */
-type Answer<K extends string> = CostWorkDone extends infer D ? (D extends Record<K, infer V> ? V : never) : never;
 
 type Run = (asked: CostWork) => Promise<CostWorkDone>;
 
@@ -48,12 +46,11 @@ export function costThreads(url: string, run?: Run): CostThreads {
     if (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!);
     return found;
   };
-  /** What a thread answered; an answer that is a refusal is thrown. */
+  /** What a thread answered; a file that could not be read, and a refusal, are thrown. */
   const answer = async <K extends string>(key: K, done: Promise<CostWorkDone>) => {
     const found = await done;
     if ('unreadable' in found) throw new UnreadableSheet(found.unreadable);
-    if ('refused' in found) throw new Refused(found.refused);
-    return (found as Extract<CostWorkDone, Record<K, unknown>>)[key as never] as Answer<K>;
+    return held(found, key);
   };
   return {
     receive: (asked) => answer('received', carryOut({ what: 'receive', url, asked })),

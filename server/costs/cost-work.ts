@@ -1,7 +1,7 @@
 import type { SheetEffect, SheetView, SheetSummary, SupplierChoices } from '#contract/costs.ts';
 import type { PackedTable } from '../windows/pack.ts';
 import type { Falls } from '#contract/falls.ts';
-import type { Problem } from '#contract/problems.ts';
+import type { Refusal } from '../platform/threads.ts';
 import type { DayChange } from '#contract/compare-days.ts';
 import type { CheckedItemFile, Decimal, ItemFile } from '../items/checked-file.ts';
 
@@ -111,7 +111,7 @@ export type CostWorkDone =
   | { readonly worksheet: number | null }
   | { readonly ordered: boolean }
   | { readonly text: string }
-  | { readonly refused: Problem }
+  | Refusal
   | { readonly falls: Falls };
 
 /** Work on costs that takes long: done beside the server's own thread. */
