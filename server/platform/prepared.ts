@@ -1,4 +1,5 @@
 import pg from 'pg';
+import { atOnce } from './at-once.ts';
 import type { Db, Queries } from './database.ts';
 
 interface Built<R> {
@@ -6,15 +7,18 @@ interface Built<R> {
 }
 
 /**
- * A question that every request asks: built once for each database, planned once for each of its connections.
- * `build`: ends with `.prepare(name)`; its values are placeholders.
+ * A question that every request asks: built once for each database, planned once for each of its connections, and asked once
+ * for all who ask it at the same time. `build`: ends with `.prepare(name)`; its values are placeholders.
  */
 export function prepared<R>(build: (db: Db) => Built<R>): (db: Db, values?: Record<string, unknown>) => Promise<R> {
-  const known = new WeakMap<Db, Built<R>>();
-  return (db, values) => {
-    const built = known.get(db) ?? build(db);
-    known.set(db, built);
-    return built.execute(values);
+  const known = new WeakMap<Db, (values: Record<string, unknown>) => Promise<R>>();
+  return (db, values = {}) => {
+    let ask = known.get(db);
+    if (!ask) {
+      const built = build(db);
+      known.set(db, (ask = atOnce((about) => built.execute(about))));
+    }
+    return ask(values);
   };
 }
 

@@ -36,6 +36,8 @@ const whoAsked = (request: IncomingMessage, response: ServerResponse, said: obje
 export function buildApp(context: Context): Express {
   const app = express();
   app.disable('x-powered-by');
+  // answers are not kept by who asks (no-store): a mark of what they hold would be worked out for nobody
+  app.disable('etag');
   app.set('trust proxy', context.trustProxy);
   app.use(
     helmet({
