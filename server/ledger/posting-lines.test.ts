@@ -53,7 +53,7 @@ it.each([17, 31, 40])(
         // one price of those who follow a lead
         const ofLine = (l: Line) => loaded.ws.packOf(loaded.ws.items.get(l.item)!, l.pack)!.id === String(line.packId);
         const asked = order.lists[0]!.lines.find(ofLine)!;
-        expect(dec(line.after).eq(asked.after)).toBe(true);
+        expect(dec(line.after!).eq(asked.after)).toBe(true);
         const q = { list, item: asked.item, pack: asked.pack, day: RANDOM_DAY };
         expect([line.packId, line.margin]).toEqual([line.packId, achievedMargin(loaded.ws, q, asked.after)]);
         const [alone] = await linesOf(loaded, { ...order, lists: [{ list: Number(list), lines: [asked] }] });
