@@ -12,7 +12,7 @@ import type { Context } from '../platform/context.ts';
 import { type Queries, type Tx, inTransaction } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import { suppliers } from '../setup/tables.ts';
-import { catalogueOf } from '../workspace/load-workspace.ts';
+import { catalogueOf } from '../workspace/catalogue.ts';
 import { rulesOn } from '../to-come/rules-on.ts';
 import { PROPOSALS } from '../worksheets/proposals.ts';
 import { followByItself } from '../worksheets/self-posting.ts';

@@ -7,7 +7,7 @@ import type { AnyRegister } from '../setup/register.ts';
 import { movesOf } from '../to-come/moves.ts';
 import { rulesOn } from '../to-come/rules-on.ts';
 import { baseOf, changeIn, waitingOf } from '../to-come/waiting.ts';
-import { catalogueOf } from '../workspace/load-workspace.ts';
+import { catalogueOf } from '../workspace/catalogue.ts';
 import type { Otherwise } from './checked.ts';
 
 async function itemIn(tx: Tx, id: number): Promise<Item> {

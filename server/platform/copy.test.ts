@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { asc } from 'drizzle-orm';
+import { integer, jsonb, pgTable, text } from 'drizzle-orm/pg-core';
 import type { PoolClient } from 'pg';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { items } from '../items/tables.ts';
@@ -48,12 +49,27 @@ describe('rows by COPY', () => {
     const day = '2026-03-09';
     const slow = await selectCatalogue(shop.context.db, day);
     const fast = await copyCatalogue(client, day);
-    expect(fast.items).toEqual(slow.items);
-    expect(fast.packs).toEqual(slow.packs);
-    const told = Object.keys(fast.costs[0]!) as (keyof (typeof fast.costs)[number])[];
-    expect(fast.costs).toEqual(slow.costs.map((c) => Object.fromEntries(told.map((k) => [k, c[k]]))));
-    expect(told).toContain('amount');
+    expect(fast).toEqual(slow);
+    expect(fast.costs[0]!.cost.amount).toMatch(/^\d/);
+    expect(fast.items.flatMap((i) => i.packs)).not.toHaveLength(0);
     expect(slow.items.find((i) => i.sku === 'BL-12')!.name).toContain('\t');
+  });
+
+  it('share the values that many rows have, and keep those apart that look alike', async () => {
+    await client.query(`create temp table likes as select n, case n % 3 when 0 then null when 1 then 'null' else '' end as word,
+      'a name of its own ' || n as name, json_build_object('n', n % 2)::jsonb as facts from generate_series(1, 5000) n`);
+    const likes = pgTable('likes', { n: integer(), word: text(), name: text(), facts: jsonb() });
+    const rows: (typeof likes.$inferSelect)[] = [];
+    await copyRows(client, likes, ['n', 'word', 'name', 'facts'], 'order by n', (row) => rows.push(row));
+    expect(rows).toEqual(
+      Array.from({ length: 5000 }, (_, i) => ({
+        n: i + 1,
+        word: [null, 'null', ''][(i + 1) % 3],
+        name: `a name of its own ${i + 1}`,
+        facts: { n: (i + 1) % 2 },
+      })),
+    );
+    expect(rows[0]!.facts).toBe(rows[2]!.facts);
   });
 
   it('leave nothing behind when what is sent breaks off', async () => {
@@ -76,8 +92,8 @@ describe('rows by COPY', () => {
         ids.push(Number(id));
       }
     expect(ids).toEqual(Array.from({ length: 20000 }, (_, i) => i + 1));
-    expect(await copyRows(client, items, ['sku'], 'order by id')).toEqual(
-      await shop.context.db.select({ sku: items.sku }).from(items).orderBy(asc(items.id)),
-    );
+    const copied: object[] = [];
+    await copyRows(client, items, ['sku'], 'order by id', (row) => copied.push(row));
+    expect(copied).toEqual(await shop.context.db.select({ sku: items.sku }).from(items).orderBy(asc(items.id)));
   });
 });

@@ -39,12 +39,40 @@ export async function* copyOut(client: PoolClient, query: string): AsyncGenerato
   }
 }
 
-const DECODED: Readonly<Record<string, (text: string) => unknown>> = {
-  number: Number,
-  boolean: (text) => text === 't',
-  json: (text) => JSON.parse(text) as unknown,
-  string: (text) => text,
+const DECODED: Readonly<Record<string, () => (text: string) => unknown>> = {
+  number: () => Number,
+  boolean: () => (text) => text === 't',
+  json: () => shared((text) => JSON.parse(text) as unknown),
+  string: () => shared((text) => text),
 };
+
+/** A column with more values than this has one of its own in most rows. */
+const MOST_SHARED = 2_000;
+/** A part of a text that is as long as this holds on to the whole. */
+const HOLDS_ON = 13;
+
+/**
+ * One value for all rows of a column that have the same: units, currencies, days, attributes. Of a hundred thousand rows each
+ * would else have its own.
+ */
+function shared<T>(decode: (text: string) => T): (text: string) => T {
+  const known = new Map<string, T>();
+  const own = (text: string) => (text.length < HOLDS_ON ? text : Buffer.from(text).toString());
+  let many = false;
+  return (text) => {
+    if (many) return decode(own(text));
+    const one = known.get(text);
+    if (one !== undefined) return one;
+    const key = own(text);
+    const made = decode(key);
+    known.set(key, made);
+    if (known.size === MOST_SHARED) {
+      many = true;
+      known.clear();
+    }
+    return made;
+  };
+}
 
 const UNESCAPED: Readonly<Record<string, string>> = { t: '\t', n: '\n', r: '\r', b: '\b', f: '\f', v: '\v' };
 
@@ -52,21 +80,21 @@ const UNESCAPED: Readonly<Record<string, string>> = { t: '\t', n: '\n', r: '\r',
 export const plainText = (text: string): string =>
   text.includes('\\') ? text.replace(/\\(.)/g, (_, c: string) => UNESCAPED[c] ?? c) : text;
 
-/** Columns of a table as its definition types them, by COPY: for tables of a hundred thousand rows and more. */
+/** Columns of a table as its definition types them, by COPY: for tables of a hundred thousand rows and more. `take` is given row after row. */
 export async function copyRows<T extends PgTable, K extends keyof T['$inferSelect'] & string>(
   client: PoolClient,
   table: T,
   keys: readonly K[],
   tail: string,
-): Promise<Pick<T['$inferSelect'], K>[]> {
+  take: (row: Pick<T['$inferSelect'], K>) => void,
+): Promise<void> {
   const known = getTableColumns(table);
   const decoders = keys.map((key) => {
     const decode = DECODED[known[key]!.dataType];
     if (!decode)
       throw new Error(`COPY does not read ${known[key]!.dataType}, the type of ${getTableName(table)}.${key}`);
-    return decode;
+    return decode();
   });
-  const rows: Pick<T['$inferSelect'], K>[] = [];
   const columns = keys.map((key) => toSnakeCase(key)).join(', ');
   for await (const lines of copyOut(client, `select ${columns} from ${getTableName(table)} ${tail}`)) {
     for (const line of lines) {
@@ -76,8 +104,7 @@ export async function copyRows<T extends PgTable, K extends keyof T['$inferSelec
         const text = fields[i]!;
         row[keys[i]!] = text === '\\N' ? null : decoders[i]!(plainText(text));
       }
-      rows.push(row as Pick<T['$inferSelect'], K>);
+      take(row as Pick<T['$inferSelect'], K>);
     }
   }
-  return rows;
 }

@@ -5,36 +5,12 @@ import { costs } from '../costs/tables.ts';
 import { items, packs } from '../items/tables.ts';
 import { copyRows } from '../platform/copy.ts';
 import type { Queries } from '../platform/database.ts';
+import { COST_KEYS, type Catalogue, CatalogueMaker, catalogueOf } from './catalogue.ts';
 
-const COST_KEYS = [
-  'id',
-  'itemId',
-  'supplierId',
-  'amount',
-  'reducedAmount',
-  'reducedCurrency',
-  'quantityPrices',
-  'feeAmount',
-  'feeOf',
-  'currency',
-  'packUnits',
-  'validFrom',
-  'validTo',
-  'origin',
-  'released',
-] as const;
-
-/** The rows of the tables that grow with the catalogue; costs up to a day. */
-export interface CatalogueRows {
-  readonly items: readonly (typeof items.$inferSelect)[];
-  readonly packs: readonly (typeof packs.$inferSelect)[];
-  readonly costs: readonly Pick<typeof costs.$inferSelect, (typeof COST_KEYS)[number]>[];
-}
-
-/** `only`: of these items. */
-export async function selectCatalogue(db: Queries, day: string, only?: readonly number[]): Promise<CatalogueRows> {
+/** Items, and costs up to a day. `only`: of these items. */
+export async function selectCatalogue(db: Queries, day: string, only?: readonly number[]): Promise<Catalogue> {
   const of = (column: AnyPgColumn) => (only ? inArray(column, [...only]) : undefined);
-  return {
+  return catalogueOf({
     items: await db
       .select()
       .from(items)
@@ -46,7 +22,7 @@ export async function selectCatalogue(db: Queries, day: string, only?: readonly 
       .from(costs)
       .where(and(lte(costs.validFrom, day), not(costs.takenBack), of(costs.itemId)))
       .orderBy(asc(costs.id)),
-  };
+  });
 }
 
 /** The same by COPY: three times as fast, on a connection of its own. `only`: of these items. */
@@ -54,7 +30,7 @@ export async function copyCatalogue(
   client: PoolClient,
   day: string,
   only: readonly number[] | null = null,
-): Promise<CatalogueRows> {
+): Promise<Catalogue> {
   if (!/^\d{4}-\d{2}-\d{2}$/.test(day)) throw new Error(`not a day: ${day}`);
   const itemKeys = Object.keys(getTableColumns(items)) as (keyof typeof items.$inferSelect)[];
   const packKeys = Object.keys(getTableColumns(packs)) as (keyof typeof packs.$inferSelect)[];
@@ -62,9 +38,9 @@ export async function copyCatalogue(
   const of = (column: string) => (only ? `${column} = any('{${only.join(',')}}'::int[])` : 'true');
   const sold = `(retired_from is null or retired_from > '${day}')`;
   const counts = `valid_from <= '${day}' and not taken_back`;
-  return {
-    items: await copyRows(client, items, itemKeys, `where ${sold} and ${of('id')} order by id`),
-    packs: await copyRows(client, packs, packKeys, `where ${of('item_id')} order by id`),
-    costs: await copyRows(client, costs, COST_KEYS, `where ${counts} and ${of('item_id')} order by id`),
-  };
+  const out = new CatalogueMaker();
+  await copyRows(client, packs, packKeys, `where ${of('item_id')} order by id`, out.pack);
+  await copyRows(client, items, itemKeys, `where ${sold} and ${of('id')} order by id`, out.item);
+  await copyRows(client, costs, COST_KEYS, `where ${counts} and ${of('item_id')} order by id`, out.cost);
+  return out.made();
 }

@@ -1,11 +1,10 @@
 import { sql } from 'drizzle-orm';
 import type { Moved, Prepared } from '#core/workspace/prepared.ts';
 import type { PostedPrice } from '#core/lists/posted-price.ts';
-import type { Workspace } from '#core/workspace/workspace.ts';
 import type { Revisions } from '../ledger/audit.ts';
 import type { Queries } from '../platform/database.ts';
+import type { Catalogue } from './catalogue.ts';
 import { selectCatalogue } from './catalogue-rows.ts';
-import { catalogueOf } from './load-workspace.ts';
 import { readPostedOf } from './posted-rows.ts';
 
 /** A state of a day, and the revisions of the one that is made from it. */
@@ -19,7 +18,7 @@ export interface Since {
 /** Beyond so many changed rows everything is read: one sorted pass is faster than many look-ups. */
 const MOST_CHANGED = 20_000;
 
-export interface NextCatalogue extends Pick<Workspace, 'items' | 'costs'> {
+export interface NextCatalogue extends Catalogue {
   readonly moved?: Moved['items'];
 }
 
@@ -41,12 +40,10 @@ export async function nextCatalogue(db: Queries, { ws, day, revisions, now }: Si
       where table_name in ('items', 'packs', 'costs') and until_change ${changes}
     limit ${MOST_CHANGED + 1}`);
   if (rows.length > MOST_CHANGED) return null;
-  const found = catalogueOf(
-    await selectCatalogue(
-      db,
-      day,
-      rows.map((r) => r.id),
-    ),
+  const found = await selectCatalogue(
+    db,
+    day,
+    rows.map((r) => r.id),
   );
   const of = new Set(rows.map((r) => String(r.id)));
   return {

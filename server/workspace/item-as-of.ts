@@ -5,7 +5,6 @@ import type { Queries } from '../platform/database.ts';
 import { readAsOf } from '../platform/history.ts';
 import { selectCatalogue } from './catalogue-rows.ts';
 import { rulesOn } from '../to-come/rules-on.ts';
-import { catalogueOf } from './load-workspace.ts';
 import { readPostedOf } from './posted-rows.ts';
 
 /**
@@ -22,7 +21,7 @@ export async function itemAsOf(
   const rules = await rulesOn(snapshot, day);
   const group = rules.lockstep.find((g) => g.lead === item || g.members.includes(item));
   const needed = [...new Set([item, group?.lead ?? item])].map(Number);
-  const catalogue = catalogueOf(await selectCatalogue(snapshot, day, needed));
+  const catalogue = await selectCatalogue(snapshot, day, needed);
   const packs = catalogue.items.flatMap((i) => i.packs.map((p) => Number(p.id)));
   const posted = await readPostedOf(snapshot, day, needed);
   const later = await besides(packs);

@@ -5,9 +5,9 @@ import { type Revisions, holdState, revisionText, revisionsOf } from '../ledger/
 import { type Db, type Queries, type Tx, inSnapshot } from '../platform/database.ts';
 import { readAsOf } from '../platform/history.ts';
 import { dueName, rulesOn } from '../to-come/rules-on.ts';
-import { type CatalogueRows, copyCatalogue, selectCatalogue } from './catalogue-rows.ts';
+import type { Catalogue } from './catalogue.ts';
+import { copyCatalogue, selectCatalogue } from './catalogue-rows.ts';
 import { type NextCatalogue, movedPosted, nextCatalogue } from './difference.ts';
-import { catalogueOf } from './load-workspace.ts';
 import { copyPosted, storePosted } from './posted-rows.ts';
 
 /** What prices of a day are made of, at one moment. */
@@ -76,7 +76,7 @@ export async function workspaceAsOf(owner: Db, day: string, entry: number): Prom
       const rules = await rulesOn(snapshot, day);
       const workspace = {
         ...rules,
-        ...catalogueOf(await copyCatalogue(client, day)),
+        ...(await copyCatalogue(client, day)),
         posted: await copyPosted(client, day),
       };
       // no later state is made from one of the past
@@ -137,7 +137,7 @@ async function nextState(
   db: Queries,
   day: string,
   before: readonly State[],
-  whole: { catalogue(): Promise<CatalogueRows>; posted(): Promise<PostedStore> },
+  whole: { catalogue(): Promise<Catalogue>; posted(): Promise<PostedStore> },
 ): Promise<State> {
   const revisions = await revisionsOf(db);
   const latest = [...before].reverse();
@@ -154,7 +154,7 @@ async function nextState(
       s.revisions.catalogue <= revisions.catalogue,
   );
   const since = base && { ...base, now: revisions };
-  const catalogue: NextCatalogue = (since && (await nextCatalogue(db, since))) ?? catalogueOf(await whole.catalogue());
+  const catalogue: NextCatalogue = (since && (await nextCatalogue(db, since))) ?? (await whole.catalogue());
   const moved = since && (await movedPosted(db, since));
   const posted = moved ?? (await whole.posted());
   // of a million posted prices few are asked for as one row of all: they are made then
