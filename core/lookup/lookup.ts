@@ -1,11 +1,13 @@
+import { type Pausable, toEnd } from '../pausable.ts';
+
 /** What is looked up by an id. */
 export interface Lookup<T> {
   get(id: string): T | undefined;
   has(id: string): boolean;
   values(): Iterable<T>;
   keys(): Iterable<string>;
-  /** The same with some ids looked up anew, where that is made without asking for every other. */
-  with?(changed: ReadonlyMap<string, T | undefined>): Lookup<T>;
+  /** The same with some ids looked up anew, where that is made without asking for every other; to be paused. */
+  with?(changed: ReadonlyMap<string, T | undefined>): Pausable<Lookup<T>>;
 }
 
 /** A look-up with some of its ids looked up anew, over one that stays as it is: of a hundred thousand rows few are copied. */
@@ -33,9 +35,9 @@ class Overlay<T> implements Lookup<T> {
     for (const id of this.keys()) yield this.get(id)!;
   }
 
-  /** Without what lies below. */
-  whole(): Lookup<T> {
-    if (this.base.with) return this.base.with(this.changed);
+  /** Without what lies below; to be paused. */
+  *whole(): Pausable<Lookup<T>> {
+    if (this.base.with) return yield* this.base.with(this.changed);
     const out = new Map(this.base as Map<string, T>);
     for (const [id, value] of this.changed)
       if (value === undefined) out.delete(id);
@@ -47,13 +49,22 @@ class Overlay<T> implements Lookup<T> {
 /** With so many ids changed it is put together after all: every look-up asks twice. */
 const MOST_CHANGED = 4_000;
 
+/** Put together, where it lies over another; to be paused. */
+export function* putTogether<T>(of: Lookup<T>): Pausable<Lookup<T>> {
+  return of instanceof Overlay ? yield* (of as Overlay<T>).whole() : of;
+}
+
+/** Whether so many ids will have changed that all is put together. */
+export const isMuch = <T>(was: Lookup<T>, ids: ReadonlyMap<string, unknown>): boolean =>
+  (was instanceof Overlay ? was.changed.size : 0) + ids.size > MOST_CHANGED;
+
 /** A look-up as it is once some ids are looked up anew; `now` has those that are still there. */
 export function replaced<T>(was: Lookup<T>, ids: Iterable<string>, now: ReadonlyMap<string, T>): Lookup<T> {
   const [base, before] = was instanceof Overlay ? [was.base as Lookup<T>, was.changed] : [was, new Map<string, T>()];
   const changed = new Map<string, T | undefined>(before as ReadonlyMap<string, T | undefined>);
   for (const id of ids) changed.set(id, now.get(id));
   const next = new Overlay(base, changed);
-  return changed.size <= MOST_CHANGED ? next : next.whole();
+  return changed.size <= MOST_CHANGED ? next : toEnd(next.whole());
 }
 
 /**

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { type PostedPrice, heldUntil } from '../lists/posted-price.ts';
 import { Dice } from '../numbers/dice.ts';
+import { toEnd } from '../pausable.ts';
 import { replaced, sourceOf } from '../lookup/lookup.ts';
 import { PostedRows, type PostedStore, PostedStoreBuilder } from './posted-store.ts';
 
@@ -32,6 +33,8 @@ const byItem = (rows: readonly PostedPrice[]) => {
   return out;
 };
 
+const sorted = (all: Iterable<PostedPrice>) => [...all].sort((a, b) => a.entry - b.entry || (a.item < b.item ? -1 : 1));
+
 describe('posted prices kept as columns', () => {
   it('are the postings that were put in, field by field, whatever order they came in', () => {
     const dice = new Dice(41);
@@ -61,17 +64,56 @@ describe('posted prices kept as columns', () => {
         );
       }
       const known = new Map<string, readonly PostedPrice[] | undefined>([...byItem(rows), ...changed]);
-      const next = storeOf(rows).with(changed);
+      const next = toEnd(storeOf(rows).with(changed));
       const over = replaced(storeOf(rows), changed.keys(), changed as ReadonlyMap<string, readonly PostedPrice[]>);
       for (const [item, own] of known) {
         expect(next.get(item)).toEqual(own);
         expect(over.get(item)).toEqual(own);
         expect(over.has(item)).toBe(own !== undefined);
       }
-      const sorted = (all: Iterable<PostedPrice>) =>
-        [...all].sort((a, b) => a.entry - b.entry || (a.item < b.item ? -1 : 1));
       expect(sorted(new PostedRows(over))).toEqual(sorted(next));
     }
+  });
+
+  it('are still the same after many changes one after the other, whatever was left behind on the way', () => {
+    const dice = new Dice(44);
+    for (const mostLeft of [0, 30, 100_000]) {
+      let store = storeOf(Array.from({ length: 200 }, (_, entry) => posting(dice, entry + 1)));
+      const known = new Map<string, readonly PostedPrice[]>(byItem([...store]));
+      for (let n = 0; n < 80; n++) {
+        const changed = new Map<string, readonly PostedPrice[]>();
+        for (let i = dice.whole(1, 4); i > 0; i--) {
+          const item = `i${dice.whole(1, 40)}`;
+          changed.set(
+            item,
+            Array.from({ length: dice.whole(0, 3) }, (_, e) => posting(dice, 1000 + 10 * n + e, item)),
+          );
+        }
+        store = toEnd(store.with(changed, mostLeft));
+        for (const [item, own] of changed)
+          if (own.length > 0) known.set(item, own);
+          else known.delete(item);
+        for (const [item, own] of known) expect(store.get(item)).toEqual(own);
+        expect([...store.keys()].sort()).toEqual([...known.keys()].sort());
+        expect(sorted(store)).toEqual(sorted([...known.values()].flat()));
+      }
+    }
+  });
+
+  it('with some lists posted anew have those as they are now, and the others as they were', () => {
+    const dice = new Dice(45);
+    for (const mostLeft of [0, 100_000])
+      for (let n = 0; n < 40; n++) {
+        const some = (of: number, lists: readonly string[]) =>
+          Array.from({ length: of }, (_, entry) => ({ ...posting(dice, entry + 1000 * n), list: dice.pick(lists) }));
+        const before = some(dice.whole(0, 200), ['1', '2', 'far']);
+        const now = some(dice.whole(0, 200), ['2', 'far']);
+        const next = toEnd(storeOf(before).withLists(new Set(['2', 'far']), storeOf(now), mostLeft));
+        const known = byItem([...before.filter((p) => p.list === '1'), ...now]);
+        for (const [item, own] of known) expect(next.get(item)).toEqual(own);
+        expect([...next.keys()].sort()).toEqual([...known.keys()].sort());
+        expect([next.has('nobody'), [...next].length]).toEqual([false, [...known.values()].flat().length]);
+      }
   });
 
   it('tell what is the very same in two states, though prices are made anew whenever they are asked for', () => {

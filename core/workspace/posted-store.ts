@@ -12,23 +12,6 @@ class Growing {
     this.values[this.length++] = value;
   }
 
-  /** Takes over values of another column, each as `codes` has it; 0: not there yet, `code` makes it. */
-  take(
-    column: Uint32Array,
-    [start, end]: readonly [number, number],
-    codes: Uint32Array,
-    code: (of: number) => number,
-  ): void {
-    const { length } = this;
-    if (length + end - start > this.values.length) this.widen(2 * (length + end - start));
-    const { values } = this;
-    for (let row = start, to = length; row < end; row++, to++) {
-      const of = column[row]!;
-      values[to] = of === 0 ? 0 : codes[of] || (codes[of] = code(of));
-    }
-    this.length = length + end - start;
-  }
-
   private widen(to: number): void {
     const wider = new Uint32Array(to);
     wider.set(this.values);
@@ -75,6 +58,8 @@ interface Kept {
   readonly entry: Float64Array;
   readonly texts: readonly string[];
   readonly typed: readonly Typed[];
+  /** How many texts there were when the store was put together; none: as many as there are. */
+  readonly once?: number;
 }
 
 /**
@@ -141,16 +126,113 @@ export class PostedStore implements Lookup<readonly PostedPrice[]>, Iterable<Pos
   }
 
   /** A store in which some items have other postings, or none. */
-  with(changed: ReadonlyMap<string, readonly PostedPrice[] | undefined>): PostedStore {
-    const out = new PostedStoreBuilder();
-    const copy = out.copying(this.kept);
-    for (const [at, name] of this.kept.names.entries())
-      if (!changed.has(name)) copy(at);
-      else for (const p of changed.get(name) ?? []) out.add(p);
-    for (const [name, postings] of changed) if (!this.has(name)) for (const p of postings ?? []) out.add(p);
-    return out.made();
+  *with(changed: ReadonlyMap<string, readonly PostedPrice[] | undefined>, mostLeft = MOST_LEFT): Pausable<PostedStore> {
+    const more = new PostedStoreBuilder();
+    for (const postings of changed.values()) for (const p of postings ?? []) more.add(p);
+    const { items, names } = this.kept;
+    const goes = new Uint8Array(names.length);
+    for (const name of changed.keys()) {
+      const at = items.get(name);
+      if (at !== undefined) goes[at] = 1;
+    }
+    return yield* this.merged(yield* more.making(), (at) => goes[at] === 0, mostLeft);
+  }
+
+  /** A store in which some lists have other postings: those of another store, which has none of other lists. */
+  *withLists(lists: ReadonlySet<string>, now: PostedStore, mostLeft = MOST_LEFT): Pausable<PostedStore> {
+    const { texts, columns } = this.kept;
+    const goes = Uint8Array.from(texts, (text) => (lists.has(text) ? 1 : 0));
+    return yield* this.merged(now, (_, row) => goes[columns.list[row]!] === 0, mostLeft);
+  }
+
+  /**
+   * Rows that stay, and all of another store, item by item. Texts that nothing names any more are left where they are; once they
+   * may be more than the rest, only those that are named come along.
+   */
+  private *merged(
+    { kept: added }: PostedStore,
+    stays: (at: number, row: number) => boolean,
+    mostLeft: number,
+  ): Pausable<PostedStore> {
+    const { kept } = this;
+    const source = new Int32Array(kept.entry.length + added.entry.length);
+    const names: string[] = [];
+    const starts: number[] = [0];
+    let rows = 0;
+    const end = (name: string) => {
+      if (rows > starts.at(-1)!) starts[names.push(name)] = rows;
+    };
+    const addedOf = (place: number | undefined) => {
+      if (place === undefined) return;
+      for (let row = added.starts[place]!; row < added.starts[place + 1]!; row++) source[rows++] = -row - 1;
+    };
+    for (let at = 0; at < kept.names.length; at++) {
+      if (at % AT_A_TIME === 0) yield;
+      for (let row = kept.starts[at]!; row < kept.starts[at + 1]!; row++) if (stays(at, row)) source[rows++] = row;
+      addedOf(added.items.get(kept.names[at]!));
+      end(kept.names[at]!);
+    }
+    const fresh = added.names.filter((name) => !kept.items.has(name));
+    for (const name of fresh) {
+      addedOf(added.items.get(name));
+      end(name);
+    }
+    yield;
+    const columns = {} as Record<Column, Uint32Array>;
+    for (const column of COLUMNS) {
+      yield;
+      const out = (columns[column] = new Uint32Array(rows));
+      const [own, other] = [kept.columns[column], added.columns[column]];
+      const beyond = column === 'typed' ? kept.typed.length : kept.texts.length - 1;
+      for (let i = 0; i < rows; i++) {
+        const row = source[i]!;
+        out[i] = row >= 0 ? own[row]! : other[-row - 1]! && other[-row - 1]! + beyond;
+      }
+    }
+    yield;
+    const entry = new Float64Array(rows);
+    for (let i = 0; i < rows; i++) entry[i] = source[i]! >= 0 ? kept.entry[source[i]!]! : added.entry[-source[i]! - 1]!;
+    yield;
+    const same = fresh.length === 0 && names.length === kept.names.length;
+    const texts = kept.texts.concat(added.texts.slice(1));
+    const once = kept.once ?? kept.texts.length;
+    const all: Kept = {
+      ...(same ? { items: kept.items, names: kept.names } : { items: new Map(names.map((n, at) => [n, at])), names }),
+      ...{ starts: Uint32Array.from(starts), columns, entry, texts, once },
+      typed: kept.typed.concat(added.typed),
+    };
+    return new PostedStore(texts.length > 2 * once + mostLeft ? yield* tidied(all) : all);
   }
 }
+
+/** So many items are looked at before others may have their turn. */
+const AT_A_TIME = 10_000;
+
+const OF_TEXT = ['list', 'pack', 'price', 'from', 'to', 'posting'] as const;
+
+/** Without the texts that nothing names any more. */
+function* tidied({ once: _, ...kept }: Kept): Pausable<Kept> {
+  const texts = [''];
+  const codes = new Uint32Array(kept.texts.length);
+  const known = new Map<string, number>();
+  const columns: Record<Column, Uint32Array> = { ...kept.columns };
+  for (const column of OF_TEXT) {
+    yield;
+    columns[column] = kept.columns[column].map((of) => {
+      if (of === 0 || codes[of]) return codes[of]!;
+      const text = kept.texts[of]!;
+      const code = known.get(text) ?? texts.push(text) - 1;
+      known.set(text, code);
+      return (codes[of] = code);
+    });
+  }
+  const typed: Typed[] = [];
+  columns.typed = kept.columns.typed.map((of) => of && typed.push(kept.typed[of - 1]!));
+  return { ...kept, columns, texts, typed };
+}
+
+/** So many texts may always be left behind. */
+const MOST_LEFT = 100_000;
 
 /** Gathers postings, in any order. */
 export class PostedStoreBuilder {
@@ -168,27 +250,6 @@ export class PostedStoreBuilder {
     const at = this.names.push(item) - 1;
     this.items.set(item, at);
     return at;
-  }
-
-  /** Takes over what is posted for one item of a store, by its place: numbers for numbers, no price becomes an object. */
-  copying({ names, starts, columns: of, entry, texts, typed }: Kept): (at: number) => void {
-    const coded = (['list', 'pack', 'price', 'from', 'to', 'posting'] as const).map(
-      (c) => [of[c], this.columns[c]] as const,
-    );
-    // only the texts of prices that are taken over come along: by their number in the store they come from
-    const codes = new Uint32Array(texts.length);
-    const code = (known: number) => this.texts.code(texts[known]);
-    return (at) => {
-      const item = this.placeOf(names[at]!);
-      const rows = [starts[at]!, starts[at + 1]!] as const;
-      for (const [from, to] of coded) to.take(from, rows, codes, code);
-      for (let row = rows[0]; row < rows[1]; row++) {
-        const held = of.typed[row]!;
-        this.item.push(item);
-        this.columns.typed.push(held === 0 ? 0 : this.typed.push(typed[held - 1]!));
-        this.entry.push(entry[row]!);
-      }
-    };
   }
 
   add(p: PostedPrice): void {

@@ -6,7 +6,8 @@ import type { LockstepGroup } from '../lockstep/group.ts';
 import type { BreakTable, Pool } from '../quotes/breaks.ts';
 import type { ProportionalCharge } from '../quotes/charges.ts';
 import type { FloorTerms } from '../quotes/floors.ts';
-import { type Lookup, replaced, sourceOf } from '../lookup/lookup.ts';
+import { type Lookup, isMuch, putTogether, replaced, sourceOf } from '../lookup/lookup.ts';
+import type { Pausable } from '../pausable.ts';
 import { PostedRows, PostedStore } from './posted-store.ts';
 import { Remembered } from './remembered.ts';
 import { RecipeIndex } from '../recipes/recipe-index.ts';
@@ -26,10 +27,13 @@ function byId<T extends { readonly id: string }>(rows: readonly T[]): Map<string
   return new Map(rows.map((r) => [r.id, r]));
 }
 
+/** Of some items every posting of their prices. */
+export type PostedByItem = ReadonlyMap<string, readonly PostedPrice[]>;
+
 /** What of a workspace differs from one before it: of a million rows only these are looked up anew. */
 export interface Moved {
   /** By item every posting of its prices as it is now: of those items alone of which one has changed; or all, as a store. */
-  readonly posted?: ReadonlyMap<string, readonly PostedPrice[]> | PostedStore;
+  readonly posted?: PostedByItem | PostedStore;
   /** Items that were changed in any way, with their costs; what of them is still sold, as it is now. */
   readonly items?: {
     readonly items: ReadonlySet<string>;
@@ -136,6 +140,19 @@ export class Prepared implements QuotesView {
   /** Every posting, item by item. */
   get everyPosted(): Iterable<PostedPrice> {
     return new PostedRows(this.posted);
+  }
+
+  /** What is posted once some items are posted anew, for the state that follows: put together where that is much; to be paused. */
+  *postedOfItems(now: PostedByItem): Pausable<PostedByItem | PostedStore> {
+    if (!isMuch(this.posted, now)) return now;
+    const before = yield* putTogether(this.posted);
+    return before instanceof PostedStore ? yield* before.with(now) : now;
+  }
+
+  /** What is posted once some lists are posted anew, which `now` has all postings of; to be paused. Null: it is not kept as a store. */
+  *postedOfLists(lists: ReadonlySet<string>, now: PostedStore): Pausable<PostedStore | null> {
+    const before = yield* putTogether(this.posted);
+    return before instanceof PostedStore ? yield* before.withLists(lists, now) : null;
   }
 
   /** The same workspace with other recipes: what does not hang on them stays worked out. */

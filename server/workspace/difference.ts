@@ -1,8 +1,10 @@
 import { sql } from 'drizzle-orm';
-import type { Moved, Prepared } from '#core/workspace/prepared.ts';
+import type { PostedStore } from '#core/workspace/posted-store.ts';
+import type { Moved, PostedByItem, Prepared } from '#core/workspace/prepared.ts';
 import type { PostedPrice } from '#core/lists/posted-price.ts';
 import type { Revisions } from '../ledger/audit.ts';
 import type { Queries } from '../platform/database.ts';
+import { paused, turns } from '../platform/turns.ts';
 import type { Catalogue } from './catalogue.ts';
 import { selectCatalogue } from './catalogue-rows.ts';
 import { readPostedOf } from './posted-rows.ts';
@@ -80,22 +82,44 @@ function merged<T>(
   return [...out, ...now.slice(next)];
 }
 
-/** What is posted for those items of which a price was posted since. Null: that are so many that all is to be read. */
-export async function movedPosted(db: Queries, { day, revisions, now }: Since): Promise<Moved['posted'] | null> {
-  if (revisions.posted === now.posted) return new Map();
+/** Beyond so many items with posted prices all of the lists that were posted on are read: by COPY, in one sorted pass each. */
+const MOST_POSTED = 4_000;
+
+/** What was posted since: on lists, and for items, where they are few. */
+interface PostedSince {
+  readonly lists: readonly number[];
+  /** Null: too many. */
+  readonly items: readonly number[] | null;
+}
+
+async function postedSince(db: Queries, { revisions, now }: Since, most: number): Promise<PostedSince> {
+  if (revisions.posted === now.posted) return { lists: [], items: [] };
   // by the record of changes: it is in the order in which changes were committed, the numbers of lines need not be
-  const { rows } = await db.execute<{ item: number }>(sql`
-    select distinct l.item_id as item from posting_lines l
-    where l.posting_id in (
-      select a.subject_id::int from audit_entries a where a.id > ${revisions.posted} and a.subject = 'postings')
-    limit ${MOST_CHANGED + 1}`);
-  if (rows.length > MOST_CHANGED) return null;
-  const moved = new Map<string, PostedPrice[]>(rows.map(({ item }) => [String(item), []]));
-  const found = await readPostedOf(
-    db,
-    day,
-    rows.map((r) => r.item),
+  const made = sql`(select a.subject_id::int from audit_entries a where a.id > ${revisions.posted} and a.subject = 'postings')`;
+  const { rows: lists } = await db.execute<{ list: number }>(
+    sql`select distinct list_id as list from postings where id in ${made} order by list_id`,
   );
-  for (const p of found) moved.get(p.item)!.push(p);
-  return moved;
+  const { rows: items } = await db.execute<{ item: number }>(
+    sql`select distinct l.item_id as item from posting_lines l where l.posting_id in ${made} limit ${most + 1}`,
+  );
+  return { lists: lists.map((r) => r.list), items: items.length > most ? null : items.map((r) => r.item) };
+}
+
+/**
+ * What is posted, for the state that follows one at hand: of items that differ, or put together where many do. `read`: all
+ * that is posted, of some lists. Null: nothing is kept that it could be made from. `most`: items that are looked up one by one.
+ */
+export async function nextPosted(
+  db: Queries,
+  since: Since,
+  read: (lists: readonly number[]) => Promise<PostedStore>,
+  most = MOST_POSTED,
+): Promise<PostedByItem | PostedStore | null> {
+  const { ws, day } = since;
+  const turn = turns();
+  const { lists, items } = await postedSince(db, since, most);
+  if (!items) return paused(ws.postedOfLists(new Set(lists.map(String)), await read(lists)), turn);
+  const moved = new Map<string, PostedPrice[]>(items.map((item) => [String(item), []]));
+  for (const p of items.length > 0 ? await readPostedOf(db, day, items) : []) moved.get(p.item)!.push(p);
+  return paused(ws.postedOfItems(moved), turn);
 }

@@ -22,10 +22,15 @@ export async function readPostedOf(
 }
 
 /** The posting of each price that is in force on a day, list after list: a million rows at once would stand in memory twice. */
-async function* postedLists(db: Queries, day: string): AsyncGenerator<readonly PostedPrice[]> {
+async function* postedLists(
+  db: Queries,
+  day: string,
+  only?: readonly number[],
+): AsyncGenerator<readonly PostedPrice[]> {
   const same = sharedTexts();
-  const lists = await db.select({ id: priceLists.id }).from(priceLists).orderBy(priceLists.id);
-  for (const list of lists) yield await readLines(db, day, sql`and l.list_id = ${list.id}`, same);
+  const rows = db.select({ id: priceLists.id }).from(priceLists);
+  const lists = only ?? (await rows.orderBy(priceLists.id)).map((r) => r.id);
+  for (const list of lists) yield await readLines(db, day, sql`and l.list_id = ${list}`, same);
 }
 
 /** The posting of each price that is in force on a day. */
@@ -35,10 +40,10 @@ export async function readPosted(db: Queries, day: string): Promise<readonly Pos
   return out;
 }
 
-/** The same as columns. */
-export async function storePosted(db: Queries, day: string): Promise<PostedStore> {
+/** The same as columns. `only`: of these lists. */
+export async function storePosted(db: Queries, day: string, only?: readonly number[]): Promise<PostedStore> {
   const out = new PostedStoreBuilder();
-  for await (const lines of postedLists(db, day)) for (const line of lines) out.add(line);
+  for await (const lines of postedLists(db, day, only)) for (const line of lines) out.add(line);
   return out.made();
 }
 
@@ -91,15 +96,16 @@ async function readLines(
 type PostedFields = [string, string, string, string, string, string, string, string];
 
 /** The same by COPY, on a connection of its own: of a million prices twice as fast. */
-export async function copyPosted(client: PoolClient, day: string): Promise<PostedStore> {
+export async function copyPosted(client: PoolClient, day: string, only?: readonly number[]): Promise<PostedStore> {
   const out = new PostedStoreBuilder();
-  const { rows: lists } = await client.query<{ id: number }>('select id from price_lists order by id');
+  const { rows: all } = await client.query<{ id: number }>('select id from price_lists order by id');
+  const lists = only ?? all.map((r) => r.id);
   const { rows: heads } = await client.query<{ id: number; by: string }>(
     'select h.id, p.name as by from postings h join people p on p.id = h.posted_by',
   );
   const postedBy = new Map(heads.map((h) => [String(h.id), h.by]));
   const text = (field: string) => (field === '\\N' ? null : plainText(field));
-  for (const { id: of } of lists) {
+  for (const of of lists) {
     const list = id(of);
     // the index is walked backwards, so nothing is sorted
     const query = `select distinct on (item_id, pack_id) item_id, pack_id, after, effective, posting_id, id, hand_set_reason, last_day

@@ -1,11 +1,16 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import type { PostedPrice } from '#core/lists/posted-price.ts';
 import { Dice } from '#core/numbers/dice.ts';
+import { Prepared } from '#core/workspace/prepared.ts';
 import type { Workspace } from '#core/workspace/workspace.ts';
 import { runs } from '#core/tests/runs.ts';
 import { inTransaction, openDatabase } from '../platform/database.ts';
 import { acts } from '../platform/tests/acts.ts';
 import { type Person, TODAY, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
+import { revisionsOf } from '../ledger/audit.ts';
+import { nextPosted } from './difference.ts';
 import { loadWorkspace } from './load-workspace.ts';
+import { readPosted, storePosted } from './posted-rows.ts';
 import { workspaceIn, workspaceOn } from './state.ts';
 
 let shop: Workshop;
@@ -17,10 +22,12 @@ beforeAll(async () => {
 });
 afterAll(() => shop.close());
 
+const byEntry = (a: PostedPrice, b: PostedPrice) => a.entry - b.entry;
+
 /** In one order, whatever order they were put together in. */
 const sorted = (ws: Workspace): Workspace => ({
   ...ws,
-  posted: [...ws.posted].sort((a, b) => a.entry - b.entry),
+  posted: [...ws.posted].sort(byEntry),
 });
 const state = async (day = TODAY) => workspaceOn(shop.database.db, day);
 const same = async (day: string) => {
@@ -44,6 +51,26 @@ describe('the state that is made from the one before', () => {
       await same(dice.pick([TODAY, TODAY, '2026-03-05', '2026-03-12']));
     }
     await same(TODAY);
+  });
+
+  it('is the same where so much was posted that lists are read, not prices', async () => {
+    const { db } = shop.database;
+    const dice = new Dice(20261127);
+    for (let n = 0; n < 12; n++) {
+      const before = await state();
+      const revisions = await revisionsOf(db);
+      for (let more = dice.whole(1, 4); more > 0; more--) await dice.pick(ACTS)(dice);
+      const since = { ws: before.ws, day: TODAY, revisions, now: await revisionsOf(db) };
+      const anew = await readPosted(db, TODAY);
+      const read = vi.fn((lists: readonly number[]) => storePosted(db, TODAY, lists));
+      for (const most of [0, 4_000]) {
+        const posted = (await nextPosted(db, since, read, most))!;
+        const next: Prepared = new Prepared({ ...before.ws.workspace, posted: [] }, before.ws, { posted });
+        expect([...next.everyPosted].sort(byEntry)).toEqual([...anew].sort(byEntry));
+      }
+      const posts = revisions.posted !== since.now.posted;
+      expect(read).toHaveBeenCalledTimes(posts ? 1 : 0);
+    }
   });
 
   it('is read once, however many changes are asked about while it is: the rest are differences', async () => {

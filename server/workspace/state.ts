@@ -7,7 +7,7 @@ import { readAsOf } from '../platform/history.ts';
 import { dueName, rulesOn } from '../to-come/rules-on.ts';
 import type { Catalogue } from './catalogue.ts';
 import { copyCatalogue, selectCatalogue } from './catalogue-rows.ts';
-import { type NextCatalogue, movedPosted, nextCatalogue } from './difference.ts';
+import { type NextCatalogue, nextCatalogue, nextPosted } from './difference.ts';
 import { copyPosted, storePosted } from './posted-rows.ts';
 
 /** What prices of a day are made of, at one moment. */
@@ -59,7 +59,7 @@ export async function workspaceAt(owner: Db, day: string, revisions: Revisions):
     inSnapshot(owner.$client, (client, snapshot) =>
       nextState(snapshot, day, before, {
         catalogue: () => copyCatalogue(client, day),
-        posted: () => copyPosted(client, day),
+        posted: (lists) => copyPosted(client, day, lists),
       }),
     ),
   );
@@ -128,7 +128,7 @@ export async function workspaceIn(tx: Tx, owner: Db, day: string): Promise<Loade
   const before = [...(states?.values() ?? [])].flatMap((s) => s.loaded ?? []);
   return nextState(tx, day, before, {
     catalogue: () => selectCatalogue(tx, day),
-    posted: () => storePosted(tx, day),
+    posted: (lists) => storePosted(tx, day, lists),
   });
 }
 
@@ -137,7 +137,7 @@ async function nextState(
   db: Queries,
   day: string,
   before: readonly State[],
-  whole: { catalogue(): Promise<Catalogue>; posted(): Promise<PostedStore> },
+  whole: { catalogue(): Promise<Catalogue>; posted(lists?: readonly number[]): Promise<PostedStore> },
 ): Promise<State> {
   const revisions = await revisionsOf(db);
   const latest = [...before].reverse();
@@ -155,8 +155,7 @@ async function nextState(
   );
   const since = base && { ...base, now: revisions };
   const catalogue: NextCatalogue = (since && (await nextCatalogue(db, since))) ?? (await whole.catalogue());
-  const moved = since && (await movedPosted(db, since));
-  const posted = moved ?? (await whole.posted());
+  const posted = (since && (await nextPosted(db, since, whole.posted))) ?? (await whole.posted());
   // of a million posted prices few are asked for as one row of all: they are made then
   const workspace: Workspace = {
     ...rules,
