@@ -54,6 +54,10 @@ export function* putTogether<T>(of: Lookup<T>): Pausable<Lookup<T>> {
   return of instanceof Overlay ? yield* (of as Overlay<T>).whole() : of;
 }
 
+/** What it lies over; itself, where it does not. */
+export const baseOf = (of: Lookup<unknown>): Lookup<unknown> =>
+  of instanceof Overlay ? (of.base as Lookup<unknown>) : of;
+
 /** Whether so many ids will have changed that all is put together. */
 export const isMuch = <T>(was: Lookup<T>, ids: ReadonlyMap<string, unknown>): boolean =>
   (was instanceof Overlay ? was.changed.size : 0) + ids.size > MOST_CHANGED;

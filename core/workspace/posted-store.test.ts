@@ -51,6 +51,18 @@ describe('posted prices kept as columns', () => {
     }
   });
 
+  it('are the same of very many, whatever their numbers grow to', () => {
+    const dice = new Dice(46);
+    const rows = Array.from({ length: 70_000 }, (_, n) => ({
+      ...posting(dice, n % 1000 === 0 ? 2 ** 33 + n : n, `i${n % 300}`),
+      price: `${n}.00`,
+      posting: String(n % 400),
+    }));
+    const store = toEnd(storeOf(rows).withLists(new Set(['far']), storeOf([{ ...rows[5]!, list: 'far' }])));
+    const known = byItem([...rows.filter((p) => p.list !== 'far'), { ...rows[5]!, list: 'far' }]);
+    for (const item of ['i0', 'i5', 'i299']) expect(store.get(item)).toEqual(known.get(item));
+  });
+
   it('with some items posted anew are the same as if they had been so from the beginning', () => {
     const dice = new Dice(42);
     for (let n = 0; n < 60; n++) {

@@ -2,6 +2,16 @@ import { type Pausable, toEnd } from '../pausable.ts';
 import type { Lookup } from '../lookup/lookup.ts';
 import type { PostedPrice } from '../lists/posted-price.ts';
 
+/** Numbers up to a largest, in as few bytes as hold it. */
+type Codes = Uint8Array | Uint16Array | Uint32Array;
+const codesFor = (rows: number, most: number): Codes =>
+  most < 2 ** 8 ? new Uint8Array(rows) : most < 2 ** 16 ? new Uint16Array(rows) : new Uint32Array(rows);
+
+/** Numbers of posting lines: most databases have fewer than four thousand million. */
+type Entries = Uint32Array | Float64Array;
+const entriesFor = (rows: number, most: number): Entries =>
+  most < 2 ** 32 ? new Uint32Array(rows) : new Float64Array(rows);
+
 /** A column that grows. */
 class Growing {
   private values = new Uint32Array(1024);
@@ -18,9 +28,9 @@ class Growing {
     this.values = wider;
   }
 
-  /** In another order: `at` says where each value goes. */
-  placed(at: Uint32Array): Uint32Array {
-    const out = new Uint32Array(this.length);
+  /** In another order: `at` says where each value goes. `most`: the largest of them. */
+  placed(at: Uint32Array, most: number): Codes {
+    const out = codesFor(this.length, most);
     for (let i = 0; i < this.length; i++) out[at[i]!] = this.values[i]!;
     return out;
   }
@@ -44,7 +54,9 @@ class Texts {
   }
 }
 
-const COLUMNS = ['list', 'pack', 'price', 'from', 'to', 'posting', 'typed'] as const;
+const OF_TEXT = ['list', 'pack', 'price', 'from', 'to', 'posting'] as const;
+type TextColumn = (typeof OF_TEXT)[number];
+const COLUMNS = [...OF_TEXT, 'typed'] as const;
 type Column = (typeof COLUMNS)[number];
 type Typed = NonNullable<PostedPrice['handSet']>;
 
@@ -54,16 +66,20 @@ interface Kept {
   readonly names: readonly string[];
   /** Where the postings of each item begin. */
   readonly starts: Uint32Array;
-  readonly columns: Readonly<Record<Column, Uint32Array>>;
-  readonly entry: Float64Array;
-  readonly texts: readonly string[];
+  readonly columns: Readonly<Record<Column, Codes>>;
+  readonly entry: Entries;
+  readonly mostEntry: number;
+  /** Of each column its own. */
+  readonly texts: Readonly<Record<TextColumn, readonly string[]>>;
   readonly typed: readonly Typed[];
-  /** How many texts there were when the store was put together; none: as many as there are. */
-  readonly once?: number;
+  /** How many texts there were when the store was put together. */
+  readonly once: number;
 }
 
+const allTexts = (texts: Kept['texts']): number => OF_TEXT.reduce((n, column) => n + texts[column].length, 0);
+
 /**
- * Posted prices by item, as columns: of a million of them each takes some forty bytes, and becomes an object only while
+ * Posted prices by item, as columns: of a million of them each takes some twenty bytes, and becomes an object only while
  * somebody looks at it. What belongs to one item stands together, in the order in which it was put in.
  */
 export class PostedStore implements Lookup<readonly PostedPrice[]>, Iterable<PostedPrice> {
@@ -71,7 +87,7 @@ export class PostedStore implements Lookup<readonly PostedPrice[]>, Iterable<Pos
 
   private price(row: number, item: string): PostedPrice {
     const { columns, entry, texts, typed } = this.kept;
-    const text = (column: Column) => texts[columns[column][row]!]!;
+    const text = (column: TextColumn) => texts[column][columns[column][row]!]!;
     const held = columns.typed[row]!;
     return {
       list: text('list'),
@@ -121,7 +137,8 @@ export class PostedStore implements Lookup<readonly PostedPrice[]>, Iterable<Pos
     const { starts, columns, texts } = this.kept;
     const out: PostedPrice[] = [];
     for (let row = starts[at]!; row < starts[at + 1]!; row++)
-      if (texts[columns.list[row]!] === list && texts[columns.pack[row]!] === pack) out.push(this.price(row, item));
+      if (texts.list[columns.list[row]!] === list && texts.pack[columns.pack[row]!] === pack)
+        out.push(this.price(row, item));
     return out;
   }
 
@@ -141,8 +158,8 @@ export class PostedStore implements Lookup<readonly PostedPrice[]>, Iterable<Pos
   /** A store in which some lists have other postings: those of another store, which has none of other lists. */
   *withLists(lists: ReadonlySet<string>, now: PostedStore, mostLeft = MOST_LEFT): Pausable<PostedStore> {
     const { texts, columns } = this.kept;
-    const goes = Uint8Array.from(texts, (text) => (lists.has(text) ? 1 : 0));
-    return yield* this.merged(now, (_, row) => goes[columns.list[row]!] === 0, mostLeft);
+    const stays = texts.list.map((text) => !lists.has(text));
+    return yield* this.merged(now, (_, row) => stays[columns.list[row]!]!, mostLeft);
   }
 
   /**
@@ -178,58 +195,59 @@ export class PostedStore implements Lookup<readonly PostedPrice[]>, Iterable<Pos
       end(name);
     }
     yield;
-    const columns = {} as Record<Column, Uint32Array>;
+    const columns = {} as Record<Column, Codes>;
     for (const column of COLUMNS) {
       yield;
-      const out = (columns[column] = new Uint32Array(rows));
       const [own, other] = [kept.columns[column], added.columns[column]];
-      const beyond = column === 'typed' ? kept.typed.length : kept.texts.length - 1;
+      const beyond = column === 'typed' ? kept.typed.length : kept.texts[column].length - 1;
+      const more = column === 'typed' ? added.typed.length : added.texts[column].length - 1;
+      const out = (columns[column] = codesFor(rows, beyond + more));
       for (let i = 0; i < rows; i++) {
         const row = source[i]!;
         out[i] = row >= 0 ? own[row]! : other[-row - 1]! && other[-row - 1]! + beyond;
       }
     }
     yield;
-    const entry = new Float64Array(rows);
+    const mostEntry = Math.max(kept.mostEntry, added.mostEntry);
+    const entry = entriesFor(rows, mostEntry);
     for (let i = 0; i < rows; i++) entry[i] = source[i]! >= 0 ? kept.entry[source[i]!]! : added.entry[-source[i]! - 1]!;
     yield;
     const same = fresh.length === 0 && names.length === kept.names.length;
-    const texts = kept.texts.concat(added.texts.slice(1));
-    const once = kept.once ?? kept.texts.length;
+    const texts = byText((column) => kept.texts[column].concat(added.texts[column].slice(1)));
+    const { once } = kept;
     const all: Kept = {
       ...(same ? { items: kept.items, names: kept.names } : { items: new Map(names.map((n, at) => [n, at])), names }),
-      ...{ starts: Uint32Array.from(starts), columns, entry, texts, once },
+      ...{ starts: Uint32Array.from(starts), columns, entry, mostEntry, texts, once },
       typed: kept.typed.concat(added.typed),
     };
-    return new PostedStore(texts.length > 2 * once + mostLeft ? yield* tidied(all) : all);
+    return new PostedStore(allTexts(texts) > 2 * once + mostLeft ? yield* tidied(all) : all);
   }
 }
 
 /** So many items are looked at before others may have their turn. */
 const AT_A_TIME = 10_000;
 
-const OF_TEXT = ['list', 'pack', 'price', 'from', 'to', 'posting'] as const;
-
 /** Without the texts that nothing names any more. */
-function* tidied({ once: _, ...kept }: Kept): Pausable<Kept> {
-  const texts = [''];
-  const codes = new Uint32Array(kept.texts.length);
-  const known = new Map<string, number>();
-  const columns: Record<Column, Uint32Array> = { ...kept.columns };
+function* tidied(kept: Kept): Pausable<Kept> {
+  const texts = {} as Record<TextColumn, readonly string[]>;
+  const columns = {} as Record<Column, Codes>;
   for (const column of OF_TEXT) {
     yield;
-    columns[column] = kept.columns[column].map((of) => {
-      if (of === 0 || codes[of]) return codes[of]!;
-      const text = kept.texts[of]!;
-      const code = known.get(text) ?? texts.push(text) - 1;
-      known.set(text, code);
-      return (codes[of] = code);
-    });
+    const own = new Texts();
+    const before = kept.texts[column];
+    const codes = new Uint32Array(before.length);
+    const coded = kept.columns[column].map((of) => of && (codes[of] ||= own.code(before[of])));
+    columns[column] = codesFor(coded.length, own.list.length - 1);
+    columns[column].set(coded);
+    texts[column] = own.list;
   }
   const typed: Typed[] = [];
   columns.typed = kept.columns.typed.map((of) => of && typed.push(kept.typed[of - 1]!));
-  return { ...kept, columns, texts, typed };
+  return { ...kept, columns, texts, typed, once: allTexts(texts) };
 }
+
+const byText = <T>(make: (column: TextColumn) => T): Record<TextColumn, T> =>
+  Object.fromEntries(OF_TEXT.map((column) => [column, make(column)])) as Record<TextColumn, T>;
 
 /** So many texts may always be left behind. */
 const MOST_LEFT = 100_000;
@@ -241,7 +259,8 @@ export class PostedStoreBuilder {
   private readonly item = new Growing();
   private readonly columns = Object.fromEntries(COLUMNS.map((c) => [c, new Growing()])) as Record<Column, Growing>;
   private readonly entry: number[] = [];
-  private readonly texts = new Texts();
+  private readonly texts = byText(() => new Texts());
+  private mostEntry = 0;
   private readonly typed: Typed[] = [];
 
   private placeOf(item: string): number {
@@ -255,14 +274,15 @@ export class PostedStoreBuilder {
   add(p: PostedPrice): void {
     this.item.push(this.placeOf(p.item));
     const { columns, texts } = this;
-    columns.list.push(texts.code(p.list));
-    columns.pack.push(texts.code(p.pack));
-    columns.price.push(texts.code(p.price));
-    columns.from.push(texts.code(p.from));
-    columns.to.push(texts.code(p.to));
-    columns.posting.push(texts.code(p.posting));
+    columns.list.push(texts.list.code(p.list));
+    columns.pack.push(texts.pack.code(p.pack));
+    columns.price.push(texts.price.code(p.price));
+    columns.from.push(texts.from.code(p.from));
+    columns.to.push(texts.to.code(p.to));
+    columns.posting.push(texts.posting.code(p.posting));
     columns.typed.push(p.handSet ? this.typed.push(p.handSet) : 0);
     this.entry.push(p.entry);
+    this.mostEntry = Math.max(this.mostEntry, p.entry);
   }
 
   made(): PostedStore {
@@ -280,17 +300,17 @@ export class PostedStoreBuilder {
     const places = new Uint32Array(rows);
     for (let i = 0; i < rows; i++) places[i] = next[this.item.get(i)]!++;
     yield;
-    const entry = new Float64Array(rows);
+    const entry = entriesFor(rows, this.mostEntry);
     for (let i = 0; i < rows; i++) entry[places[i]!] = this.entry[i]!;
-    const columns = {} as Record<Column, Uint32Array>;
+    const texts = byText((column) => this.texts[column].list);
+    const columns = {} as Record<Column, Codes>;
     for (const c of COLUMNS) {
       yield;
-      columns[c] = this.columns[c].placed(places);
+      columns[c] = this.columns[c].placed(places, c === 'typed' ? this.typed.length : texts[c].length - 1);
     }
     return new PostedStore({
-      ...{ items: this.items, names: this.names, starts, columns, entry },
-      texts: this.texts.list,
-      typed: this.typed,
+      ...{ items: this.items, names: this.names, starts, columns, entry, mostEntry: this.mostEntry },
+      ...{ texts, typed: this.typed, once: allTexts(texts) },
     });
   }
 }

@@ -6,7 +6,7 @@ import type { LockstepGroup } from '../lockstep/group.ts';
 import type { BreakTable, Pool } from '../quotes/breaks.ts';
 import type { ProportionalCharge } from '../quotes/charges.ts';
 import type { FloorTerms } from '../quotes/floors.ts';
-import { type Lookup, isMuch, putTogether, replaced, sourceOf } from '../lookup/lookup.ts';
+import { type Lookup, baseOf, isMuch, putTogether, replaced, sourceOf } from '../lookup/lookup.ts';
 import type { Pausable } from '../pausable.ts';
 import { PostedRows, PostedStore } from './posted-store.ts';
 import { Remembered } from './remembered.ts';
@@ -140,6 +140,11 @@ export class Prepared implements QuotesView {
   /** Every posting, item by item. */
   get everyPosted(): Iterable<PostedPrice> {
     return new PostedRows(this.posted);
+  }
+
+  /** What its posted prices are kept in, the same object for all states that share it. */
+  get postedIn(): object {
+    return baseOf(this.posted);
   }
 
   /** What is posted once some items are posted anew, for the state that follows: put together where that is much; to be paused. */

@@ -25,16 +25,18 @@ export interface ComputedRow {
 
 const PERCENT_UNIT = dec(`1e-${PERCENT_PLACES}`);
 
-/** Columns of a state that is still kept: they go when the state goes. */
-const columns = new WeakMap<Loaded, BulkWorkspace>();
+/** Columns of the state that was asked for last, as long as it is kept: of a hundred thousand items they are some forty megabytes. */
+let columns = new WeakMap<Loaded, BulkWorkspace>();
 
 /** Of a few items alone: what a window of a grid shows. */
 export const bulkOfItems = ({ ws, day }: Loaded, items: readonly Item[]): BulkWorkspace =>
   new BulkWorkspace(ws, day, undefined, items);
 
 export function bulkOf(loaded: Loaded): BulkWorkspace {
-  const bulk = columns.get(loaded) ?? new BulkWorkspace(loaded.ws, loaded.day);
-  columns.set(loaded, bulk);
+  const known = columns.get(loaded);
+  if (known) return known;
+  const bulk = new BulkWorkspace(loaded.ws, loaded.day);
+  columns = new WeakMap([[loaded, bulk]]);
   return bulk;
 }
 

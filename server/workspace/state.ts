@@ -1,3 +1,4 @@
+import { isMainThread } from 'node:worker_threads';
 import { Prepared } from '#core/workspace/prepared.ts';
 import type { Workspace } from '#core/workspace/workspace.ts';
 import type { PostedStore } from '#core/workspace/posted-store.ts';
@@ -109,10 +110,29 @@ function keptState(owner: Db, key: string, read: (before: readonly State[]) => P
   states.set(key, state);
   while (states.size > MOST_KEPT) states.delete(states.keys().next().value!);
   loading.then(
-    (loaded) => (state.loaded = loaded),
+    (loaded) => {
+      state.loaded = loaded;
+      letGo(states);
+    },
     () => states.delete(key),
   );
   return loading;
+}
+
+/**
+ * Of a day the posted prices of so many states that share none: a million of them are thirty megabytes. The next state is made
+ * from the last; beside the thread that answers, what has become of a list is told from the one before as well.
+ */
+const MOST_POSTED = isMainThread ? 1 : 2;
+
+function letGo(states: Map<string, { readonly loaded: State | null }>): void {
+  const seen = new Map<string, Set<object>>();
+  for (const [key, { loaded }] of [...states].reverse()) {
+    if (!loaded) continue;
+    const ofDay = seen.get(loaded.day) ?? new Set();
+    seen.set(loaded.day, ofDay.add(loaded.ws.postedIn));
+    if (ofDay.size > MOST_POSTED) states.delete(key);
+  }
 }
 
 /**
