@@ -1,3 +1,4 @@
+import { Growing } from '../growing.ts';
 import { type Pausable, toEnd } from '../pausable.ts';
 import type { Lookup } from '../lookup/lookup.ts';
 import type { PostedPrice } from '../lists/posted-price.ts';
@@ -12,32 +13,11 @@ type Entries = Uint32Array | Float64Array;
 const entriesFor = (rows: number, most: number): Entries =>
   most < 2 ** 32 ? new Uint32Array(rows) : new Float64Array(rows);
 
-/** A column that grows. */
-class Growing {
-  private values = new Uint32Array(1024);
-  length = 0;
-
-  push(value: number): void {
-    if (this.length === this.values.length) this.widen(2 * this.length);
-    this.values[this.length++] = value;
-  }
-
-  private widen(to: number): void {
-    const wider = new Uint32Array(to);
-    wider.set(this.values);
-    this.values = wider;
-  }
-
-  /** In another order: `at` says where each value goes. `most`: the largest of them. */
-  placed(at: Uint32Array, most: number): Codes {
-    const out = codesFor(this.length, most);
-    for (let i = 0; i < this.length; i++) out[at[i]!] = this.values[i]!;
-    return out;
-  }
-
-  get(i: number): number {
-    return this.values[i]!;
-  }
+/** In another order: `at` says where each value goes. `most`: the largest of them. */
+function placed(values: Uint32Array, at: Uint32Array, most: number): Codes {
+  const out = codesFor(values.length, most);
+  for (let i = 0; i < values.length; i++) out[at[i]!] = values[i]!;
+  return out;
 }
 
 /** Texts by number, each once, counted from 1; 0: none. */
@@ -256,9 +236,12 @@ const MOST_LEFT = 100_000;
 export class PostedStoreBuilder {
   private readonly items = new Map<string, number>();
   private readonly names: string[] = [];
-  private readonly item = new Growing();
-  private readonly columns = Object.fromEntries(COLUMNS.map((c) => [c, new Growing()])) as Record<Column, Growing>;
-  private readonly entry: number[] = [];
+  private readonly item = new Growing(Uint32Array);
+  private readonly columns = Object.fromEntries(COLUMNS.map((c) => [c, new Growing(Uint32Array)])) as Record<
+    Column,
+    Growing<Uint32Array>
+  >;
+  private readonly entry = new Growing(Float64Array);
   private readonly texts = byText(() => new Texts());
   private mostEntry = 0;
   private readonly typed: Typed[] = [];
@@ -301,12 +284,12 @@ export class PostedStoreBuilder {
     for (let i = 0; i < rows; i++) places[i] = next[this.item.get(i)]!++;
     yield;
     const entry = entriesFor(rows, this.mostEntry);
-    for (let i = 0; i < rows; i++) entry[places[i]!] = this.entry[i]!;
+    for (let i = 0; i < rows; i++) entry[places[i]!] = this.entry.get(i);
     const texts = byText((column) => this.texts[column].list);
     const columns = {} as Record<Column, Codes>;
     for (const c of COLUMNS) {
       yield;
-      columns[c] = this.columns[c].placed(places, c === 'typed' ? this.typed.length : texts[c].length - 1);
+      columns[c] = placed(this.columns[c].all, places, c === 'typed' ? this.typed.length : texts[c].length - 1);
     }
     return new PostedStore({
       ...{ items: this.items, names: this.names, starts, columns, entry, mostEntry: this.mostEntry },

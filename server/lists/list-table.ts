@@ -6,6 +6,7 @@ import type { BulkList } from '#core/bulk/prepare-list.ts';
 import { type BulkPrices, FLAGS, PERCENT_PLACES, emptyPrices, priceRows } from '#core/bulk/price-rows.ts';
 import { landedOnList, netOnList } from '#core/bulk/row-figures.ts';
 import { GUARD_NAMES } from '#core/guards/guards.ts';
+import { Growing } from '#core/growing.ts';
 import { plusDays } from '#core/numbers/day.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';
 import { describeUplift } from '#core/recipes/uplift.ts';
@@ -250,11 +251,12 @@ export async function listRowTable(
 ): Promise<ListRowTable> {
   const { ws, day } = loaded;
   const places = ws.decimalsOf(list);
-  const packing = new Packing<Figures>([...open(places), ...costly(places)]);
+  const expected = items.reduce((n, item) => n + item.packs.length, 0);
+  const packing = new Packing<Figures>([...open(places), ...costly(places)], expected);
   const all = items === ws.workspace.items;
   const rows = new SeenRows(loaded, list, all ? bulkOf(loaded) : bulkOfItems(loaded, items));
   const turn = turns();
-  const masks: number[] = [];
+  const masks = new Growing(Uint32Array, expected);
   const soon = plusDays(day, SOON);
   for (const item of items)
     for (const pack of item.packs) {
@@ -282,7 +284,7 @@ export async function listRowTable(
       masks.push(mask);
       await turn();
     }
-  return { table: packing.packed(), masks: Uint32Array.from(masks) };
+  return { table: packing.packed(), masks: masks.all.slice() };
 }
 
 /** With what its rows count up to. */

@@ -1,3 +1,5 @@
+import { Growing } from '#core/growing.ts';
+
 /** A column of a table that is arranged here: of texts, '' where there is none, or of figures, NaN where there is none. */
 export type PackedBy<Row> = { readonly id: string } & (
   | { readonly text: (row: Row) => string }
@@ -40,9 +42,9 @@ interface Gathered<Row> {
   packed(): PackedColumn;
 }
 
-function gatheredTexts<Row>(text: (row: Row) => string): Gathered<Row> {
+function gatheredTexts<Row>(text: (row: Row) => string, rows?: number): Gathered<Row> {
   const known = new Map<string, number>([['', 0]]);
-  const met: number[] = [];
+  const met = new Growing(Uint32Array, rows);
   return {
     take: (row) => {
       const value = text(row);
@@ -55,25 +57,25 @@ function gatheredTexts<Row>(text: (row: Row) => string): Gathered<Row> {
       const place = new Uint32Array(known.size);
       words.forEach((word, n) => (place[known.get(word)!] = n + 1));
       const codes = codesFor(words.length, met.length);
-      met.forEach((code, row) => (codes[row] = place[code]!));
+      met.all.forEach((code, row) => (codes[row] = place[code]!));
       return { codes, words };
     },
   };
 }
 
-function gatheredFigures<Row>(figure: (row: Row) => number, places: number): Gathered<Row> {
-  const met: number[] = [];
+function gatheredFigures<Row>(figure: (row: Row) => number, places: number, rows?: number): Gathered<Row> {
+  const met = new Growing(Float64Array, rows);
   return {
     take: (row) => met.push(figure(row)),
     packed: () => {
-      const all = Float64Array.from(met).sort();
+      const all = met.all.slice().sort();
       let count = 0;
       // those that are none stand at the end
       for (const value of all) if (value === value && (count === 0 || all[count - 1] !== value)) all[count++] = value;
       const values = all.slice(0, count);
       const codes = codesFor(count, met.length);
       // looked for in order: a map of them would be megabytes to throw away
-      met.forEach((value, row) => (codes[row] = value === value ? placeAmong(values, value, ascending) + 1 : 0));
+      met.all.forEach((value, row) => (codes[row] = value === value ? placeAmong(values, value, ascending) + 1 : 0));
       return { codes, values, places };
     },
   };
@@ -84,9 +86,10 @@ export class Packing<Row> {
   private readonly gathered: ReadonlyMap<string, Gathered<Row>>;
   private rows = 0;
 
-  constructor(columns: readonly PackedBy<Row>[]) {
+  /** `rows`: how many are expected. */
+  constructor(columns: readonly PackedBy<Row>[], rows?: number) {
     this.gathered = new Map(
-      columns.map((c) => [c.id, 'text' in c ? gatheredTexts(c.text) : gatheredFigures(c.figure, c.places)]),
+      columns.map((c) => [c.id, 'text' in c ? gatheredTexts(c.text, rows) : gatheredFigures(c.figure, c.places, rows)]),
     );
   }
 
