@@ -148,7 +148,9 @@ function HandSet({ buildUp: b }: { buildUp: BuildUp }) {
         ],
       }).unwrap();
       toast.success(
-        done.request === null ? `${b.item.sku} follows its recipe again.` : postedWords(done, `on ${b.list.name}`),
+        done.request === null
+          ? `${b.item.sku} follows its recipe again.`
+          : postedWords(done, `on ${b.list.name}`, form),
       );
     } catch {
       /* shown below */

@@ -5,7 +5,7 @@ import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { showDay, showFact } from '../kit/number-form.ts';
 import { MovesTable } from '../lists/moves-table.tsx';
-import { counted } from '../kit/words.ts';
+import { countedIn } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { isDay } from '#core/numbers/day.ts';
 import { type ChangeAsked, findingsApi } from './endpoints.ts';
@@ -37,6 +37,7 @@ export function FindingsBeside({
   /** From when on it would hold, and the changes to come that the form began with; absent: at once. */
   from?: { readonly day: string | null; readonly upon: readonly string[] };
 }) {
+  const { counted } = countedIn(useNumberForm());
   const may = useSignedIn().rights.has('see_cost') && !UNCHECKED.includes(register);
   const { data } = findingsApi.useFindingsQuery(undefined, { skip: !may || id === null });
   const [ask] = findingsApi.useFindingsOfChangeMutation();
@@ -132,6 +133,7 @@ function Moves({ asked }: { asked: ChangeAsked }) {
 
 function Told({ list, word, tone }: { list: readonly ShownFinding[]; word: string | null; tone: string }) {
   const form = useNumberForm();
+  const { counted } = countedIn(form);
   return (
     <ul>
       {list.slice(0, SHOWN).map((f, n) => (

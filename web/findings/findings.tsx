@@ -8,7 +8,7 @@ import { useNumberForm } from '../frame/preferences.ts';
 import { Empty, Field, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Select } from '../kit/select.tsx';
 import { showDay, showFact, showMoment } from '../kit/number-form.ts';
-import { counted } from '../kit/words.ts';
+import { countedIn } from '../kit/words.ts';
 
 const NONE: ShownFinding[] = [];
 /** Places named beside a finding; more are counted. */
@@ -17,6 +17,7 @@ const NAMED = 4;
 /** All that the check of the set-up finds, by kind and list, each with its places and one case. */
 export function FindingsView() {
   const form = useNumberForm();
+  const { counted, whole } = countedIn(form);
   const [busy, setBusy] = useState(true);
   const { data, error } = findingsApi.useFindingsQuery(undefined, { pollingInterval: busy ? 1500 : 0 });
   const running = data?.running ?? true;
@@ -59,8 +60,8 @@ export function FindingsView() {
                   className="max-w-[34rem]"
                   onValue={(chosen) => setKind(chosen)}
                   options={[
-                    ['', `every kind (${all.length})`],
-                    ...kinds.map(([code, k]) => [code, `${k.message} (${k.count})`] as const),
+                    ['', `every kind (${whole(all.length)})`],
+                    ...kinds.map(([code, k]) => [code, `${k.message} (${whole(k.count)})`] as const),
                   ]}
                 />
               </Field>
@@ -105,7 +106,7 @@ export function FindingsView() {
                       ) : null}
                     </td>
                     <td className="figure">
-                      {f.items}
+                      {whole(f.items)}
                       {f.customers ? (
                         <div className="text-xs text-faint">{counted(f.customers, 'customer')}</div>
                       ) : null}

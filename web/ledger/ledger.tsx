@@ -7,6 +7,7 @@ import { useNumberForm } from '../frame/preferences.ts';
 import { Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { showDay, showMoment } from '../kit/number-form.ts';
 import { PostingRequests } from './posting-requests.tsx';
+import { countedIn } from '../kit/words.ts';
 import { reversedWords, whollyReversed } from './reversed.ts';
 import { BeforeAfter } from '../kit/before-after.tsx';
 import { useSignedIn } from '../people/use-me.ts';
@@ -48,6 +49,7 @@ export function Ledger() {
 function Postings() {
   const { data, error } = ledgerApi.usePostingsQuery();
   const form = useNumberForm();
+  const { whole } = countedIn(form);
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
   if (data?.length === 0) return <Empty>Prices that are posted on a list stand here, the latest first.</Empty>;
   return (
@@ -78,13 +80,13 @@ function Postings() {
               {p.lastDay ? ` until ${showDay(p.lastDay, form)}` : ''}
             </td>
             <td>{p.listName}</td>
-            <td className="figure">{p.lines}</td>
-            <td className="figure">{p.up}</td>
-            <td className="figure">{p.down}</td>
+            <td className="figure">{whole(p.lines)}</td>
+            <td className="figure">{whole(p.up)}</td>
+            <td className="figure">{whole(p.down)}</td>
             <td>
               {p.kind === 'reverse' ? `reverses ${p.reverses}: ` : ''}
               {whollyReversed(p) ? <s>{p.reason}</s> : p.reason}
-              {p.reversedBy.length > 0 ? ` (${reversedWords(p)} ${p.reversedBy.join(', ')})` : ''}
+              {p.reversedBy.length > 0 ? ` (${reversedWords(p, form)} ${p.reversedBy.join(', ')})` : ''}
             </td>
             <td>
               {p.by}

@@ -1,8 +1,11 @@
 import type { Posted } from '#contract/posting-requests.ts';
-import { counted } from '../kit/words.ts';
+import type { NumberForm } from '../kit/number-form.ts';
+import { countedIn } from '../kit/words.ts';
 
 /** What is told of a posting that was asked for. `where`: "on Counter". */
-export const postedWords = ({ lines, postings, request }: Posted, where: string): string =>
-  request === null
-    ? `${counted(lines, 'price')} posted ${where} (posting ${postings.join(', ')}).`
-    : `${counted(lines, 'price')} ${where} ${lines === 1 ? 'waits' : 'wait'} for a second person (request ${request}).`;
+export function postedWords({ lines, postings, request }: Posted, where: string, form: NumberForm): string {
+  const prices = countedIn(form).counted(lines, 'price');
+  return request === null
+    ? `${prices} posted ${where} (posting ${postings.join(', ')}).`
+    : `${prices} ${where} ${lines === 1 ? 'waits' : 'wait'} for a second person (request ${request}).`;
+}

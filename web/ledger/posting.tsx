@@ -10,7 +10,7 @@ import { Grid } from '../grid/grid.tsx';
 import { type WindowSource, useWindow } from '../grid/use-window.ts';
 import { Button, Trouble, ViewHead } from '../kit/controls.tsx';
 import { type NumberForm, showDay, showMoment } from '../kit/number-form.ts';
-import { counted } from '../kit/words.ts';
+import { countedIn } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { lineColumns, linesAsked, plainNumber } from './line-columns.tsx';
 import { ReverseDialog } from './reverse-dialog.tsx';
@@ -43,6 +43,7 @@ const useLines = (id: string): WindowSource<{ id: string; query: LinesQuery }, P
 export function PostingView() {
   const { id = '' } = useParams();
   const form = useNumberForm();
+  const { counted } = countedIn(form);
   const { data: p, error } = ledgerApi.usePostingQuery(id);
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
   if (!p) return null;
@@ -73,7 +74,7 @@ export function PostingView() {
       {p.reversedBy.length > 0 ? (
         <>
           {' '}
-          · {reversedWords(p)}
+          · {reversedWords(p, form)}
           {p.reversedBy.map((by) => (
             <Link key={by} className="ml-1 text-accent underline" to={`/ledger/${by}`}>
               {by}
@@ -90,6 +91,7 @@ export function PostingView() {
 function Lines({ posting: p, about }: { posting: PostingDetail; about: ReactNode }) {
   const me = useSignedIn();
   const form = useNumberForm();
+  const { counted } = countedIn(form);
   const [asking, setAsking] = useState<{ lines: ReverseBody['lines'] } | null>(null);
   const [chosen, setChosen] = useState<{ top: number; bottom: number } | null>(null);
   const columns = useMemo(

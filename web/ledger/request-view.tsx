@@ -11,7 +11,7 @@ import { type WindowSource, useWindow } from '../grid/use-window.ts';
 import { Button, Dialog, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { show, showDay, showMoment } from '../kit/number-form.ts';
-import { counted } from '../kit/words.ts';
+import { countedIn } from '../kit/words.ts';
 import { type LinesQuery, ledgerApi } from './endpoints.ts';
 import { lineColumns, linesAsked, plainNumber } from './line-columns.tsx';
 import { stateWords } from './posting-requests.tsx';
@@ -27,6 +27,7 @@ const COLUMNS = lineColumns<RequestedPrice>({ before: 'posted', after: 'will be'
 export function RequestView() {
   const { id = '' } = useParams();
   const form = useNumberForm();
+  const { counted } = countedIn(form);
   const { data: r, error } = ledgerApi.usePostingRequestQuery(id);
   const [agree, agreeing] = ledgerApi.useAgreeMutation();
   const [withdraw, withdrawing] = ledgerApi.useWithdrawMutation();

@@ -8,7 +8,7 @@ import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Dialog, Field, Input, Trouble } from '../kit/controls.tsx';
 import { Figure } from '../kit/figure.tsx';
 import { showDay } from '../kit/number-form.ts';
-import { counted } from '../kit/words.ts';
+import { countedIn } from '../kit/words.ts';
 
 /** Asks why; names what later postings have changed, and offers to reverse all but that. `lines`: only these prices of it. */
 export function ReverseDialog({
@@ -21,6 +21,7 @@ export function ReverseDialog({
   onClose: () => void;
 }) {
   const [reason, setReason] = useState('');
+  const { counted } = countedIn(useNumberForm());
   const { data: found, error: unread } = ledgerApi.useReversalQuery({ id, lines }, { refetchOnMountOrArgChange: true });
   const [reverse, { isLoading, error }] = ledgerApi.useReverseMutation();
   const navigate = useNavigate();
@@ -77,6 +78,7 @@ export function ReverseDialog({
 
 function InTheWay({ found }: { found: Reversal }) {
   const form = useNumberForm();
+  const { counted } = countedIn(form);
   return (
     <Trouble tone="warn">
       <p>

@@ -9,7 +9,7 @@ import { Button, Empty, Field, Input, Trouble, ViewHead } from '../kit/controls.
 import { DateField } from '../kit/date-field.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
 import { show } from '../kit/number-form.ts';
-import { counted } from '../kit/words.ts';
+import { countedIn } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { postedWords } from '../ledger/posted-words.ts';
 import { listsApi } from './endpoints.ts';
@@ -42,6 +42,7 @@ export function FallsView() {
 function FallsTable({ falls }: { falls: Falls }) {
   const me = useSignedIn();
   const form = useNumberForm();
+  const { counted } = countedIn(form);
   const [list, setList] = useState<string | null>(null);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [reason, setReason] = useState('costs fell');
@@ -77,7 +78,7 @@ function FallsTable({ falls }: { falls: Falls }) {
       toast.success(
         done.request === null
           ? `${counted(done.lines, 'price')} let fall. It stands in the ledger and can be reversed.`
-          : postedWords(done, `on ${counted(new Set(prices.map((p) => p.list)).size, 'list')}`),
+          : postedWords(done, `on ${counted(new Set(prices.map((p) => p.list)).size, 'list')}`, form),
       );
     } catch (error) {
       setProblem(problemOf(error).message);

@@ -35,7 +35,8 @@ export function PostDialog({
   onClose: (done: string | null) => void;
 }) {
   const { asked, today } = useDay();
-  const { whole, counted } = countedIn(useNumberForm());
+  const form = useNumberForm();
+  const { whole, counted } = countedIn(form);
   const [effective, setEffective] = useState(asked ?? today);
   const [reason, setReason] = useState('');
   const [typedReason, setTypedReason] = useState('');
@@ -62,7 +63,7 @@ export function PostDialog({
         typedReason,
         state: would?.state ?? '',
       }).unwrap();
-      onClose(postedWords(done, `on ${name}`));
+      onClose(postedWords(done, `on ${name}`, form));
     } catch {
       /* shown above the form */
     }
