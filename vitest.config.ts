@@ -43,7 +43,7 @@ export default defineConfig({
           include: ['web/**/*.test.{ts,tsx}'],
           environment: 'jsdom',
           setupFiles: ['web/tests/setup.ts'],
-          testTimeout: 30_000,
+          testTimeout: 120_000,
         },
       },
       {

@@ -9,7 +9,7 @@ afterEach(() => {
   sessionStorage.clear();
 });
 // a busy machine is no fault of the page
-configure({ asyncUtilTimeout: 8000 });
+configure({ asyncUtilTimeout: 20_000 });
 
 // jsdom lays nothing out: the grid gets a window of this size
 class Observer {
