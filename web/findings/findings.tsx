@@ -102,7 +102,7 @@ export function FindingsView() {
                         </div>
                       ))}
                       {f.places.length > NAMED ? (
-                        <span className="text-xs text-faint">and {f.places.length - NAMED} more</span>
+                        <span className="text-xs text-faint">and {whole(f.places.length - NAMED)} more</span>
                       ) : null}
                     </td>
                     <td className="figure">

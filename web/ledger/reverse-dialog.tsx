@@ -78,7 +78,7 @@ export function ReverseDialog({
 
 function InTheWay({ found }: { found: Reversal }) {
   const form = useNumberForm();
-  const { counted } = countedIn(form);
+  const { counted, whole } = countedIn(form);
   return (
     <Trouble tone="warn">
       <p>
@@ -119,7 +119,7 @@ function InTheWay({ found }: { found: Reversal }) {
             ))}
           </tbody>
         </table>
-        {found.changed > found.inTheWay.length ? <p>and {found.changed - found.inTheWay.length} more</p> : null}
+        {found.changed > found.inTheWay.length ? <p>and {whole(found.changed - found.inTheWay.length)} more</p> : null}
       </div>
     </Trouble>
   );
