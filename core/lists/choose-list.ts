@@ -65,38 +65,74 @@ function inRegion(ws: ListsView, regions: readonly string[], region: string | nu
   return false;
 }
 
+/** The lists meant for a buyer on a day, the best first, and why the others are not. */
+export interface ListsMeant {
+  readonly candidates: readonly { readonly list: PriceList; readonly why: string }[];
+  readonly leftOut: readonly Lost[];
+}
+
 /**
  * The lists meant for a buyer on a day, the best first: by audience, then the administrator's rank, then the rank of
  * the buyer's group. docs/arithmetic.md, "Which list".
  */
-export function candidateLists(ws: ListsView, buyer: Buyer, day: Day): { list: PriceList; why: string }[] {
-  return ws.workspace.lists
-    .map((list) => fit(ws, list, buyer, day))
-    .filter((c) => typeof c !== 'string')
-    .sort(
-      (a, b) =>
-        a.audience - b.audience ||
-        a.list.rank - b.list.rank ||
-        a.groupRank - b.groupRank ||
-        (a.list.id < b.list.id ? -1 : 1),
-    );
+export function listsMeantFor(ws: ListsView, buyer: Buyer, day: Day): ListsMeant {
+  let found = remembered.get(ws);
+  if (!found) remembered.set(ws, (found = new Remembered(ws)));
+  return found.of(buyer, day);
 }
 
-/** Why the other lists were no candidates. */
-export function listsLeftOut(ws: ListsView, buyer: Buyer, day: Day): Lost[] {
-  return ws.workspace.lists.flatMap((list) => {
+const remembered = new WeakMap<ListsView, Remembered>();
+
+/** So many kinds of buyers are kept; customers that no list names are of a kind with others of their groups and region. */
+const KINDS_KEPT = 200;
+
+/** A question that every line of every quote asks. */
+class Remembered {
+  private readonly kinds = new Map<string, ListsMeant>();
+  private readonly named: ReadonlySet<string>;
+
+  constructor(private readonly ws: ListsView) {
+    this.named = new Set(ws.workspace.lists.flatMap((l) => l.customers ?? []));
+  }
+
+  of(buyer: Buyer, day: Day): ListsMeant {
+    const { customer, groups, region, channel } = buyer;
+    const kind = JSON.stringify([customer && this.named.has(customer) ? customer : null, groups, region, channel, day]);
+    const known = this.kinds.get(kind);
+    if (known) return known;
+    const meant = listsMeant(this.ws, buyer, day);
+    if (this.kinds.size >= KINDS_KEPT) this.kinds.delete(this.kinds.keys().next().value!);
+    this.kinds.set(kind, meant);
+    return meant;
+  }
+}
+
+function listsMeant(ws: ListsView, buyer: Buyer, day: Day): ListsMeant {
+  const candidates: Candidate[] = [];
+  const leftOut: Lost[] = [];
+  for (const list of ws.workspace.lists) {
     const found = fit(ws, list, buyer, day);
-    return typeof found === 'string' ? [{ name: list.name, why: found }] : [];
-  });
+    if (typeof found === 'string') leftOut.push({ name: list.name, why: found });
+    else candidates.push(found);
+  }
+  candidates.sort(
+    (a, b) =>
+      a.audience - b.audience ||
+      a.list.rank - b.list.rank ||
+      a.groupRank - b.groupRank ||
+      (a.list.id < b.list.id ? -1 : 1),
+  );
+  return { candidates, leftOut };
 }
 
 /** The list a buyer buys from on a day, with the candidates that lost and why. */
 export function chooseList(ws: ListsView, buyer: Buyer, day: Day): Outcome<ChosenList> {
-  const [best, ...rest] = candidateLists(ws, buyer, day);
+  const { candidates, leftOut } = listsMeantFor(ws, buyer, day);
+  const [best, ...rest] = candidates;
   if (!best) return refusal('no_list', `customers/${buyer.customer ?? ''}`, { customer: buyer.name, day });
   return figure({
     list: best.list,
     why: best.why,
-    lost: [...rest.map((r) => ({ name: r.list.name, why: `comes later: ${r.why}` })), ...listsLeftOut(ws, buyer, day)],
+    lost: [...rest.map((r) => ({ name: r.list.name, why: `comes later: ${r.why}` })), ...leftOut],
   });
 }

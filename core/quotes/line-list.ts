@@ -1,11 +1,10 @@
 import type { Lost } from '../buildup/steps.ts';
-import { type Buyer, candidateLists } from '../lists/choose-list.ts';
+import { type Buyer, type ListsMeant, listsMeantFor } from '../lists/choose-list.ts';
 import { type ListPrice, type Unposted, priceOnList } from '../lists/list-price.ts';
 import { plain } from '../numbers/decimal.ts';
 import { type Outcome, type Reason, figure, refusal, wording } from '../reasons.ts';
 import type { Day } from '../numbers/day.ts';
 import type { QuotesView } from './view.ts';
-import type { PriceList } from '../lists/price-list.ts';
 
 /** The list that gives an item's price, and those that lost. */
 export interface LinePrice {
@@ -29,14 +28,16 @@ export function listsFor(
   buyer: Buyer,
   chosen: string | null | undefined,
   day: Day,
-): Outcome<readonly { list: PriceList; why: string }[]> {
+): Outcome<ListsMeant> {
   if (chosen) {
     const list = ws.lists.get(chosen);
-    return list ? figure([{ list, why: 'chosen by hand' }]) : refusal('unknown_list', 'list', { list: chosen });
+    return list
+      ? figure({ candidates: [{ list, why: 'chosen by hand' }], leftOut: [] })
+      : refusal('unknown_list', 'list', { list: chosen });
   }
-  const found = candidateLists(ws, buyer, day);
-  return found.length > 0
-    ? figure(found)
+  const meant = listsMeantFor(ws, buyer, day);
+  return meant.candidates.length > 0
+    ? figure(meant)
     : refusal('no_list', `customers/${buyer.customer ?? ''}`, { customer: buyer.name, day });
 }
 
@@ -47,8 +48,7 @@ export function listsFor(
  */
 export function linePrice(
   ws: QuotesView,
-  lists: readonly { list: PriceList; why: string }[],
-  leftOut: readonly Lost[],
+  { candidates: lists, leftOut }: ListsMeant,
   asked: Asked,
 ): Outcome<LinePrice> {
   const home = lists[0]!.list;

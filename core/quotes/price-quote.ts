@@ -1,6 +1,5 @@
-import type { Lost } from '../buildup/steps.ts';
 import { buyerOf } from '../lists/buyer.ts';
-import { type Buyer, listsLeftOut } from '../lists/choose-list.ts';
+import type { Buyer, ListsMeant } from '../lists/choose-list.ts';
 import { depositPartShown, toNet, withoutDeposit } from '../lists/terms.ts';
 import { minorUnits } from '../numbers/currency.ts';
 import { type Dec, ZERO, dec, plain, settle } from '../numbers/decimal.ts';
@@ -33,18 +32,15 @@ class QuotePricing {
   private readonly home: PriceList;
   private readonly digits: number;
   private readonly taxes: TaxSums;
-  /** The lists that are not meant for the buyer at all. */
-  private readonly leftOut: readonly Lost[];
 
   constructor(
     private readonly ws: QuotesView,
     private readonly q: QuoteQuestion,
     private readonly buyer: Buyer,
-    private readonly lists: readonly { list: PriceList; why: string }[],
+    private readonly lists: ListsMeant,
   ) {
-    this.home = lists[0]!.list;
+    this.home = lists.candidates[0]!.list;
     this.digits = minorUnits(this.home.currency);
-    this.leftOut = q.list ? [] : listsLeftOut(ws, buyer, q.day);
     this.taxes = new TaxSums(this.home);
   }
 
@@ -120,7 +116,7 @@ class QuotePricing {
     // a quantity that nobody may order finds no price worth telling
     const positive = allowedQuantity(item, dec(line.quantity), {});
     if (!positive.ok) return positive;
-    const price = linePrice(ws, this.lists, this.leftOut, {
+    const price = linePrice(ws, this.lists, {
       item: item.id,
       pack: line.pack,
       day: q.day,

@@ -1,7 +1,7 @@
 import type { ListAudience } from '#contract/lists.ts';
 import type { ListBody } from '#contract/records/plain.ts';
 import { buyerOf } from '#core/lists/buyer.ts';
-import { candidateLists } from '#core/lists/choose-list.ts';
+import { listsMeantFor } from '#core/lists/choose-list.ts';
 import type { PriceList } from '#core/lists/price-list.ts';
 import { Prepared } from '#core/workspace/prepared.ts';
 import type { Loaded } from '../workspace/state.ts';
@@ -34,7 +34,7 @@ export function audienceOf({ ws, day }: Loaded, id: string, body: WholeList): Li
   for (const customer of ws.workspace.customers) {
     const buyer = buyerOf(then, { customer: customer.id });
     if (!buyer.ok) continue;
-    const candidates = candidateLists(then, buyer.value, day);
+    const { candidates } = listsMeantFor(then, buyer.value, day);
     const at = candidates.findIndex((c) => c.list.id === id);
     if (at < 0) continue;
     customers.push(customer.name);

@@ -82,14 +82,21 @@ describe('sessions', () => {
 });
 
 describe('what leaves the server', () => {
-  it('security headers are on every answer', async () => {
-    const answer = await supertest(shop.app).get('/healthz');
-    expect(answer.body).toEqual({ database: 'answers' });
-    expect(answer.headers['content-security-policy']).toContain("script-src 'self'");
-    expect(answer.headers['content-security-policy']).not.toContain('unsafe-eval');
-    expect(answer.headers['x-content-type-options']).toBe('nosniff');
-    expect(answer.headers['x-powered-by']).toBeUndefined();
+  it.each(['/healthz', '/api/session', '/api/no-such-thing'])('security headers are on %s', async (address) => {
+    const { headers } = await supertest(shop.app).get(address);
+    expect(headers['content-security-policy']).toContain("script-src 'self'");
+    expect(headers['content-security-policy']).toContain("frame-ancestors 'self'");
+    expect(headers['content-security-policy']).not.toContain('unsafe-');
+    expect(headers).toMatchObject({
+      'x-content-type-options': 'nosniff',
+      'x-frame-options': 'SAMEORIGIN',
+      'referrer-policy': 'no-referrer',
+      'permissions-policy': expect.stringContaining('camera=()') as string,
+    });
+    expect(headers['x-powered-by']).toBeUndefined();
   });
+  it('a load balancer is told that the database answers', async () =>
+    expect((await supertest(shop.app).get('/healthz')).body).toEqual({ database: 'answers' }));
   it('text that is no JSON, and a body too large, get a problem without a stack trace', async () => {
     const admin = as.get('administrator')!;
     const send = (body: string) =>

@@ -55,11 +55,19 @@ export interface Context {
 
 /** The calendar day at a moment in a time zone: 2026-03-09. */
 export function dayIn(timeZone: string, at: Date): string {
-  const calendar = CALENDARS.get(timeZone) ?? new Intl.DateTimeFormat('en-CA', { timeZone, ...DAY });
-  CALENDARS.set(timeZone, calendar);
-  return calendar.format(at);
+  // no day begins within a minute
+  const minute = Math.floor(at.getTime() / 60_000);
+  const known = calendars.get(timeZone);
+  if (known?.minute === minute) return known.day;
+  const calendar = known?.calendar ?? new Intl.DateTimeFormat('en-CA', { timeZone, ...DAY });
+  const day = calendar.format(at);
+  calendars.set(timeZone, { calendar, minute, day });
+  return day;
 }
 
 const DAY = { year: 'numeric', month: '2-digit', day: '2-digit' } as const;
-/** They are dear to make, and every request asks for the day. */
-const CALENDARS = new Map<string, Intl.DateTimeFormat>();
+/** They are dear to make and to ask, and every request asks for the day. */
+const calendars = new Map<
+  string,
+  { readonly calendar: Intl.DateTimeFormat; readonly minute: number; readonly day: string }
+>();

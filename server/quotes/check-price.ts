@@ -1,6 +1,6 @@
 import type { PriceCheck, PriceCheckBody } from '#contract/quotes.ts';
 import { buyerOf } from '#core/lists/buyer.ts';
-import { candidateLists, listsLeftOut } from '#core/lists/choose-list.ts';
+import { listsMeantFor } from '#core/lists/choose-list.ts';
 import { buildUpOf } from '../lists/build-up.ts';
 import type { Db } from '../platform/database.ts';
 import { refusedFor } from '../platform/refused.ts';
@@ -14,7 +14,7 @@ export async function checkPrice(db: Db, loaded: Loaded, body: PriceCheckBody, s
   const asked = { customer, country, channel, groups: body.group === null ? null : [body.group] };
   const buyer = buyerOf(ws, asked);
   if (!buyer.ok) throw refusedFor(buyer.reason);
-  const candidates = candidateLists(ws, buyer.value, day);
+  const { candidates, leftOut } = listsMeantFor(ws, buyer.value, day);
   const figures = quoteFigures(ws, {
     list: null,
     buyer: asked,
@@ -39,7 +39,7 @@ export async function checkPrice(db: Db, loaded: Loaded, body: PriceCheckBody, s
       why: c === winner ? c.why : (lost.get(c.list.name) ?? c.why),
       wins: c === winner,
     })),
-    leftOut: listsLeftOut(ws, buyer.value, day).map(({ name, why }) => ({ name, why })),
+    leftOut: leftOut.map(({ name, why }) => ({ name, why })),
     region: buyer.value.region === null ? null : (ws.regions.get(buyer.value.region)?.name ?? null),
     figures,
     behind,

@@ -1,11 +1,10 @@
-import { randomBytes, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import { sql } from 'drizzle-orm';
 import express, { type Express, type Request, type Response } from 'express';
-import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
 import { routes } from '../../routes.ts';
 import { sessionRoutes } from '../../people/session-routes.ts';
@@ -13,17 +12,12 @@ import type { Context } from '../context.ts';
 import { mayReadMetrics } from '../metrics.ts';
 import { refused } from '../refused.ts';
 import { answerErrors } from './errors.ts';
+import { securityHeaders, styleNonce } from './headers.ts';
 import { mount } from './route.ts';
 import { checkToken, identify, sessions } from './session.ts';
 
 /** How long the health check waits for the database, in milliseconds. */
 const HEALTH_PATIENCE = 2_000;
-
-/** The mark of one answer, which the style elements of its page carry. */
-function styleNonce(response: Response): string {
-  const locals = response.locals as { styleNonce?: string };
-  return (locals.styleNonce ??= randomBytes(16).toString('base64'));
-}
 
 /** What is told of an answer, with who asked from where: known when it ends, and said once. */
 const whoAsked = (request: IncomingMessage, response: ServerResponse, said: object) => ({
@@ -39,24 +33,7 @@ export function buildApp(context: Context): Express {
   // answers are not kept by who asks (no-store): a mark of what they hold would be worked out for nobody
   app.disable('etag');
   app.set('trust proxy', context.trustProxy);
-  app.use(
-    helmet({
-      contentSecurityPolicy: {
-        directives: {
-          'upgrade-insecure-requests': null,
-          'worker-src': ["'self'"],
-          // dialogs hold the page still by a style element of their own; it carries the page's mark
-          'style-src': ["'self'", (_, response) => `'nonce-${styleNonce(response as Response)}'`],
-          'font-src': ["'self'"],
-        },
-      },
-      strictTransportSecurity: context.secureCookies,
-    }),
-  );
-  app.use((_, response, next) => {
-    response.set('permissions-policy', 'camera=(), geolocation=(), microphone=(), payment=(), usb=()');
-    next();
-  });
+  app.use(securityHeaders(context.secureCookies));
   app.use(
     pinoHttp({
       logger: context.log,
