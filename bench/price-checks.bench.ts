@@ -10,9 +10,13 @@ import type { Worksheet } from '#contract/worksheets.ts';
 import { loadLarge } from '../demo/load-large.ts';
 import { say } from './measure.ts';
 import { Client, OwnDatabase, OwnServer } from './soak-server.ts';
+import { atRest, postEverything, settled } from './whole-worksheets.ts';
 
 const ITEMS = Number(process.env['MOST_ITEMS'] ?? 100_000);
 const SECONDS = Number(process.env['SECONDS_EACH'] ?? 60);
+
+/** An answer that says what a unit costs. */
+const PRICED = /"unitPrice":"\d/;
 
 interface Asked {
   readonly address: string;
@@ -27,7 +31,7 @@ async function askEvenly(asked: Asked, rate: number, seconds: number): Promise<v
   const agent = new http.Agent({ keepAlive: true, maxSockets: 60 });
   const { hostname, port } = new URL(asked.address);
   const took: number[] = [];
-  let wrong = 0;
+  let [wrong, unpriced] = [0, 0];
   const one = (n: number): Promise<void> =>
     new Promise((done) => {
       const question = {
@@ -41,10 +45,12 @@ async function askEvenly(asked: Asked, rate: number, seconds: number): Promise<v
       const request = http.request(
         { agent, hostname, port, path: '/api/price-check', method: 'POST', headers },
         (answer) => {
-          answer.resume();
+          let text = '';
+          answer.setEncoding('utf8').on('data', (part: string) => (text += part));
           answer.on('end', () => {
             took.push(performance.now() - began);
             if (answer.statusCode !== 200) wrong++;
+            else if (!PRICED.test(text)) unpriced++;
             done();
           });
         },
@@ -55,6 +61,7 @@ async function askEvenly(asked: Asked, rate: number, seconds: number): Promise<v
   // until everything is read and compiled
   for (let n = 0; n < 500; n++) await one(n);
   took.length = 0;
+  [wrong, unpriced] = [0, 0];
   const began = performance.now();
   const pending: Promise<void>[] = [];
   for (let sent = 0; sent < rate * seconds;) {
@@ -68,7 +75,7 @@ async function askEvenly(asked: Asked, rate: number, seconds: number): Promise<v
   took.sort((a, b) => a - b);
   const at = (share: number) => took[Math.min(took.length - 1, Math.floor(took.length * share))]!.toFixed(1);
   say(
-    `  ${rate} asked a second for ${seconds} s: ${(took.length / whole).toFixed(0)} answered a second, p50 ${at(0.5)} ms, p95 ${at(0.95)} ms, p99 ${at(0.99)} ms, ${wrong} wrong`,
+    `  ${rate} asked a second for ${seconds} s: ${(took.length / whole).toFixed(0)} answered a second, p50 ${at(0.5)} ms, p95 ${at(0.95)} ms, p99 ${at(0.99)} ms, ${wrong} wrong, ${unpriced} without a price`,
   );
 }
 
@@ -79,11 +86,7 @@ async function besideWorksheets(client: Client, day: string, work: () => Promise
   const compute = async (): Promise<void> => {
     while (going) {
       const made = (await client.ask('POST', '/worksheets', { reason: 'bench', day, lists: [] })).body as Worksheet;
-      let state = made.state;
-      while (state === 'waiting' || state === 'computing') {
-        await after(250);
-        state = ((await client.ask('GET', `/worksheets/${made.id}`)).body as Worksheet).state;
-      }
+      await settled(client, made.id);
       count++;
       await client.ask('DELETE', `/worksheets/${made.id}`, {});
     }
@@ -115,10 +118,14 @@ export async function benchPriceChecks(): Promise<void> {
     const { workspace } = (await client.ask('GET', '/session')).body as { workspace: { today: string } };
     const day = workspace.today;
     const lastDay = plusDays(day, 1);
+    await postEverything(client, day);
+    await atRest(client);
     const made = await client.ask('POST', '/me/keys', { name: 'bench', rights: ['read'], lastDay });
     const { key } = made.body as { key: string };
     const asked = { address: server.address, key, day, packs, customers: customers.map((c) => c.id) };
-    say(`price checks with ${ITEMS.toLocaleString('en-GB')} items`);
+    say(
+      `price checks with ${ITEMS.toLocaleString('en-GB')} items posted on twelve lists, ${customers.length} customers`,
+    );
     for (const rate of [200, 500]) await askEvenly(asked, rate, SECONDS);
     await besideWorksheets(client, day, () => askEvenly(asked, 200, SECONDS));
   } finally {

@@ -9,6 +9,7 @@ import { migrateDatabase, openDatabase } from '#server/platform/database.ts';
 import { loadLarge } from '../demo/load-large.ts';
 import { manyClients } from './soak-clients.ts';
 import { Client, OwnDatabase, OwnServer } from './soak-server.ts';
+import { patiently, postEverything, settled, worksheetOf } from './whole-worksheets.ts';
 
 /**
  * Long runs that try to break the ledger. Servers and the database are killed while worksheets are posted and reversed: the
@@ -28,40 +29,6 @@ const folder = mkdtempSync(path.join(tmpdir(), 'hard-ledger-soak-'));
 const database = new OwnDatabase(folder);
 const dice = new Dice(Number(values.seed));
 const say = (text: string) => console.log(`${new Date().toISOString().slice(11, 19)} ${text}`);
-
-/** Asks until a server is there to answer. */
-async function patiently<T>(work: () => Promise<T>): Promise<T> {
-  for (let attempt = 1; ; attempt++)
-    try {
-      return await work();
-    } catch (error) {
-      if (attempt === 120) throw error;
-      await after(500);
-    }
-}
-
-const worksheetOf = (client: Client, id: string) =>
-  patiently(async () => {
-    const { status, body } = await client.ask('GET', `/worksheets/${id}`);
-    if (status !== 200) throw new Error(`worksheet ${id}: ${status}`);
-    return body as Worksheet;
-  });
-
-/** How long a worksheet may take to its end, in milliseconds: other work may run beside. */
-const PATIENCE = 15 * 60_000;
-
-async function settled(client: Client, id: string): Promise<Worksheet> {
-  const end = performance.now() + PATIENCE;
-  for (;;) {
-    const found = await worksheetOf(client, id);
-    if (!['waiting', 'computing', 'posting', 'reversing'].includes(found.state)) return found;
-    if (performance.now() > end) {
-      const { state, trouble, lists } = found;
-      throw new Error(`worksheet ${id} does not come to its end: ${JSON.stringify({ state, trouble, lists })}`);
-    }
-    await after(250);
-  }
-}
 
 /** How many lines the ledger has of a worksheet, by what they do; from the database itself. */
 async function linesOf(id: string): Promise<{ post: number; reverse: number; entries: number; postings: number }> {
@@ -152,11 +119,7 @@ try {
     const other = new OwnServer(database);
     await other.start();
     const client = await new Client(server).signIn();
-    const made = (await client.ask('POST', '/worksheets', { reason: 'first prices', day })).body as Worksheet;
-    const order = { reason: 'first prices', lists: made.lists.map((l) => l.list), share: 'changed' };
-    await settled(client, made.id);
-    await client.ask('POST', `/worksheets/${made.id}/postings`, order);
-    await settled(client, made.id);
+    await postEverything(client, day);
     await manyClients([server, other], { day, seconds: Number(values.seconds), dice, owner: database.owner, say });
     await other.end('SIGTERM');
   }

@@ -1,16 +1,22 @@
 import { parseArgs } from 'node:util';
+import { schemaOf } from '#contract/records/schema.ts';
+import type { ListBody } from '#contract/records/plain.ts';
+import { lists as listKind } from '#contract/records/price-list.ts';
 import type { Workspace } from '#core/workspace/workspace.ts';
-import { priceLists } from '#server/lists/tables.ts';
+import { keptLists } from '#server/lists/kept-lists.ts';
 import { audit } from '#server/ledger/audit.ts';
 import { hashPassword } from '#server/people/password.ts';
 import { people } from '#server/people/tables.ts';
 import { copyField, copyIn } from '#server/platform/copy.ts';
 import { type Database, migrateDatabase, openDatabase } from '#server/platform/database.ts';
 import { fromTheBeginning } from '#server/platform/history.ts';
+import { records } from '#server/records/tables.ts';
 import { writeRecipe } from '#server/recipes/store.ts';
 import { writeLadder } from '#server/rounding/store.ts';
+import { customerRows, groupRows } from '#server/setup/rows.ts';
 import { categories, exchangeRates, suppliers, taxRates, workspaceSettings } from '#server/setup/tables.ts';
 import { DEMO_PASSWORD, PEOPLE } from './brannholm.ts';
+import { largeBuyers } from './large-buyers.ts';
 import { largeWorkspace } from './large-workspace.ts';
 
 /** Loads the large workspace into an empty database. */
@@ -84,6 +90,14 @@ async function writeRules(tx: Transaction, w: Workspace): Promise<void> {
     }));
     ladder.set(l.id, await writeLadder(tx, null, { name: l.name, currency: l.currency, rungs }, 1));
   }
+  const { groups, regions, customers } = largeBuyers();
+  await groupRows.load(tx, groups);
+  await customerRows.load(tx, customers);
+  const region = new Map<string, string>();
+  for (const { id: _, version: __, ...body } of regions) {
+    const [row] = await tx.insert(records).values({ kind: 'regions', body }).returning({ id: records.id });
+    region.set(body.name, String(row!.id));
+  }
   for (const r of w.recipes) {
     const list = w.lists.find((l) => l.recipe === r.id)!;
     const recipeId = await writeRecipe(
@@ -99,8 +113,14 @@ async function writeRules(tx: Transaction, w: Workspace): Promise<void> {
       },
       1,
     );
-    const { name, currency, taxIn, rank } = list;
-    await tx.insert(priceLists).values({ name, currency, taxIn, rank, recipe: recipeId });
+    // a list is meant for the group, or for the region, of its name
+    const { name, currency, taxIn, rank, advertised, active } = list;
+    const meant = {
+      groups: groups.filter((g) => g.name === name).map((g) => g.id),
+      regions: [region.get(name)].filter((found) => found !== undefined),
+    };
+    const body = { name, currency, taxIn, rank, advertised, active, recipe: String(recipeId), ...meant };
+    await keptLists.write(tx, null, schemaOf(listKind.fields).validateSync(body) as ListBody, 1);
   }
 }
 
@@ -152,7 +172,7 @@ async function copyItems(
         ]);
       }),
     );
-    for (const table of ['items', 'packs'])
+    for (const table of ['items', 'packs', 'customer_groups', 'customers'])
       await client.query(`select setval(pg_get_serial_sequence('${table}', 'id'), (select max(id) from ${table}))`);
     await client.query('commit');
     await client.query('analyze');

@@ -1,5 +1,5 @@
 import supertest from 'supertest';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import type { AccessKey, FreshKey } from '#contract/people.ts';
 import { type Person, TODAY, type Workshop, openWorkshop, signIn } from '../platform/tests/workshop.ts';
 
@@ -43,6 +43,28 @@ describe('a program with an access key', () => {
     const [kept] = (await seller.get('/me/keys')).body as AccessKey[];
     expect(kept).toMatchObject({ name: 'nightly prices', lastUsed: `${TODAY}T09:00:00.000Z` });
     expect(JSON.stringify(kept)).not.toContain(key);
+  });
+  it('gets its answers while somebody else’s use of the same key is still being noted', async () => {
+    const { id, key } = await make(seller, ['read']);
+    const holding = await shop.database.pool.connect();
+    try {
+      await holding.query('begin');
+      await holding.query('select 1 from access_keys where id = $1 for update', [id]);
+      const first = withKey(key)
+        .get('/categories')
+        .then((answer) => answer.status);
+      await vi.waitFor(async () => {
+        const { rows } = await shop.database.pool.query(
+          `select 1 from pg_stat_activity where datname = current_database() and wait_event_type = 'Lock' and query like 'update "access_keys"%'`,
+        );
+        expect(rows).toHaveLength(1);
+      });
+      expect((await withKey(key).get('/categories')).status).toBe(200);
+      await holding.query('commit');
+      expect(await first).toBe(200);
+    } finally {
+      holding.release();
+    }
   });
   it('does no more than the key is for, and no more than its person may now', async () => {
     const { key } = await make(admin, ['read']);
