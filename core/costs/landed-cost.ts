@@ -210,9 +210,9 @@ export function feeOf(cost: Cost, terms: LandedTerms): { amount: string; of: str
 
 /**
  * Of so many items it is remembered: one price asks for it several times over. More of them, each with its steps, would grow
- * old in memory only to be thrown away, some 3 kB a price check.
+ * old in memory only to be thrown away, a quarter of what price checks leave behind.
  */
-const ITEMS_REMEMBERED = 50;
+const ITEMS_REMEMBERED = 5;
 
 /** The landed cost that counts for an item on a day, with the suppliers that lost. Per unit, in the workspace's currency. */
 export function landedCost(ws: CostsView, item: Item, day: Day, side: CostSide = 'paid'): Outcome<LandedCost> {
