@@ -165,7 +165,7 @@ export function randomWorkspace(seed: number, items = 40): Workspace {
       when: dice.pick(['before', 'after']),
       per: dice.pick(['pack', 'unit']),
       ...(chance(0.3) ? { currency: dice.pick(CURRENCIES) } : {}),
-      ...(chance(0.3) ? { scope: scope() } : {}),
+      ...(chance(0.3) ? { scope: chance(0.3) ? { category: null, attributes: {} } : scope() } : {}),
       bands: [
         { from: '0', to: '1.5', value: decimalText(dice.whole(0, 500), 2) },
         { from: '1.5', to: chance(0.7) ? null : '6', value: '4.2' },

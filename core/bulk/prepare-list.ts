@@ -13,10 +13,10 @@ import {
   type GuardFigures,
   type RateFrom,
   type RowAddOns,
+  addOnsInto,
   commonAddOns,
   expressibleAddOns,
   guardFigures,
-  putAddOns,
   rowAddOns,
 } from './recipe-figures.ts';
 import { type ShownBasis, depositShown, hasDeposit, ownTax, shownTax } from './shown-basis.ts';
@@ -80,18 +80,33 @@ const knownCurrencies = (ws: Prepared): string[] => [
   ...new Set([ws.workspace.currency, ...ws.workspace.rates.flatMap((r) => [r.from, r.to])]),
 ];
 
-/** Each row's item, the one whose figures count, and its pack. */
-export function eachRow(
-  ws: Prepared,
-  columns: ItemColumns,
-  take: (row: number, of: { item: Item; pack: Pack }) => void,
-): void {
+/** An item whose figures count, in one of its packs. */
+interface ItemInPack {
+  readonly item: Item;
+  readonly pack: Pack;
+}
+
+/** What rows are of, looked up once for all lists. */
+const looked = new WeakMap<ItemColumns, { readonly ws: Prepared; readonly rows: readonly ItemInPack[] }>();
+
+function itemsOf(ws: Prepared, columns: ItemColumns): readonly ItemInPack[] {
+  const known = looked.get(columns);
+  if (known?.ws === ws) return known.rows;
   let last: { id: string; item: Item } | null = null;
-  columns.rows.forEach((row, i) => {
+  const rows = columns.rows.map((row) => {
     if (last?.id !== row.item) last = { id: row.item, item: ws.followed(ws.items.get(row.item)!) };
-    const { packs } = last.item;
-    take(i, { item: last.item, pack: packs.length === 1 ? packs[0]! : packs.find((p) => p.id === row.pack)! });
+    const { item } = last;
+    const { packs } = item;
+    return { item, pack: packs.length === 1 ? packs[0]! : packs.find((p) => p.id === row.pack)! };
   });
+  looked.set(columns, { ws, rows });
+  return rows;
+}
+
+/** Each row's item, the one whose figures count, and its pack. */
+export function eachRow(ws: Prepared, columns: ItemColumns, take: (row: number, of: ItemInPack) => void): void {
+  const rows = itemsOf(ws, columns);
+  for (let i = 0; i < rows.length; i++) take(i, rows[i]!);
 }
 
 /** The rows of a list that one recipe and one ladder price. */
@@ -188,6 +203,7 @@ function preparePart(
   const channels = channelsOf(list, null);
   const classes = new UpliftClasses(ws, recipe, channels, rateFrom);
   const own = rowAddOns(recipe, n);
+  const put = own && addOnsInto(own, recipe, { ws, channels, rateFrom });
   const prices = inUnits(posted, ladder.scale);
   const klass = new Int32Array(n).fill(ELSEWHERE);
   const deposit = new Float64Array(n);
@@ -195,7 +211,7 @@ function preparePart(
     if (of[i] !== at) return;
     klass[i] = prices[i] === Infinity ? -1 : classes.of(row.item, row.pack.name);
     if (hasDeposit(row.pack)) deposit[i] = depositShown(ws, list, row, day, rateFrom);
-    if (own) putAddOns(own, i, { ws, recipe, ...row, channels, rateFrom });
+    put?.(i, row.item, row.pack);
   });
   const { kind, cost } = recipe.basis;
   const { before, after } = commonAddOns(recipe, rateFrom);

@@ -2,7 +2,7 @@ import { ONE, dec, settle, share } from '../numbers/decimal.ts';
 import { type AddOn, GUARD_KINDS, type GuardKind, type RecipeTerms } from '../recipes/recipe.ts';
 import type { Item, Pack } from '../items/item.ts';
 import type { Prepared } from '../workspace/prepared.ts';
-import { fits } from '../items/scope.ts';
+import { fits, holdsAll } from '../items/scope.ts';
 import { nearest } from './columns.ts';
 
 /** From a currency to the list's, as the nearest double; no currency: the list's own. NaN: unknown. */
@@ -40,7 +40,7 @@ export const expressibleAddOns = (recipe: RecipeTerms): boolean =>
   );
 
 /** Whether an add-on differs from row to row. */
-export const goesByRow = (addOn: AddOn): boolean => !!addOn.scope || addOn.kind === 'by_weight';
+export const goesByRow = ({ scope, kind }: AddOn): boolean => (!!scope && !holdsAll(scope)) || kind === 'by_weight';
 
 /** The add-ons that are the same for every row. */
 export function commonAddOns(recipe: RecipeTerms, rateFrom: RateFrom): { before: AddOnSums; after: AddOnSums } {
@@ -71,39 +71,33 @@ export function rowAddOns(recipe: RecipeTerms, rows: number): RowAddOns | null {
   return { beforeShare: column(), beforePack: column(), afterShare: column(), afterPack: column() };
 }
 
-export function putAddOns(
+/** Puts the add-ons that a row has into its columns. */
+export function addOnsInto(
   into: RowAddOns,
-  row: number,
-  {
-    ws,
-    recipe,
-    item,
-    pack,
-    channels,
-    rateFrom,
-  }: {
-    ws: Prepared;
-    recipe: RecipeTerms;
-    item: Item;
-    pack: Pack;
-    channels: readonly string[];
-    rateFrom: RateFrom;
-  },
-): void {
-  for (const addOn of recipe.addOns ?? []) {
-    if (!goesByRow(addOn) || (addOn.scope && !fits(ws, addOn.scope, item, pack.name, channels))) continue;
+  recipe: RecipeTerms,
+  { ws, channels, rateFrom }: { ws: Prepared; channels: readonly string[]; rateFrom: RateFrom },
+): (row: number, item: Item, pack: Pack) => void {
+  const addOns = (recipe.addOns ?? []).filter(goesByRow).map((addOn) => {
     const before = (addOn.when ?? 'after') === 'before';
-    if (addOn.kind === 'percent_of_basis') {
-      (before ? into.beforeShare : into.afterShare)[row]! += nearest(share(dec(addOn.value ?? '0')));
-      continue;
+    const ofBasis = addOn.kind === 'percent_of_basis';
+    const packs = before ? into.beforePack : into.afterPack;
+    return {
+      addOn,
+      column: ofBasis ? (before ? into.beforeShare : into.afterShare) : packs,
+      share: ofBasis ? nearest(share(dec(addOn.value ?? '0'))) : null,
+      value: nearest(addOn.value ?? '0'),
+      rate: rateFrom(addOn.currency),
+    };
+  });
+  return (row, item, pack) => {
+    for (const { addOn, column, share, value, rate } of addOns) {
+      if (addOn.scope && !fits(ws, addOn.scope, item, pack.name, channels)) continue;
+      if (share !== null) column[row]! += share;
+      else if (addOn.kind === 'by_weight') column[row]! += bandAmount(addOn, item, pack) * rate;
+      else column[row]! += value * (addOn.per === 'unit' ? nearest(pack.units) : 1) * rate;
     }
-    const amount = addOn.kind === 'by_weight' ? bandAmount(addOn, item, pack) : perPack(addOn, pack);
-    (before ? into.beforePack : into.afterPack)[row]! += amount * rateFrom(addOn.currency);
-  }
+  };
 }
-
-const perPack = (addOn: AddOn, pack: Pack): number =>
-  nearest(addOn.value ?? '0') * (addOn.per === 'unit' ? nearest(pack.units) : 1);
 
 function bandAmount(addOn: AddOn, item: Item, pack: Pack): number {
   if (item.weightKg === null || item.weightKg === undefined) return NaN;

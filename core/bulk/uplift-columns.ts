@@ -40,7 +40,16 @@ export class UpliftClasses {
   }
 
   of(item: Item, pack: string): number {
-    const signature = this.ties
+    const signature = this.ties.length + this.attributes.length === 0 ? '' : this.signatureOf(item, pack);
+    const known = this.bySignature.get(signature);
+    if (known !== undefined) return known;
+    const found = this.classOf(item, pack);
+    this.bySignature.set(signature, found);
+    return found;
+  }
+
+  private signatureOf(item: Item, pack: string): string {
+    return this.ties
       .map((t) =>
         t === 'item'
           ? item.id
@@ -52,11 +61,6 @@ export class UpliftClasses {
       )
       .concat(this.attributes.map((a) => item.attributes?.[a] ?? ''))
       .join('\u0000');
-    const known = this.bySignature.get(signature);
-    if (known !== undefined) return known;
-    const found = this.classOf(item, pack);
-    this.bySignature.set(signature, found);
-    return found;
   }
 
   private classOf(item: Item, pack: string): number {

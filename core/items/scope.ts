@@ -45,6 +45,10 @@ export function fits(ws: ItemsView, scope: Scope, item: Item, pack: string | nul
   return true;
 }
 
+/** Whether a scope holds every item in every pack, whatever it is sold through. */
+export const holdsAll = ({ attributes, ...ties }: Scope): boolean =>
+  Object.values(ties).every((tie) => !tie) && Object.keys(attributes ?? {}).length === 0;
+
 /**
  * A scope's specificity as numbers to compare one after the other, the most telling first: whether it has each tie
  * (attribute values by their number, a category by its depth).
