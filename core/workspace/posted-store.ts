@@ -14,9 +14,11 @@ const entriesFor = (rows: number, most: number): Entries =>
   most < 2 ** 32 ? new Uint32Array(rows) : new Float64Array(rows);
 
 /** In another order: `at` says where each value goes. `most`: the largest of them. */
-function placed(values: Uint32Array, at: Uint32Array, most: number): Codes {
+function* placed(values: Uint32Array, at: Uint32Array, most: number): Pausable<Codes> {
   const out = codesFor(values.length, most);
-  for (let i = 0; i < values.length; i++) out[at[i]!] = values[i]!;
+  yield* inParts(values.length, ROWS_AT_A_TIME, (from, to) => {
+    for (let i = from; i < to; i++) out[at[i]!] = values[i]!;
+  });
   return out;
 }
 
@@ -163,35 +165,37 @@ export class PostedStore implements Lookup<readonly PostedPrice[]>, Iterable<Pos
       if (place === undefined) return;
       for (let row = added.starts[place]!; row < added.starts[place + 1]!; row++) source[rows++] = -row - 1;
     };
-    for (let at = 0; at < kept.names.length; at++) {
-      if (at % AT_A_TIME === 0) yield;
-      for (let row = kept.starts[at]!; row < kept.starts[at + 1]!; row++) if (stays(at, row)) source[rows++] = row;
-      addedOf(added.items.get(kept.names[at]!));
-      end(kept.names[at]!);
-    }
+    yield* inParts(kept.names.length, ITEMS_AT_A_TIME, (from, to) => {
+      for (let at = from; at < to; at++) {
+        for (let row = kept.starts[at]!; row < kept.starts[at + 1]!; row++) if (stays(at, row)) source[rows++] = row;
+        addedOf(added.items.get(kept.names[at]!));
+        end(kept.names[at]!);
+      }
+    });
     const fresh = added.names.filter((name) => !kept.items.has(name));
     for (const name of fresh) {
       addedOf(added.items.get(name));
       end(name);
     }
-    yield;
     const columns = {} as Record<Column, Codes>;
     for (const column of COLUMNS) {
-      yield;
       const [own, other] = [kept.columns[column], added.columns[column]];
       const beyond = column === 'typed' ? kept.typed.length : kept.texts[column].length - 1;
       const more = column === 'typed' ? added.typed.length : added.texts[column].length - 1;
       const out = (columns[column] = codesFor(rows, beyond + more));
-      for (let i = 0; i < rows; i++) {
-        const row = source[i]!;
-        out[i] = row >= 0 ? own[row]! : other[-row - 1]! && other[-row - 1]! + beyond;
-      }
+      yield* inParts(rows, ROWS_AT_A_TIME, (from, to) => {
+        for (let i = from; i < to; i++) {
+          const row = source[i]!;
+          out[i] = row >= 0 ? own[row]! : other[-row - 1]! && other[-row - 1]! + beyond;
+        }
+      });
     }
-    yield;
     const mostEntry = Math.max(kept.mostEntry, added.mostEntry);
     const entry = entriesFor(rows, mostEntry);
-    for (let i = 0; i < rows; i++) entry[i] = source[i]! >= 0 ? kept.entry[source[i]!]! : added.entry[-source[i]! - 1]!;
-    yield;
+    yield* inParts(rows, ROWS_AT_A_TIME, (from, to) => {
+      for (let i = from; i < to; i++)
+        entry[i] = source[i]! >= 0 ? kept.entry[source[i]!]! : added.entry[-source[i]! - 1]!;
+    });
     const same = fresh.length === 0 && names.length === kept.names.length;
     const texts = byText((column) => kept.texts[column].concat(added.texts[column].slice(1)));
     const { once } = kept;
@@ -204,21 +208,32 @@ export class PostedStore implements Lookup<readonly PostedPrice[]>, Iterable<Pos
   }
 }
 
-/** So many items are looked at before others may have their turn. */
-const AT_A_TIME = 10_000;
+/** So much is looked at before others may have their turn: some milliseconds. */
+const ITEMS_AT_A_TIME = 1_000;
+const ROWS_AT_A_TIME = 50_000;
+
+function* inParts(length: number, most: number, part: (from: number, to: number) => void): Pausable<void> {
+  for (let from = 0; from < length; from += most) {
+    part(from, Math.min(length, from + most));
+    yield;
+  }
+}
 
 /** Without the texts that nothing names any more. */
 function* tidied(kept: Kept): Pausable<Kept> {
   const texts = {} as Record<TextColumn, readonly string[]>;
   const columns = {} as Record<Column, Codes>;
   for (const column of OF_TEXT) {
-    yield;
     const own = new Texts();
-    const before = kept.texts[column];
+    const [before, coded] = [kept.texts[column], kept.columns[column]];
     const codes = new Uint32Array(before.length);
-    const coded = kept.columns[column].map((of) => of && (codes[of] ||= own.code(before[of])));
-    columns[column] = codesFor(coded.length, own.list.length - 1);
-    columns[column].set(coded);
+    yield* inParts(coded.length, ROWS_AT_A_TIME, (from, to) => {
+      for (let i = from; i < to; i++) if (coded[i]) codes[coded[i]!] ||= own.code(before[coded[i]!]);
+    });
+    const out = (columns[column] = codesFor(coded.length, own.list.length - 1));
+    yield* inParts(coded.length, ROWS_AT_A_TIME, (from, to) => {
+      for (let i = from; i < to; i++) out[i] = codes[coded[i]!]!;
+    });
     texts[column] = own.list;
   }
   const typed: Typed[] = [];
@@ -276,20 +291,23 @@ export class PostedStoreBuilder {
   *making(): Pausable<PostedStore> {
     const rows = this.item.length;
     const starts = new Uint32Array(this.names.length + 1);
-    for (let i = 0; i < rows; i++) starts[this.item.get(i) + 1]!++;
+    yield* inParts(rows, ROWS_AT_A_TIME, (from, to) => {
+      for (let i = from; i < to; i++) starts[this.item.get(i) + 1]!++;
+    });
     for (let i = 1; i < starts.length; i++) starts[i]! += starts[i - 1]!;
-    yield;
     const next = starts.slice();
     const places = new Uint32Array(rows);
-    for (let i = 0; i < rows; i++) places[i] = next[this.item.get(i)]!++;
-    yield;
+    yield* inParts(rows, ROWS_AT_A_TIME, (from, to) => {
+      for (let i = from; i < to; i++) places[i] = next[this.item.get(i)]!++;
+    });
     const entry = entriesFor(rows, this.mostEntry);
-    for (let i = 0; i < rows; i++) entry[places[i]!] = this.entry.get(i);
+    yield* inParts(rows, ROWS_AT_A_TIME, (from, to) => {
+      for (let i = from; i < to; i++) entry[places[i]!] = this.entry.get(i);
+    });
     const texts = byText((column) => this.texts[column].list);
     const columns = {} as Record<Column, Codes>;
     for (const c of COLUMNS) {
-      yield;
-      columns[c] = placed(this.columns[c].all, places, c === 'typed' ? this.typed.length : texts[c].length - 1);
+      columns[c] = yield* placed(this.columns[c].all, places, c === 'typed' ? this.typed.length : texts[c].length - 1);
     }
     return new PostedStore({
       ...{ items: this.items, names: this.names, starts, columns, entry, mostEntry: this.mostEntry },

@@ -1,14 +1,22 @@
 import { setImmediate, setTimeout } from 'node:timers/promises';
 import type { Pausable } from '#core/pausable.ts';
 
-/** So long something is worked at before others have their turn, in milliseconds. */
-const TURN_MS = 10;
+/** So long something is worked at before others have their turn, in milliseconds: an answer needs several turns. */
+const TURN_MS = 5;
 
 /** Asked again and again while something long is worked at: waits now and then, so that others have their turn. */
 export type Turn = () => Promise<void>;
 
 export function turns(): Turn {
   return every(() => setImmediate());
+}
+
+/**
+ * The same where it is others who are to notice nothing of it: an answer asks the database several times over, and each time its
+ * turn comes only after what is worked at. They have at least half of the time.
+ */
+export function turnsShared(): Turn {
+  return every(() => setTimeout(TURN_MS));
 }
 
 /** So long others are let go first at a time. */

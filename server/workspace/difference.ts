@@ -4,7 +4,7 @@ import type { Moved, PostedByItem, Prepared } from '#core/workspace/prepared.ts'
 import type { PostedPrice } from '#core/lists/posted-price.ts';
 import type { Revisions } from '../ledger/audit.ts';
 import type { Queries } from '../platform/database.ts';
-import { paused, turns } from '../platform/turns.ts';
+import { paused, turnsShared } from '../platform/turns.ts';
 import type { Catalogue } from './catalogue.ts';
 import { selectCatalogue } from './catalogue-rows.ts';
 import { readPostedOf } from './posted-rows.ts';
@@ -116,7 +116,7 @@ export async function nextPosted(
   most = MOST_POSTED,
 ): Promise<PostedByItem | PostedStore | null> {
   const { ws, day } = since;
-  const turn = turns();
+  const turn = turnsShared();
   const { lists, items } = await postedSince(db, since, most);
   if (!items) return paused(ws.postedOfLists(new Set(lists.map(String)), await read(lists)), turn);
   const moved = new Map<string, PostedPrice[]>(items.map((item) => [String(item), []]));

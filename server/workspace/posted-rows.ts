@@ -6,7 +6,7 @@ import { mayBeInForce } from '../ledger/in-force.ts';
 import { priceLists } from '../lists/tables.ts';
 import { copyOut, plainText } from '../platform/copy.ts';
 import type { Queries } from '../platform/database.ts';
-import { paused, turns } from '../platform/turns.ts';
+import { paused, turnsShared } from '../platform/turns.ts';
 
 const id = (n: number): string => String(n);
 
@@ -105,13 +105,14 @@ export async function copyPosted(client: PoolClient, day: string, only?: readonl
   );
   const postedBy = new Map(heads.map((h) => [String(h.id), h.by]));
   const text = (field: string) => (field === '\\N' ? null : plainText(field));
+  const turn = turnsShared();
   for (const of of lists) {
     const list = id(of);
     // the index is walked backwards, so nothing is sorted
     const query = `select distinct on (item_id, pack_id) item_id, pack_id, after, effective, posting_id, id, hand_set_reason, last_day
       from posting_lines l where list_id = ${of} and ${mayBeInForce(day)}
       order by item_id desc, pack_id desc, effective desc, id desc`;
-    for await (const lines of copyOut(client, query))
+    for await (const lines of copyOut(client, query)) {
       for (const line of lines) {
         const [item, pack, price, from, posting, entry, reason, last] = line.split('\t') as PostedFields;
         const typed = text(reason);
@@ -126,6 +127,8 @@ export async function copyPosted(client: PoolClient, day: string, only?: readonl
           ...heldUntil(typed === null ? null : { reason: typed, by: postedBy.get(posting) ?? '' }, text(last)),
         });
       }
+      await turn();
+    }
   }
-  return paused(out.making(), turns());
+  return paused(out.making(), turn);
 }
