@@ -11,7 +11,7 @@ import { revisionsOf } from '../ledger/audit.ts';
 import { nextPosted } from './difference.ts';
 import { loadWorkspace } from './load-workspace.ts';
 import { readPosted, storePosted } from './posted-rows.ts';
-import { workspaceIn, workspaceOn } from './state.ts';
+import { letGo, workspaceIn, workspaceOn } from './state.ts';
 
 let shop: Workshop;
 let admin: Person;
@@ -151,4 +151,25 @@ describe('the state that is made from the one before', () => {
       expect(sorted(ws.workspace)).toEqual(sorted(await loadWorkspace(tx, TODAY)));
     });
   });
+});
+
+describe('states that are kept', () => {
+  const [morning, noon, evening] = [{}, {}, {}];
+  const kept = (most: number) => {
+    const of = (day: string, postedIn: object) => ({ loaded: { day, ws: { postedIn } } });
+    const states = new Map<string, ReturnType<typeof of> | { loaded: null }>([
+      ['1', of(TODAY, morning)],
+      ['2', of(TODAY, noon)],
+      ['another day', of('2026-03-12', morning)],
+      ['3', of(TODAY, noon)],
+      ['4', of(TODAY, evening)],
+      ['being read', { loaded: null }],
+    ]);
+    letGo(states, most);
+    return [...states.keys()];
+  };
+  it('hold a million posted prices once: those of the last state of each day', () =>
+    expect(kept(1)).toEqual(['another day', '4', 'being read']));
+  it('and once more where the one before is asked for, whoever shares them', () =>
+    expect(kept(2)).toEqual(['2', 'another day', '3', '4', 'being read']));
 });

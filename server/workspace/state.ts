@@ -112,7 +112,7 @@ function keptState(owner: Db, key: string, read: (before: readonly State[]) => P
   loading.then(
     (loaded) => {
       state.loaded = loaded;
-      letGo(states);
+      letGo(states, MOST_POSTED);
     },
     () => states.delete(key),
   );
@@ -125,13 +125,20 @@ function keptState(owner: Db, key: string, read: (before: readonly State[]) => P
  */
 const MOST_POSTED = isMainThread ? 1 : 2;
 
-function letGo(states: Map<string, { readonly loaded: State | null }>): void {
+/** Lets go of states that share their posted prices with none of the last `most` of their day. The last of `states` is the newest. */
+export function letGo(
+  states: Map<
+    string,
+    { readonly loaded: (Pick<Loaded, 'day'> & { readonly ws: { readonly postedIn: object } }) | null }
+  >,
+  most: number,
+): void {
   const seen = new Map<string, Set<object>>();
   for (const [key, { loaded }] of [...states].reverse()) {
     if (!loaded) continue;
     const ofDay = seen.get(loaded.day) ?? new Set();
     seen.set(loaded.day, ofDay.add(loaded.ws.postedIn));
-    if (ofDay.size > MOST_POSTED) states.delete(key);
+    if (ofDay.size > most) states.delete(key);
   }
 }
 
