@@ -1,4 +1,5 @@
 import { setImmediate, setTimeout } from 'node:timers/promises';
+import { isMainThread } from 'node:worker_threads';
 import type { Pausable } from '#core/pausable.ts';
 
 /** So long something is worked at before others have their turn, in milliseconds: an answer needs several turns. */
@@ -12,11 +13,11 @@ export function turns(): Turn {
 }
 
 /**
- * The same where it is others who are to notice nothing of it: an answer asks the database several times over, and each time its
- * turn comes only after what is worked at. They have at least half of the time.
+ * The same for what may be long on the thread that answers: an answer asks the database several times over, and each time its
+ * turn comes only after what is worked at. There others have at least half of the time.
  */
 export function turnsShared(): Turn {
-  return every(() => setTimeout(TURN_MS));
+  return every(() => (isMainThread ? setTimeout(TURN_MS) : setImmediate()));
 }
 
 /** So long others are let go first at a time. */
