@@ -4,12 +4,13 @@ import type { AuditRow, PostingSummary } from '#contract/lists.ts';
 import { priceLists } from '../lists/tables.ts';
 import { people } from '../people/tables.ts';
 import { alias } from 'drizzle-orm/pg-core';
-import type { Queries } from '../platform/database.ts';
+import type { Db } from '../platform/database.ts';
 import { route } from '../platform/http/route.ts';
 import { ledgerRoutes as declared } from '#contract/api/ledger.ts';
 import { worksheets } from '../worksheets/tables.ts';
 import { refused } from '../platform/refused.ts';
 import { recordId } from '../setup/one-record.ts';
+import { linesCounted } from './count-lines.ts';
 import { postingWindow } from './posting-window.ts';
 import { auditEntries, postings } from './tables.ts';
 import { today } from '../workspace/asked-day.ts';
@@ -18,11 +19,7 @@ import { reversalOf, reversePosting } from './reverse-posting.ts';
 const PAGE = 200;
 const second = alias(people, 'second');
 
-/** Prices of a posting; what one is followed by after its last day is no price of its own. */
-const counted = (of: SQL) =>
-  sql<number>`(select count(*)::int from posting_lines l where l.posting_id = ${postings.id} and l.effective = ${postings.effective} and ${of})`;
-
-async function readPostings(db: Queries, where?: SQL): Promise<PostingSummary[]> {
+async function readPostings(db: Db, where?: SQL): Promise<PostingSummary[]> {
   const rows = await db
     .select({
       id: postings.id,
@@ -40,11 +37,7 @@ async function readPostings(db: Queries, where?: SQL): Promise<PostingSummary[]>
       agreedBy: second.name,
       reason: postings.reason,
       reverses: postings.reversesId,
-      lines: counted(sql`true`),
-      up: counted(sql`(l.before is null or l.after > l.before)`),
-      down: counted(sql`(l.after is null or l.after < l.before)`),
       reversedBy: sql<number[]>`array(select r.id from postings r where r.reverses_id = ${postings.id} order by r.id)`,
-      reversedLines: sql<number>`(select count(*)::int from postings r join posting_lines l on l.posting_id = r.id and l.effective = r.effective where r.reverses_id = ${postings.id})`,
     })
     .from(postings)
     .innerJoin(priceLists, eq(priceLists.id, postings.listId))
@@ -54,8 +47,14 @@ async function readPostings(db: Queries, where?: SQL): Promise<PostingSummary[]>
     .where(where)
     .orderBy(desc(postings.id))
     .limit(PAGE);
+  const counts = await linesCounted(
+    db,
+    rows.flatMap((r) => [r.id, ...r.reversedBy]),
+  );
   return rows.map(({ ofWorksheet, ...r }) => ({
     ...r,
+    ...counts(r.id),
+    reversedLines: r.reversedBy.reduce((sum, id) => sum + counts(id).lines, 0),
     worksheet: r.worksheet === null ? null : { id: String(r.worksheet), lists: ofWorksheet },
     id: String(r.id),
     list: String(r.list),
