@@ -76,36 +76,14 @@ export interface ListsMeant {
  * the buyer's group. docs/arithmetic.md, "Which list".
  */
 export function listsMeantFor(ws: ListsView, buyer: Buyer, day: Day): ListsMeant {
-  let found = remembered.get(ws);
-  if (!found) remembered.set(ws, (found = new Remembered(ws)));
-  return found.of(buyer, day);
+  const { customer, groups, region, channel } = buyer;
+  const named = ws.remember('lists name', '', () => new Set(ws.workspace.lists.flatMap((l) => l.customers ?? [])));
+  // customers that no list names are of a kind with others of their groups and region
+  const kind = JSON.stringify([customer && named.has(customer) ? customer : null, groups, region, channel, day]);
+  return ws.remember('lists meant', kind, () => listsMeant(ws, buyer, day), KINDS_REMEMBERED);
 }
 
-const remembered = new WeakMap<ListsView, Remembered>();
-
-/** So many kinds of buyers are kept; customers that no list names are of a kind with others of their groups and region. */
-const KINDS_KEPT = 200;
-
-/** A question that every line of every quote asks. */
-class Remembered {
-  private readonly kinds = new Map<string, ListsMeant>();
-  private readonly named: ReadonlySet<string>;
-
-  constructor(private readonly ws: ListsView) {
-    this.named = new Set(ws.workspace.lists.flatMap((l) => l.customers ?? []));
-  }
-
-  of(buyer: Buyer, day: Day): ListsMeant {
-    const { customer, groups, region, channel } = buyer;
-    const kind = JSON.stringify([customer && this.named.has(customer) ? customer : null, groups, region, channel, day]);
-    const known = this.kinds.get(kind);
-    if (known) return known;
-    const meant = listsMeant(this.ws, buyer, day);
-    if (this.kinds.size >= KINDS_KEPT) this.kinds.delete(this.kinds.keys().next().value!);
-    this.kinds.set(kind, meant);
-    return meant;
-  }
-}
+const KINDS_REMEMBERED = 100;
 
 function listsMeant(ws: ListsView, buyer: Buyer, day: Day): ListsMeant {
   const candidates: Candidate[] = [];

@@ -119,7 +119,7 @@ export async function personOfKey(context: Context, key: string): Promise<Signed
 /** When uses of keys were last noted here. */
 const noted = new WeakMap<Db, Map<number, number>>();
 
-/** Notes that a key is used. Of many who use it in the same minute one does, and nobody waits for it: they would for each other. */
+/** Notes that a key is used. Of many who use it in the same minute one does: the others would wait for each other. */
 async function noteUse({ db }: Context, { id, lastUsed }: typeof accessKeys.$inferSelect, at: Date): Promise<void> {
   const mine = noted.get(db) ?? new Map<number, number>();
   noted.set(db, mine);
