@@ -1,4 +1,5 @@
 import { setTimeout as after } from 'node:timers/promises';
+import type { Findings } from '#contract/findings.ts';
 import type { Today } from '#contract/today.ts';
 import type { Worksheet } from '#contract/worksheets.ts';
 import type { Client } from './soak-server.ts';
@@ -49,13 +50,25 @@ export async function postEverything(client: Client, day: string): Promise<Works
   return posted;
 }
 
-/** Until what follows from the last change has been counted. */
-export async function atRest(client: Client): Promise<void> {
+/** Asks until it is so. */
+async function until(so: () => Promise<boolean>, otherwise: string): Promise<void> {
   const end = performance.now() + PATIENCE;
-  for (;;) {
-    const { at, stale } = (await client.ask('GET', '/today')).body as Today;
-    if (at !== null && !stale) return;
-    if (performance.now() > end) throw new Error('what the lists make now is not counted');
+  while (!(await so())) {
+    if (performance.now() > end) throw new Error(otherwise);
     await after(200);
   }
 }
+
+/** Until what follows from the last change has been counted. */
+export const atRest = (client: Client): Promise<void> =>
+  until(async () => {
+    const { at, stale } = (await client.ask('GET', '/today')).body as Today;
+    return at !== null && !stale;
+  }, 'what the lists make now is not counted');
+
+/** Until the set-up as it stands has been checked. */
+export const checked = (client: Client): Promise<void> =>
+  until(async () => {
+    const { at, stale, running } = (await client.ask('GET', '/findings')).body as Findings;
+    return at !== null && !stale && !running;
+  }, 'the set-up is not checked');

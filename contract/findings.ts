@@ -14,7 +14,10 @@ export interface FindingPlace {
 export interface ShownFinding {
   code: FindingCode;
   message: string;
+  /** The first of them: it may be about many. */
   places: FindingPlace[];
+  /** How many more there are. */
+  morePlaces: number;
   /** The lists it is about, by name. */
   lists: string[];
   /** How many items it touches. */
@@ -24,10 +27,16 @@ export interface ShownFinding {
   example: { fact: string; value: string }[];
 }
 
+/** The first of them, and how many there are. */
+export interface SomeFindings {
+  count: number;
+  findings: ShownFinding[];
+}
+
 /** What keeping a record as it is typed would change of what the check finds. */
 export interface FindingsOfChange {
-  adds: ShownFinding[];
-  settles: ShownFinding[];
+  adds: SomeFindings;
+  settles: SomeFindings;
 }
 
 /** Which computed prices keeping a record would move, on a day. */
@@ -65,8 +74,9 @@ export interface ShownProof {
   firstDifference: { step: number; expected: string | null; actual: string | null } | null;
 }
 
-export interface Findings {
-  /** The state that was checked; null: none yet. */
+/** How the check of the whole set-up stands. */
+export interface CheckStands {
+  /** When it came to its end; null: it has not yet. */
   at: string | null;
   day: string | null;
   /** Whether something was changed since. */
@@ -75,5 +85,27 @@ export interface Findings {
   running: boolean;
   /** Why the last one came to no end. */
   trouble: string | null;
+}
+
+/** A page of what the check finds: of a large set-up that is tens of thousands of things. */
+export interface Findings extends CheckStands {
+  /** All that is found, by kind, in the order in which they are looked for. */
+  kinds: { code: FindingCode; message: string; count: number }[];
+  total: number;
+  /** The lists that findings are about, by name. */
+  lists: string[];
+  /** Of those asked for: how many there are, and a page of them. */
+  count: number;
   findings: ShownFinding[];
 }
+
+export const FINDINGS_QUERY = {
+  kind: 'only of this kind',
+  list: 'only about the list of this name',
+  find: 'words of what, where and the example',
+  about: 'only about the record at this address of the application, such as /recipes/7',
+  at: 'how many are passed over',
+} as const;
+
+/** Findings of a page. */
+export const FINDINGS_PAGE = 100;

@@ -1,8 +1,12 @@
-import { changeBody } from '../findings.ts';
+import { FINDINGS_QUERY, changeBody } from '../findings.ts';
 import { FIGURES, get, post } from './declare.ts';
 
 export const findingRoutes = {
-  all: get('/findings', 'What the check finds in the set-up', 'findings', { right: 'see_cost', reads: FIGURES }),
+  all: get('/findings', 'What the check finds in the set-up: a page of it', 'findings', {
+    right: 'see_cost',
+    query: FINDINGS_QUERY,
+    reads: FIGURES,
+  }),
   proofs: get('/findings/proofs', 'Every proof asked again', 'proofs', { right: 'see_cost', reads: FIGURES }),
   ofChange: post(
     '/findings/of-change',

@@ -1,4 +1,5 @@
-import type { FindingsOfChange, MovesOfChange, ShownFinding, Findings } from '#contract/findings.ts';
+import type { CheckStands, FindingsOfChange, MovesOfChange } from '#contract/findings.ts';
+import type { FoundThing } from './places.ts';
 import type { Item } from '#core/items/item.ts';
 import type { Workspace } from '#core/workspace/workspace.ts';
 
@@ -13,7 +14,7 @@ export interface CheckAsked {
 /** One of them, by what was asked. */
 export interface Checked {
   readonly revision: string;
-  readonly findings?: ShownFinding[];
+  readonly findings?: FoundThing[];
   readonly ofChange?: FindingsOfChange;
   readonly moves?: MovesOfChange;
 }
@@ -26,10 +27,10 @@ export interface Otherwise {
 
 /** The check of the whole set-up, made again after a change, beside the server's own thread. */
 export interface StandingCheck {
-  /** What is known now; begins a check where something has changed since. */
-  look(revision: string, day: string): Findings;
+  /** How it stands; begins a check where something has changed since. */
+  look(revision: string, day: string): CheckStands;
   /** What was found when the check last came to an end; begins nothing. */
-  found(): Findings['findings'];
+  found(): readonly FoundThing[];
   /** What other rules would add and settle. */
   ofChange(otherwise: Otherwise, day: string, signal: AbortSignal): Promise<FindingsOfChange>;
   /** Which computed prices other rules would move. */

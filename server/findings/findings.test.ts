@@ -20,7 +20,7 @@ afterAll(() => shop.close());
 const checked = () =>
   vi.waitFor(async () => {
     const now = (await admin.get('/findings')).body as Findings;
-    if (now.stale || now.running) throw new Error('not checked yet');
+    if (now.stale !== false || now.running) throw new Error(`not checked yet: ${JSON.stringify(now)}`);
     return now;
   });
 
@@ -40,6 +40,28 @@ it('what is wrong in the set-up is found again after every change, named with it
   expect(today.find((w) => w.kind === 'findings')).toMatchObject({ count: findings.length, to: '/findings' });
 });
 
+it('they are asked for by kind, list, words or the record that they are about; all are counted whatever is asked for', async () => {
+  const { findings, total, kinds } = await checked();
+  const asked = async (query: Record<string, string>) =>
+    (await admin.get(`/findings?${new URLSearchParams(query).toString()}`)).body as Findings;
+  const two = findings.find((f) => f.code === 'country_in_two_regions')!;
+  expect(kinds.find((k) => k.code === two.code)).toEqual({ code: two.code, message: two.message, count: 1 });
+  expect(kinds.reduce((sum, k) => sum + k.count, 0)).toBe(total);
+  const narrow: Record<string, string>[] = [
+    { kind: two.code },
+    { about: two.places[1]!.to! },
+    { find: 'NORTH two regions' },
+  ];
+  for (const query of narrow) expect(await asked(query)).toMatchObject({ total, kinds, count: 1, findings: [two] });
+  const [list] = findings.flatMap((f) => f.lists);
+  const ofList = await asked({ list: list! });
+  expect(ofList.findings).toEqual(findings.filter((f) => f.lists.includes(list!)));
+  // a page begins where it is asked to
+  expect((await asked({ at: '1' })).findings).toEqual(findings.slice(1));
+  expect(await asked({ at: String(total) })).toMatchObject({ count: total, findings: [] });
+  expect((await admin.get('/findings?kind=no_such')).body).toMatchObject({ faults: [{ path: 'kind' }] });
+});
+
 it('before a record is kept, what it would add and settle is told; nothing of it stays', async () => {
   const asked = (body: object, id: string | null = null, register = 'regions') =>
     admin.post('/findings/of-change', { register, id, body });
@@ -47,16 +69,16 @@ it('before a record is kept, what it would add and settle is told; nothing of it
   const [north] = (await admin.get('/regions')).body as { id: string; name: string }[];
   const told = (await asked({ ...region, name: 'North', countries: ['FI'] }, north!.id)).body as FindingsOfChange;
   // Norway is in one region again
-  expect([told.adds, told.settles.map((f) => f.code)]).toEqual([[], ['country_in_two_regions']]);
+  expect([told.adds.count, told.settles.findings.map((f) => f.code)]).toEqual([0, ['country_in_two_regions']]);
   const group = { name: 'second', customer: null, group: shop.shop.group, scope: {}, kind: 'percent_off', value: '2' };
   await admin.post('/reductions', { ...group, name: 'first' });
   const more = (await asked(group, null, 'reductions')).body as FindingsOfChange;
-  expect([more.adds.map((f) => f.code), more.settles]).toEqual([['reductions_tie'], []]);
+  expect([more.adds.findings.map((f) => f.code), more.settles.count]).toEqual([['reductions_tie'], 0]);
   expect(((await admin.get('/reductions')).body as object[]).length).toBe(1);
   // an item too: without a weight, freight cannot go by it
   const { id, version, ...item } = (await admin.get(`/items/${shop.shop.items[0]}`)).body as Stored;
   const lighter = (await asked({ ...item, weightKg: null }, id, 'items')).body as FindingsOfChange;
-  expect(lighter.adds.map((f) => f.code)).toContain('item_without_weight');
+  expect(lighter.adds.findings.map((f) => f.code)).toContain('item_without_weight');
   expect((await admin.get(`/items/${id}`)).body).toEqual({ id, version, ...item });
   // what could not be kept is refused in the same words
   expect((await asked({ ...region, currency: 'EURO' })).body).toMatchObject({ code: 'fields_wrong' });

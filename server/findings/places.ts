@@ -1,4 +1,5 @@
 import type { FindingPlace, ShownFinding } from '#contract/findings.ts';
+import { FINDINGS } from '#core/checks/finding.ts';
 import { REGISTER_OF, placeOf as addressOf } from '#contract/places.ts';
 import type { PointedTo } from '#contract/records/declare.ts';
 import { MEMBERS } from '#contract/records/kinds.ts';
@@ -67,10 +68,12 @@ function listsOf(ws: Prepared, f: Finding): string[] {
   return [...out];
 }
 
-export function shown(ws: Prepared, f: Finding): ShownFinding {
+/** A finding with all its places named; its message follows from its code. */
+export type FoundThing = Omit<ShownFinding, 'message' | 'morePlaces'>;
+
+export function named(ws: Prepared, f: Finding): FoundThing {
   return {
     code: f.code,
-    message: f.message,
     places: f.places.map((p) => placeOf(ws, p)),
     lists: listsOf(ws, f),
     items: f.items,
@@ -78,3 +81,13 @@ export function shown(ws: Prepared, f: Finding): ShownFinding {
     example: Object.entries(f.example).map(([fact, value]) => ({ fact, value })),
   };
 }
+
+/** Places that are told of one finding. */
+const MOST_PLACES = 4;
+
+export const shown = (f: FoundThing): ShownFinding => ({
+  ...f,
+  message: FINDINGS[f.code],
+  places: f.places.slice(0, MOST_PLACES),
+  morePlaces: Math.max(0, f.places.length - MOST_PLACES),
+});

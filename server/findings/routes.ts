@@ -13,6 +13,7 @@ import { recordId } from '../setup/one-record.ts';
 import type { AnyRegister } from '../setup/register.ts';
 import { registers } from '../setup/registers.ts';
 import { today } from '../workspace/asked-day.ts';
+import { askedFindings, findingsPage } from './findings-page.ts';
 import { runKeptProofs } from './proofs.ts';
 import { rulesFrom, rulesWith } from './what-if.ts';
 import type { Otherwise } from './checked.ts';
@@ -66,7 +67,11 @@ function whileListening(response: ChangeAsked['response']): AbortSignal {
 }
 
 export const findingRoutes = [
-  route(declared.all, async ({ context }) => context.check.look(await revisionOf(context.db), await today(context))),
+  route(declared.all, async ({ context, query }) => {
+    const asked = askedFindings(query);
+    const stands = context.check.look(await revisionOf(context.db), await today(context));
+    return findingsPage(stands, context.check.found(), asked);
+  }),
   route(declared.proofs, ({ context }) => runKeptProofs(context.db)),
   route(declared.ofChange, async (asked) => {
     const day = await dayOf(asked);

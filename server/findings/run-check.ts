@@ -6,7 +6,8 @@ import { type MoveTally, movesByList, tallyOf } from '../lists/move-tally.ts';
 import type { Db } from '../platform/database.ts';
 import { type Turn, paused } from '../platform/turns.ts';
 import { type Loaded, workspaceOn } from '../workspace/state.ts';
-import { shown } from './places.ts';
+import { someOf } from './findings-page.ts';
+import { named } from './places.ts';
 import type { CheckAsked, Checked } from './checked.ts';
 
 /** A form asks again after every pause in typing: what stands is checked once. */
@@ -27,7 +28,7 @@ export async function runCheck(db: Db, { day, what }: CheckAsked, turn: Turn): P
   const loaded = await workspaceOn(db, day);
   await turn();
   const { revision, ws } = loaded;
-  if (what === 'findings') return { revision, findings: (await foundIn(loaded, turn)).map((f) => shown(ws, f)) };
+  if (what === 'findings') return { revision, findings: (await foundIn(loaded, turn)).map((f) => named(ws, f)) };
   const { items, costs, posted } = ws.workspace;
   const { item } = what;
   const others = item ? [...items.filter((i) => i.id !== item.id), item] : items;
@@ -47,8 +48,14 @@ export async function runCheck(db: Db, { day, what }: CheckAsked, turn: Turn): P
   return {
     revision,
     ofChange: {
-      adds: after.filter((f) => !before.has(nameOf(f))).map((f) => shown(then, f)),
-      settles: found.filter((f) => !next.has(nameOf(f))).map((f) => shown(ws, f)),
+      adds: someOf(
+        then,
+        after.filter((f) => !before.has(nameOf(f))),
+      ),
+      settles: someOf(
+        ws,
+        found.filter((f) => !next.has(nameOf(f))),
+      ),
     },
   };
 }

@@ -1,11 +1,11 @@
-import type { Findings } from '#contract/findings.ts';
 import type { Logger } from 'pino';
 import { withoutValues } from '../platform/log.ts';
 import type { CheckAsked, Checked, StandingCheck } from './checked.ts';
+import type { FoundThing } from './places.ts';
 
 /** What was found in a state, and which. */
 interface Known {
-  readonly of: Findings['findings'];
+  readonly of: readonly FoundThing[];
   readonly state: string;
   readonly day: string;
   readonly at: string;
@@ -49,7 +49,6 @@ export function standingCheck(carryOut: Run, log: Logger): StandingCheck {
         stale: found?.state !== state,
         running,
         trouble,
-        findings: found?.of ?? [],
       };
     },
     found: () => found?.of ?? [],

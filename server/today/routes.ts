@@ -177,7 +177,8 @@ export const todayRoutes = [
       );
       // what a working day begins with comes first, then the check of the whole set-up
       const { check } = context;
-      const found = (counts.stale ? check.found() : check.look(await revisionOf(context.db), day).findings).length;
+      if (!counts.stale) check.look(await revisionOf(context.db), day);
+      const found = check.found().length;
       add(
         'findings',
         found,

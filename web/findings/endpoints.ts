@@ -1,5 +1,6 @@
 import { findingRoutes } from '#contract/api/findings.ts';
-import { api, changes, readsAll } from '../api.ts';
+import type { FINDINGS_QUERY } from '#contract/findings.ts';
+import { api, changes, reads, readsAll } from '../api.ts';
 
 /** A record as it stands in a form; with a day it would begin then. */
 export interface ChangeAsked {
@@ -10,9 +11,12 @@ export interface ChangeAsked {
   readonly upon?: readonly string[];
 }
 
+/** Which findings are asked for: none named, all of them. */
+export type FindingsAsked = Readonly<Partial<Record<keyof typeof FINDINGS_QUERY, string>>>;
+
 export const findingsApi = api.injectEndpoints({
   endpoints: (b) => ({
-    findings: readsAll(b, findingRoutes.all),
+    findings: reads(b, findingRoutes.all, (query: FindingsAsked) => ({ query })),
     proofs: readsAll(b, findingRoutes.proofs),
     movesOfChange: changes(b, findingRoutes.movesOfChange, (body: ChangeAsked) => ({ body })),
     findingsOfChange: changes(b, findingRoutes.ofChange, (body: ChangeAsked) => ({ body })),

@@ -1,12 +1,15 @@
 import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
+import type { ShownFinding } from '#contract/findings.ts';
+import { NOTHING_FOUND, foundThings } from '../tests/found.ts';
 import { Refusal, type Sent, visit } from '../tests/visit.tsx';
 
-const tie = {
+const tie: ShownFinding = {
   code: 'reductions_tie',
   message: 'Two reductions are equally specific.',
   places: [{ title: 'Winter', to: '/setup/reductions?open=4' }],
+  morePlaces: 0,
   lists: [],
   items: 3,
   customers: null,
@@ -30,8 +33,9 @@ const reduction = {
 const answers = {
   'GET /reductions': [reduction],
   'GET /customer-groups': [{ id: '2', version: 1, name: 'yards', rank: 1 }],
-  'GET /findings': { at: 'x', day: '2026-03-09', stale: false, running: false, trouble: null, findings: [tie] },
+  'GET /findings': foundThings([tie]),
 };
+
 /** An answer that keeps what it was asked. */
 function listening(answer: unknown) {
   const asked: Sent[] = [];
@@ -46,7 +50,10 @@ const beside = () => screen.findByRole('region', { name: 'What the check finds' 
 describe('a record that is being changed', () => {
   it('shows what is wrong with it now, then what keeping it would settle and add', async () => {
     const user = userEvent.setup();
-    const told = { adds: [{ ...tie, message: 'A dated price lies above.' }], settles: [tie] };
+    const told = {
+      adds: { count: 1, findings: [{ ...tie, message: 'A dated price lies above.' }] },
+      settles: { count: 1, findings: [tie] },
+    };
     const { asked, listen } = listening(told);
     visit('/setup/reductions?open=4', { ...answers, 'POST /findings/of-change': listen });
     expect(await beside()).toHaveTextContent('The check finds 1 thing here:Two reductions are equally specific.');
@@ -90,7 +97,7 @@ describe('a record that is being changed', () => {
     });
     visit('/setup/reductions?open=4', {
       ...answers,
-      'POST /findings/of-change': { adds: [], settles: [] },
+      'POST /findings/of-change': NOTHING_FOUND,
       'POST /findings/moves-of-change': listen,
     });
     const value = await screen.findByRole('textbox', { name: 'Value' });

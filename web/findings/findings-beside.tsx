@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
-import { type FindingsOfChange, type ShownFinding, UNCHECKED } from '#contract/findings.ts';
+import { type FindingsOfChange, type SomeFindings, UNCHECKED } from '#contract/findings.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { showDay, showFact } from '../kit/number-form.ts';
@@ -39,7 +39,7 @@ export function FindingsBeside({
 }) {
   const { counted } = countedIn(useNumberForm());
   const may = useSignedIn().rights.has('see_cost') && !UNCHECKED.includes(register);
-  const { data } = findingsApi.useFindingsQuery(undefined, { skip: !may || id === null });
+  const { data } = findingsApi.useFindingsQuery({ about: address ?? '' }, { skip: !may || id === null || !address });
   const [ask] = findingsApi.useFindingsOfChangeMutation();
   const [state, setState] = useState<State | null>(null);
   const sent = JSON.stringify({
@@ -65,16 +65,16 @@ export function FindingsBeside({
     };
   }, [ask, may, changed, sent]);
   if (!may) return null;
-  const own = address ? (data?.findings ?? []).filter((f) => f.places.some((p) => p.to === address)) : [];
   const now = changed && state?.of === sent ? state : null;
   const told = now && 'told' in now ? now.told : null;
-  if (!changed && own.length === 0) return null;
+  const own: SomeFindings = data ?? { count: 0, findings: [] };
+  if (!changed && own.count === 0) return null;
   return (
     <section aria-label="What the check finds" className="mt-4 border-t border-rule pt-3 text-sm">
       {changed ? (
         <p aria-live="polite" className="text-faint">
           {told
-            ? told.adds.length + told.settles.length === 0
+            ? told.adds.count + told.settles.count === 0
               ? 'Kept like this, the check finds nothing more and nothing less.'
               : 'Kept like this:'
             : now
@@ -82,15 +82,15 @@ export function FindingsBeside({
               : 'Looking what the check would find …'}
         </p>
       ) : (
-        <p>The check finds {counted(own.length, 'thing')} here:</p>
+        <p>The check finds {counted(own.count, 'thing')} here:</p>
       )}
-      {told ? <Told list={told.adds} word="adds" tone="text-stop" /> : null}
-      {told ? <Told list={told.settles} word="settles" tone="text-accent" /> : null}
+      {told ? <Told some={told.adds} word="adds" tone="text-stop" /> : null}
+      {told ? <Told some={told.settles} word="settles" tone="text-accent" /> : null}
       {told ? <Moves key={sent} asked={JSON.parse(sent) as ChangeAsked} /> : null}
-      {changed ? null : <Told list={own} word={null} tone="" />}
-      {!changed && own.length > SHOWN ? (
-        <Link className="text-accent underline" to="/findings">
-          All findings
+      {changed ? null : <Told some={own} word={null} tone="" />}
+      {!changed && own.count > SHOWN ? (
+        <Link className="text-accent underline" to={`/findings?${new URLSearchParams({ about: address! }).toString()}`}>
+          All of them
         </Link>
       ) : null}
     </section>
@@ -131,12 +131,12 @@ function Moves({ asked }: { asked: ChangeAsked }) {
   );
 }
 
-function Told({ list, word, tone }: { list: readonly ShownFinding[]; word: string | null; tone: string }) {
+function Told({ some, word, tone }: { some: SomeFindings; word: string | null; tone: string }) {
   const form = useNumberForm();
-  const { counted } = countedIn(form);
+  const { counted, whole } = countedIn(form);
   return (
     <ul>
-      {list.slice(0, SHOWN).map((f, n) => (
+      {some.findings.slice(0, SHOWN).map((f, n) => (
         <li key={n} className="mt-1">
           {word ? <strong className={`font-medium ${tone}`}>{word}: </strong> : null}
           {f.message}{' '}
@@ -155,7 +155,7 @@ function Told({ list, word, tone }: { list: readonly ShownFinding[]; word: strin
           </span>
         </li>
       ))}
-      {list.length > SHOWN ? <li className="mt-1 text-faint">and {list.length - SHOWN} more</li> : null}
+      {some.count > SHOWN ? <li className="mt-1 text-faint">and {whole(some.count - SHOWN)} more</li> : null}
     </ul>
   );
 }

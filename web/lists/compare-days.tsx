@@ -1,12 +1,13 @@
 import { useDeferredValue } from 'react';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { Link, useParams } from 'react-router';
 import { type AskedThen, type ComparedDays, DAYS_PAGE, DAY_SHOWS, type DayDifference } from '#contract/compare-days.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { Button, Empty, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
+import { Empty, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
 import { DateField } from '../kit/date-field.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
 import { show, showDay } from '../kit/number-form.ts';
+import { Pages, pageAt, useAsked } from '../kit/pages.tsx';
 import { useSignedIn } from '../people/use-me.ts';
 import { listsApi } from './endpoints.ts';
 
@@ -33,24 +34,12 @@ const dayBefore = (day: string, days: number): string =>
 export function CompareDays() {
   const id = useParams()['id']!;
   const { today } = useSignedIn().workspace;
-  const form = useNumberForm();
-  const [params, setParams] = useSearchParams();
+  const [params, set] = useAsked();
   const to = params.get('to') ?? today;
   const from = params.get('from') ?? dayBefore(today, 30);
   const shows = (DAY_SHOWS.find((s) => s === params.get('show')) ?? 'all') satisfies Shows;
   const find = params.get('find') ?? '';
-  const at = Number(params.get('at') ?? 0) || 0;
-  const set = (change: Readonly<Record<string, string | null>>) =>
-    setParams(
-      (now) => {
-        const next = new URLSearchParams(now);
-        for (const [name, value] of Object.entries({ at: null, ...change }))
-          if (value) next.set(name, value);
-          else next.delete(name);
-        return next;
-      },
-      { replace: true },
-    );
+  const at = pageAt(params);
   const asked = useDeferredValue(find);
   const { data, currentData, error, isFetching } = listsApi.useCompareDaysQuery({
     list: id,
@@ -112,16 +101,7 @@ export function CompareDays() {
             ) : (
               <Differences of={of} />
             )}
-            {of.count > DAYS_PAGE ? (
-              <p className="mt-2 flex items-center gap-3 text-faint">
-                {show(String(at + 1), form)} to {show(String(at + of.rows.length), form)} of{' '}
-                {show(String(of.count), form)}
-                {at > 0 ? <Button onClick={() => set({ at: String(Math.max(0, at - DAYS_PAGE)) })}>Back</Button> : null}
-                {at + of.rows.length < of.count ? (
-                  <Button onClick={() => set({ at: String(at + DAYS_PAGE) })}>On</Button>
-                ) : null}
-              </p>
-            ) : null}
+            <Pages at={at} rows={of.rows.length} count={of.count} page={DAYS_PAGE} onAt={(to) => set({ at: to })} />
           </div>
         ) : null}
       </div>

@@ -1,6 +1,7 @@
 import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
+import { NOTHING_FOUND } from '../tests/found.ts';
 import { type Answers, visit } from '../tests/visit.tsx';
 
 const customers = [
@@ -10,7 +11,7 @@ const customers = [
 const answers: Answers = {
   'GET /reductions': [],
   'GET /customers': customers,
-  'POST /findings/of-change': { adds: [], settles: [] },
+  'POST /findings/of-change': NOTHING_FOUND,
 };
 const open = async () => {
   const user = userEvent.setup();

@@ -2,6 +2,7 @@ import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import { choose } from '../tests/choose.ts';
+import { foundThings } from '../tests/found.ts';
 import { Refusal, type Sent, visit } from '../tests/visit.tsx';
 
 const colour = { id: '4', version: 1, name: 'colour', kind: 'choice', unit: null, values: ['navy', 'red'] };
@@ -13,7 +14,7 @@ const answers = {
     path.includes('of=brand')
       ? [value('Kelwick', 'BL-1'), value('KELWICK', 'BL-2'), value('Tamsin', 'BL-3')]
       : [value('navy', 'BL-1'), value('Navy', 'BL-2'), value('red', 'BL-3')],
-  'GET /findings': { findings: [], stale: false, running: false, day: '2026-03-09' },
+  'GET /findings': foundThings([]),
 };
 
 describe('what items say, beside what is declared', () => {

@@ -2,6 +2,7 @@ import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
 import type { ChangeToCome } from '#contract/to-come.ts';
+import { NOTHING_FOUND, foundThings } from '../tests/found.ts';
 import { Refusal, type Sent, visit } from '../tests/visit.tsx';
 
 const floor = {
@@ -12,12 +13,11 @@ const planned: ChangeToCome = {
   ...{ id: '8', version: 1, register: 'floors', record: '3', name: 'Rope', day: '2026-04-01', reason: 'season' },
   ...{ change: { value: '22' }, was: { value: '20' }, by: 'Liv', at: '2026-03-01T09:00:00Z', trouble: null },
 };
-const NOTHING = { adds: [], settles: [] };
 const answers = {
   'GET /floors': [floor],
   'GET /changes-to-come': [planned],
-  'GET /findings': { at: null, day: null, stale: false, running: false, trouble: null, findings: [] },
-  'POST /findings/of-change': NOTHING,
+  'GET /findings': foundThings([]),
+  'POST /findings/of-change': NOTHING_FOUND,
   'POST /changes-to-come': planned,
   'DELETE /changes-to-come/8': { removed: true },
 };
