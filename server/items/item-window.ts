@@ -2,7 +2,7 @@ import type { ItemRow, ItemWindow } from '#contract/items.ts';
 import type { Context } from '../platform/context.ts';
 import type { Arrangeable } from '../windows/arrange.ts';
 import { askedWindow, headOf, placeOfIds, wordAt } from '../windows/window.ts';
-import { askedDay, stateNameOn, stateOn } from '../workspace/asked-day.ts';
+import { askedDay, stateNameOn, stateOfItems } from '../workspace/asked-day.ts';
 import { unposted } from '../workspace/state.ts';
 import { itemRows } from './item-rows.ts';
 import { COST_COLUMNS, OPEN_COLUMNS, SEARCHED } from './item-table.ts';
@@ -20,7 +20,11 @@ export async function itemWindow(
   const of: Arrangeable = { table, columns: showCost ? COST_COLUMNS : OPEN_COLUMNS, searched: SEARCHED };
   const { head, places } = headOf(asked, of, standing, (order) => placeOfIds(order, query['key'], [items]));
   if (places.length === 0) return { ...head, rows: [] };
-  const loaded = await stateOn(context, day);
+  const loaded = await stateOfItems(
+    context,
+    day,
+    [...places].map((place) => String(items[place])),
+  );
   const wanted = [...places].flatMap((place) => loaded.ws.items.get(String(items[place])) ?? []);
   const rows = new Map((await itemRows(context.db, loaded, wanted, showCost)).map((r) => [r.id, r]));
   return {

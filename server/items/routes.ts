@@ -13,7 +13,7 @@ import { itemRoutes as declared } from '#contract/api/items.ts';
 import { refused } from '../platform/refused.ts';
 import { readSettings } from '../setup/settings.ts';
 import { categories, taxRates } from '../setup/tables.ts';
-import { stateAsked, today } from '../workspace/asked-day.ts';
+import { askedDay, stateAsked, stateOfItems, today } from '../workspace/asked-day.ts';
 import { readDeclared } from '../records/load.ts';
 import { mergeValues } from './described.ts';
 import { recordId } from '../setup/one-record.ts';
@@ -329,7 +329,7 @@ export const itemRoutes = [
   route(declared.page, async ({ context, person, params, query }) =>
     itemPage(
       context.db,
-      await stateAsked(context, query),
+      await stateOfItems(context, await askedDay(context, query), [params.id]),
       recordId('The item', params.id),
       person.rights.has('see_cost'),
     ),

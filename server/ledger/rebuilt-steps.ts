@@ -4,7 +4,7 @@ import { computePrice } from '#core/lists/list-price.ts';
 import { dec } from '#core/numbers/decimal.ts';
 import type { PostedPrice } from '#core/lists/posted-price.ts';
 import { type Db, inSnapshot } from '../platform/database.ts';
-import { itemAsOf } from '../workspace/item-as-of.ts';
+import { itemAsOf } from '../workspace/few-items.ts';
 
 /**
  * How a posted price was made: the steps that its line keeps, or made again from the state it was computed from. Null: it

@@ -14,7 +14,7 @@ import type { Arrangeable } from '../windows/arrange.ts';
 import type { PackedColumn } from '../windows/pack.ts';
 import { askedWindow, headOf, orderOf, placeOfIds, wordAt } from '../windows/window.ts';
 import { beyondOf } from '../second-person/ask.ts';
-import { askedDay, stateNameOn, stateOn } from '../workspace/asked-day.ts';
+import { askedDay, stateNameOn, stateOfItems, stateOn } from '../workspace/asked-day.ts';
 import type { Loaded } from '../workspace/state.ts';
 import { NOTHING_ASKED } from './asked-price.ts';
 import { findList } from './build-up.ts';
@@ -102,16 +102,17 @@ export async function listWindow(context: Context, id: string, query: Query, sho
   const asked = askedWindow(query);
   // both are read after a start: beside each other
   const day = await askedDay(context, query);
-  const reading = stateOn(context, day);
+  const reading = stateOfItems(context, day, []);
   reading.catch(() => undefined);
   const here = await stands(context, id, day, showCost);
   const { items, packs } = here.standing.of.packs;
   const { head, places } = headOf(asked, here.of, here.standing, (order) =>
     placeOfIds(order, query['key'], [items, packs]),
   );
-  const loaded = await reading;
-  const { ws } = loaded;
+  const { ws } = await reading;
   const list = findList(ws, id);
+  const shown = new Set([...places].map((place) => String(items[place])));
+  const loaded = await stateOfItems(context, day, [...shown]);
   return {
     ...head,
     rows: places.length === 0 ? [] : await exactRows(loaded, id, here, places, showCost),

@@ -11,7 +11,7 @@ import type { PricesOrder } from '../ledger/prices-order.ts';
 import { route } from '../platform/http/route.ts';
 import { listRoutes as declared } from '#contract/api/lists.ts';
 import { recordId } from '../setup/one-record.ts';
-import { askedDay, stateAsked, today } from '../workspace/asked-day.ts';
+import { askedDay, stateAsked, stateOfItems, today } from '../workspace/asked-day.ts';
 import { workspaceOn } from '../workspace/state.ts';
 import { type WholeList, audienceOf } from './audience.ts';
 import { RIGHT_NAMES } from '#contract/people.ts';
@@ -77,7 +77,7 @@ export const listRoutes = [
   route(declared.buildUp, async ({ context, person, params, query }) =>
     buildUpOf(
       context.db,
-      await stateAsked(context, query),
+      await stateOfItems(context, await askedDay(context, query), [params['item']!]),
       params['id']!,
       params['item']!,
       params['pack']!,

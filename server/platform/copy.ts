@@ -6,6 +6,7 @@ import { getTableColumns, getTableName } from 'drizzle-orm';
 import { toSnakeCase } from 'drizzle-orm/casing';
 import type { PgTable } from 'drizzle-orm/pg-core';
 import copyStreams from 'pg-copy-streams';
+import { turnsShared } from './turns.ts';
 
 /** Rows of COPY's text format: a tab between fields, \N for null. Names of tables and columns are ours, never a user's. */
 export async function copyIn(
@@ -80,7 +81,7 @@ const UNESCAPED: Readonly<Record<string, string>> = { t: '\t', n: '\n', r: '\r',
 export const plainText = (text: string): string =>
   text.includes('\\') ? text.replace(/\\(.)/g, (_, c: string) => UNESCAPED[c] ?? c) : text;
 
-/** Columns of a table as its definition types them, by COPY: for tables of a hundred thousand rows and more. `take` is given row after row. */
+/** Columns of a table as its definition types them, by COPY: for tables of a hundred thousand rows and more. `take` is given row after row; others have their turns meanwhile. */
 export async function copyRows<T extends PgTable, K extends keyof T['$inferSelect'] & string>(
   client: PoolClient,
   table: T,
@@ -96,6 +97,7 @@ export async function copyRows<T extends PgTable, K extends keyof T['$inferSelec
     return decode();
   });
   const columns = keys.map((key) => toSnakeCase(key)).join(', ');
+  const turn = turnsShared();
   for await (const lines of copyOut(client, `select ${columns} from ${getTableName(table)} ${tail}`)) {
     for (const line of lines) {
       const fields = line.split('\t');
@@ -106,5 +108,6 @@ export async function copyRows<T extends PgTable, K extends keyof T['$inferSelec
       }
       take(row as Pick<T['$inferSelect'], K>);
     }
+    await turn();
   }
 }

@@ -8,7 +8,7 @@ import { quoteRoutes as declared } from '#contract/api/quotes.ts';
 import { recordId } from '../setup/one-record.ts';
 import { readSettings, settingsAt } from '../setup/settings.ts';
 import { type Revisions, revisionsOf } from '../ledger/audit.ts';
-import { stateOn, today } from '../workspace/asked-day.ts';
+import { stateOfItems, today } from '../workspace/asked-day.ts';
 import { type Loaded, workspaceOn } from '../workspace/state.ts';
 import type { ChainView } from '#contract/change-orders.ts';
 import { acceptQuote, dropChange, issueChange, keepChange, tryChange, viewChain } from './change-orders.ts';
@@ -119,7 +119,7 @@ export const quoteRoutes = [
   }),
   route(declared.priceCheck, async ({ context, person, body }) => {
     const at = await revisionsOf(context.db);
-    const loaded = await stateOn(context, body.day, at);
+    const loaded = await stateOfItems(context, body.day, [body.item], at);
     const found = await checkPrice(context.db, loaded, body, person.rights.has('see_cost'));
     return { ...found, figures: await seenBy(context, person, found.figures, at) };
   }),

@@ -5,7 +5,8 @@ import { OUTSIDE_PRICES, type Revisions, revisionsOf } from '../ledger/audit.ts'
 import type { Db } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import { settingsAt } from '../setup/settings.ts';
-import { type Loaded, stateName, workspaceAsOf, workspaceAt } from './state.ts';
+import { itemsOn } from './few-items.ts';
+import { type Loaded, stateAtHand, stateName, workspaceAsOf, workspaceAt } from './state.ts';
 
 /** The database, and what time it is. */
 type Here = Pick<Context, 'db' | 'now'>;
@@ -30,6 +31,25 @@ export async function stateOn(context: Here, day: string, at?: Revisions): Promi
   const last = await endOf(context, day, revisions);
   return last === null ? workspaceAt(context.db, day, revisions) : workspaceAsOf(context.db, day, last);
 }
+
+/**
+ * The same for figures of a few items. That of today is asked for by everybody and kept; of another day that nobody looks at
+ * only these items are read.
+ */
+export async function stateOfItems(
+  context: Here,
+  day: string,
+  items: readonly string[],
+  at?: Revisions,
+): Promise<Loaded> {
+  const revisions = at ?? (await revisionsOf(context.db));
+  if (day === (await todayAt(context, revisions))) return stateOn(context, day, revisions);
+  const last = await endOf(context, day, revisions);
+  const atHand = stateAtHand(context.db, `${stateName(revisions, last)}/${day}`);
+  return atHand ?? itemsOn(context.db, day, items.filter(isId), last);
+}
+
+const isId = (id: string) => /^\d{1,9}$/.test(id);
 
 /** Names the state of a day, without reading it. */
 export async function stateNameOn(context: Here, day: string): Promise<string> {

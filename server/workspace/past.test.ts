@@ -2,12 +2,15 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { isNotNull } from 'drizzle-orm';
 import type { PriceCheck } from '#contract/quotes.ts';
 import type { Step } from '#core/buildup/steps.ts';
+import { computePrice } from '#core/lists/list-price.ts';
 import { Dice } from '#core/numbers/dice.ts';
 import { runs } from '#core/tests/runs.ts';
 import { stepsOfLine } from '../ledger/rebuilt-steps.ts';
 import { postingLines, postings } from '../ledger/tables.ts';
 import { acts } from '../platform/tests/acts.ts';
 import { type Person, TODAY, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
+import { stateOfItems, stateOn } from './asked-day.ts';
+import type { Loaded } from './state.ts';
 
 let shop: Workshop;
 let admin: Person;
@@ -80,6 +83,41 @@ describe('a day that has gone by', () => {
       true,
       false,
     ]);
+  });
+});
+
+describe('a few items of a day', () => {
+  const here = (day: string) => ({ db: shop.database.db, now: () => new Date(`${day}T09:00:00Z`) });
+  const priced = ({ ws, day }: Loaded, id: string) => {
+    const item = ws.items.get(id);
+    return (item?.packs ?? []).flatMap((pack) =>
+      ws.workspace.lists.map((list) => ({
+        pack,
+        posted: ws.postedFor(list.id, item!, pack.id, day),
+        made: computePrice(ws, { list: list.id, item: id, pack: pack.id, day }),
+      })),
+    );
+  };
+
+  it('have the prices that they have where everything is read: of days that have gone by, and of days to come', async () => {
+    const today = dayAfter(DAYS + 14);
+    shop.setDay(today);
+    const [lead, ...members] = shop.shop.items;
+    expect((await admin.post('/lockstep', { name: 'Braid', lead, members })).status).toBe(200);
+    let known = 0;
+    for (const day of [dayAfter(3), dayAfter(DAYS), dayAfter(DAYS + 13), dayAfter(DAYS + 16), dayAfter(DAYS + 40)]) {
+      const few = await Promise.all(shop.shop.items.map((id) => stateOfItems(here(today), day, [id])));
+      const all = await stateOn(here(today), day);
+      for (const [n, id] of shop.shop.items.entries()) {
+        expect(priced(few[n]!, id), `${id} on ${day}`).toEqual(priced(all, id));
+        known += priced(all, id).filter((p) => p.posted && p.made.ok).length;
+        // one that changes alone is read alone
+        if (day < today) expect(few[n]!.ws.workspace.items.length).toBe(all.ws.items.get(id) ? 1 : 0);
+      }
+      expect(few[0]!.revision).toBe(all.revision);
+    }
+    expect(known).toBeGreaterThan(20);
+    expect(priced(await stateOfItems(here(today), dayAfter(3), ['no such item']), 'no such item')).toEqual([]);
   });
 });
 
