@@ -7,6 +7,7 @@ import { type BulkPrices, FLAGS, PERCENT_PLACES, emptyPrices, priceRows } from '
 import { landedOnList, netOnList } from '#core/bulk/row-figures.ts';
 import { GUARD_NAMES } from '#core/guards/guards.ts';
 import { Growing } from '#core/growing.ts';
+import type { Pausable } from '#core/pausable.ts';
 import { plusDays } from '#core/numbers/day.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';
 import { describeUplift } from '#core/recipes/uplift.ts';
@@ -313,18 +314,22 @@ export interface ListPatch extends ListRowTable {
   readonly items: Uint32Array;
 }
 
-/** A list's rows in the order of `packs`: those of a patch, and of the rest as they were. */
-export function withPatch(
+/** So many rows are put in at a time. */
+const PAUSE_ROWS = 10_000;
+
+/** A list's rows in the order of `packs`: those of a patch, and of the rest as they were. To be paused. */
+export function* withPatch(
   was: { readonly of: ListTable; readonly packs: PackTable },
   packs: PackTable,
   patch: ListPatch,
-): ListTable {
+): Pausable<ListTable> {
   if (patch.items.length === 0 && was.packs === packs) return was.of;
   const anew = new Set(patch.items);
   const placeOf = placesIn(was.packs, packs);
   const rows = packs.packs.length;
   const [from, masks] = [new Int32Array(rows), new Uint32Array(rows)];
   for (let n = 0, next = 0; n < rows; n++) {
+    if (n % PAUSE_ROWS === PAUSE_ROWS - 1) yield;
     if (anew.has(packs.items[n]!)) {
       from[n] = -1 - next;
       masks[n] = patch.masks[next++]!;
@@ -335,7 +340,9 @@ export function withPatch(
     from[n] = place;
     masks[n] = was.of.masks[place]!;
   }
-  return counted({ table: joined(was.of.table, patch.table, from), masks });
+  yield;
+  const table = yield* joined(was.of.table, patch.table, from);
+  return counted({ table, masks });
 }
 
 /** Where a pack of one table stood in the one before. */

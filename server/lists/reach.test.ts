@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { renumbered } from '#contract/workspace-file/renumber.ts';
 import { reachBetween } from '#core/workspace/reach.ts';
 import { Dice } from '#core/numbers/dice.ts';
+import { toEnd } from '#core/pausable.ts';
 import { runs } from '#core/tests/runs.ts';
 import { type Moved, Prepared } from '#core/workspace/prepared.ts';
 import type { PostedPrice } from '#core/lists/posted-price.ts';
@@ -197,7 +198,7 @@ describe('what a change may reach', () => {
             items: Uint32Array.from(items, (i) => Number(i.id)),
           };
           const was = { of: await listTable(of(before), before.lists.get(list.id)!), packs: packTable(of(before)) };
-          const made = withPatch(was, packs, patch);
+          const made = toEnd(withPatch(was, packs, patch));
           const anew = await listTable(of(after), list);
           expect([seed, list.name, plainly(made.table)]).toEqual([seed, list.name, plainly(anew.table)]);
           expect({ ...made, table: null }).toEqual({ ...anew, table: null });

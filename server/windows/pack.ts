@@ -1,4 +1,5 @@
 import { Growing } from '#core/growing.ts';
+import type { Pausable } from '#core/pausable.ts';
 
 /** A column of a table that is arranged here: of texts, '' where there is none, or of figures, NaN where there is none. */
 export type PackedBy<Row> = { readonly id: string } & (
@@ -180,14 +181,17 @@ function joinedColumn(was: PackedColumn, patch: PackedColumn, from: Int32Array):
   throw new Error('columns of two kinds under one name');
 }
 
-/** A table of rows of another and of a patch to it: `from` names for each row its place there or, counted down from -1, here. */
-export function joined(was: PackedTable, patch: PackedTable, from: Int32Array): PackedTable {
-  return {
-    rows: from.length,
-    columns: Object.fromEntries(
-      Object.entries(was.columns).map(([id, column]) => [id, joinedColumn(column, patch.columns[id]!, from)]),
-    ),
-  };
+/**
+ * A table of rows of another and of a patch to it: `from` names for each row its place there or, counted down from -1, here.
+ * To be paused after each column.
+ */
+export function* joined(was: PackedTable, patch: PackedTable, from: Int32Array): Pausable<PackedTable> {
+  const columns: Record<string, PackedColumn> = {};
+  for (const [id, column] of Object.entries(was.columns)) {
+    columns[id] = joinedColumn(column, patch.columns[id]!, from);
+    yield;
+  }
+  return { rows: from.length, columns };
 }
 
 /** A figure as it is shown in its column: what a part of it is looked for in. */
