@@ -4,6 +4,7 @@ import { stateOn } from '../workspace/asked-day.ts';
 import { stateThread } from './beside.ts';
 import { stateWork } from './state-thread.ts';
 
+const NOTHING = { count: 0, findings: [] };
 let shop: Workshop;
 beforeAll(async () => {
   shop = await openWorkshop();
@@ -21,7 +22,7 @@ it('a check that nobody waits for any more is given up, and what others wait for
   const table = beside.table({ day: TODAY, now: shop.context.now(), what: { list: shop.shop.counter } });
   gone.abort();
   await expect(left).rejects.toThrow('nobody waits');
-  expect((await heard).ofChange).toEqual({ adds: [], settles: [] });
+  expect((await heard).ofChange).toEqual({ adds: NOTHING, settles: NOTHING });
   expect((await table).list?.table.rows).toBe(shop.shop.items.length);
 });
 

@@ -1,6 +1,6 @@
 import { PERCENT_PLACES } from '#core/bulk/price-rows.ts';
 import { type PriceQuestion, achievedAt } from '#core/lists/achieved.ts';
-import { computePrice } from '#core/lists/list-price.ts';
+import { priceToPost } from '#core/lists/list-price.ts';
 import { dec, money, roundHalfUp } from '#core/numbers/decimal.ts';
 import type { Prepared } from '#core/workspace/prepared.ts';
 import type { PriceList } from '#core/lists/price-list.ts';
@@ -78,7 +78,7 @@ function computed(loaded: Loaded, list: PriceList, { lines, effective }: PostBod
       return { price: proposed, margin: marginAfter, held: flag === 'floor_above_ceiling' };
     }
     const q = { item, pack, list: list.id, day: effective };
-    const found = computePrice(ws, q, fall ? 'allow_fall' : 'keep');
+    const found = priceToPost(ws, q, fall ? 'allow_fall' : 'keep');
     if (!found.ok) return { price: null, margin: null, held: false };
     const { price, recipePrice, flag } = found.value;
     return {

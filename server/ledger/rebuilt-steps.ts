@@ -45,6 +45,11 @@ export async function stepsOfLine(db: Db, entry: number): Promise<readonly Step[
   // let fall by a person
   const fallen = computePrice(ws, { list, item, pack, day }, 'allow_fall');
   if (fallen.ok && fallen.value.price.eq(dec(after))) return fallen.value.steps;
+  // earlier releases posted for the lead what the recipe made of a member
+  for (const { id } of ws.workspace.items) {
+    const member = computePrice(ws, { list, item: id, pack, day });
+    if (member.ok && member.value.price.eq(dec(after))) return member.value.steps;
+  }
   throw new Error(`the steps of posting line ${entry} do not lead to its price any more`);
 }
 

@@ -2,7 +2,7 @@ import type { BuildUp } from '#contract/lists.ts';
 import { eq } from 'drizzle-orm';
 import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
-import { computePrice } from '#core/lists/list-price.ts';
+import { priceToPost } from '#core/lists/list-price.ts';
 import type { Prepared } from '#core/workspace/prepared.ts';
 import type { PriceList } from '#core/lists/price-list.ts';
 import { stepsOfLine } from '../ledger/rebuilt-steps.ts';
@@ -52,7 +52,7 @@ export async function buildUpOf(
     .innerJoin(postings, eq(postings.id, postingLines.postingId))
     .innerJoin(people, eq(people.id, postings.postedBy))
     .where(eq(postingLines.id, posted?.entry ?? 0));
-  const found = showCost ? computePrice(ws, { item: itemId, pack: packId, list: listId, day }) : null;
+  const found = showCost ? priceToPost(ws, { item: itemId, pack: packId, list: listId, day }) : null;
   return {
     item: { id: item.id, sku: item.sku, name: item.name },
     pack: { id: pack.id, name: pack.name, units: pack.units },

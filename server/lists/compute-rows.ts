@@ -1,7 +1,7 @@
 import { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
 import { type BulkPrices, FLAGS, PERCENT_PLACES, emptyPrices, priceRows } from '#core/bulk/price-rows.ts';
 import { GUARD_NAMES } from '#core/guards/guards.ts';
-import { computePrice } from '#core/lists/list-price.ts';
+import { computePrice, postedAs } from '#core/lists/list-price.ts';
 import { type Dec, dec, money, roundHalfUp } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';
@@ -28,9 +28,9 @@ const PERCENT_UNIT = dec(`1e-${PERCENT_PLACES}`);
 /** Columns of the state that was asked for last, as long as it is kept: of a hundred thousand items they are some forty megabytes. */
 let columns = new WeakMap<Loaded, BulkWorkspace>();
 
-/** Of a few items alone: what a window of a grid shows. */
+/** Of a few items alone, with the leads that they follow: what a window of a grid shows. */
 export const bulkOfItems = ({ ws, day }: Loaded, items: readonly Item[]): BulkWorkspace =>
-  new BulkWorkspace(ws, day, undefined, items);
+  new BulkWorkspace(ws, day, undefined, [...new Set(items.flatMap((item) => [item, ws.followed(item)]))]);
 
 export function bulkOf(loaded: Loaded): BulkWorkspace {
   const known = columns.get(loaded);
@@ -77,7 +77,8 @@ export class ListComputation {
     return this.prices ? this.bulk.rowOf(item, pack) : undefined;
   }
 
-  async row(item: string, pack: string): Promise<ComputedRow> {
+  async row(of: string, as: string): Promise<ComputedRow> {
+    const { item, pack } = postedAs(this.ws, of, as);
     const i = this.rowOf(item, pack);
     const fast = i === undefined ? null : this.fromBulk(i, item);
     if (fast) return fast;
@@ -87,9 +88,10 @@ export class ListComputation {
 
   /** The price alone, without words: what counting needs. */
   brief(
-    item: string,
-    pack: string,
+    of: string,
+    as: string,
   ): { readonly proposed: Dec | null; readonly held: boolean; readonly falls: boolean } {
+    const { item, pack } = postedAs(this.ws, of, as);
     const i = this.rowOf(item, pack);
     const flag = i === undefined ? null : FLAGS[this.prices!.flag[i]!]!;
     if (flag === 'none' || flag === 'bit')
@@ -108,7 +110,8 @@ export class ListComputation {
   }
 
   /** Whether the computed price itself may lie below cost; unknown counts as yes. */
-  losing(item: string, pack: string): boolean {
+  losing(of: string, as: string): boolean {
+    const { item, pack } = postedAs(this.ws, of, as);
     const i = this.rowOf(item, pack);
     return i === undefined || !(this.prices!.margin[i]! >= 0);
   }

@@ -75,8 +75,9 @@ function fallsOf(
   const x = exchangeOn(ws, list.currency, ws.workspace.currency, day);
   const rate = list.currency === ws.workspace.currency ? dec(1) : (x?.factor ?? null);
   return bulk.columns.rows.flatMap(({ item, pack }, i): Found[] => {
-    const units = prices.wouldFallTo[i]!;
     const of = ws.items.get(item)!;
+    // of a lockstep group the price of its lead falls, and with it every member's
+    const units = prices.wouldFallTo[bulk.rowOf(ws.followed(of).id, pack) ?? i]!;
     const posted = Number.isNaN(units) ? null : ws.postedFor(list.id, of, pack, day);
     if (!posted) return [];
     if (ws.recipeFor(list, ws.followed(of))?.quietFalls) return [];

@@ -12,6 +12,7 @@ import { plusDays } from '#core/numbers/day.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';
 import { describeUplift } from '#core/recipes/uplift.ts';
 import type { Item, Pack } from '#core/items/item.ts';
+import { postedAs } from '#core/lists/list-price.ts';
 import { type PostedPrice, lastDayOf } from '#core/lists/posted-price.ts';
 import type { PriceList } from '#core/lists/price-list.ts';
 import { type PackedBy, type PackedTable, Packing, joined } from '../windows/pack.ts';
@@ -185,7 +186,8 @@ class SeenRows {
   }
 
   async row(item: Item, pack: Pack, posted: PostedPrice | null): Promise<Seen> {
-    const i = this.prices ? this.bulk.rowOf(item.id, pack.id) : undefined;
+    const as = postedAs(this.loaded.ws, item.id, pack.id);
+    const i = this.prices ? this.bulk.rowOf(as.item, as.pack) : undefined;
     return (i === undefined ? null : this.fast(i, item, pack, posted)) ?? seenIn(await this.exact.row(item, pack));
   }
 

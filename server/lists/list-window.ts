@@ -1,7 +1,7 @@
 import { compareNumbers } from '#contract/filters.ts';
 import type { ListPrices, PostShown, ToPost, WouldPost } from '#contract/lists.ts';
 import { type Look, OPEN_LOOKS } from '#contract/looks.ts';
-import { computePrice } from '#core/lists/list-price.ts';
+import { priceToPost } from '#core/lists/list-price.ts';
 import { money } from '#core/numbers/decimal.ts';
 import { priceChange } from '#core/lists/price-change.ts';
 import { needsSecondPerson } from '#core/lists/second-person.ts';
@@ -217,7 +217,7 @@ async function linesOf(loaded: Loaded, id: string, stands: Stands, body: ToPost)
   const lines: Line[] = [];
   for (const place of places) {
     await turn();
-    const made = computePrice(ws, { list: id, item: String(items[place]), pack: String(packs[place]), day });
+    const made = priceToPost(ws, { list: id, item: String(items[place]), pack: String(packs[place]), day });
     if (made.ok) lines.push({ place, after: money(made.value.recipePrice, decimals) });
   }
   return lines;

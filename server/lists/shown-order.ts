@@ -1,5 +1,5 @@
 import type { ToPost } from '#contract/lists.ts';
-import { computePrice } from '#core/lists/list-price.ts';
+import { priceToPost } from '#core/lists/list-price.ts';
 import { money } from '#core/numbers/decimal.ts';
 import type { PricesOrder } from '../ledger/prices-order.ts';
 import { refused } from '../platform/refused.ts';
@@ -34,7 +34,7 @@ export async function orderOfShown(loaded: Loaded, shown: ShownPrices): Promise<
   const decimals = ws.decimalsOf(list);
   const afterOf = async (place: number, item: string, pack: string): Promise<string | null> => {
     if (what === 'changes') return typed.get(place) ?? (await computed.row(item, pack)).proposed;
-    const made = computePrice(ws, { list: list.id, item, pack, day });
+    const made = priceToPost(ws, { list: list.id, item, pack, day });
     return made.ok ? money(made.value.recipePrice, decimals) : null;
   };
   const handSet = { reason: shown.typedReason || reason, lastDay };

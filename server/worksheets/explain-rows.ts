@@ -2,7 +2,7 @@ import type { WorksheetCounts } from '#contract/worksheets.ts';
 import type { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
 import { FLAGS, PERCENT_PLACES } from '#core/bulk/price-rows.ts';
 import { GUARD_NAMES } from '#core/guards/guards.ts';
-import { computePrice } from '#core/lists/list-price.ts';
+import { priceToPost } from '#core/lists/list-price.ts';
 import { type Dec, dec, money, roundHalfUp } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';
@@ -45,7 +45,7 @@ export async function* explainRows(
     for (let at = 0; at < some.length; at += TEXT_ROWS) {
       const texts = some.slice(at, at + TEXT_ROWS).map(({ item, pack, list, counts, row }) => {
         const q = { item, pack, list: list.id, day: columns.day };
-        const found = computePrice(ws, q);
+        const found = priceToPost(ws, q);
         becoming.decided(
           list.id,
           row,
@@ -61,7 +61,7 @@ export async function* explainRows(
 function textOf(
   ws: Prepared,
   q: { item: string; pack: string; list: string; day: string },
-  found: ReturnType<typeof computePrice>,
+  found: ReturnType<typeof priceToPost>,
   worksheet: number,
   counts: WorksheetCounts,
 ): string {
