@@ -35,7 +35,7 @@ it('each finding leads to its places; kind and list narrow them; figures and day
   expect(page.getByRole('status')).toHaveTextContent('1 finding');
   await choose(user, page.getByLabelText('Kind'), 'country_in_two_regions');
   await waitFor(() => expect(page.getByRole('status')).toHaveTextContent('0 findings'));
-  expect(page.getByText('None of what is found is asked for here.')).toBeInTheDocument();
+  expect(page.getByText('None of them fits what is asked for.')).toBeInTheDocument();
 });
 
 it('tens of thousands of findings come a page at a time; words lead to those of one item', async () => {
@@ -99,6 +99,6 @@ it('a proof that no longer comes out says what must, what does, and at which ste
   expect(region).toHaveTextContent('1 proof no longer comes out; 1 proof holds.');
   const row = within(region).getByText('Line for the yards').closest('tr')!;
   expect(row).toHaveTextContent('1,204.5');
-  expect(row).toHaveTextContent('step 2: entry 1200 instead of entry 1204.5');
+  expect(row).toHaveTextContent('step 2: entry 1,200 instead of entry 1,204.5');
   expect(within(region).queryByText('Another')).toBeNull();
 });

@@ -52,11 +52,7 @@ export function FindingsView() {
         {data && data.total > 0 ? (
           <div aria-busy={isFetching}>
             <Narrowed of={data} asked={asked} set={set} />
-            {data.count === 0 ? (
-              <Empty>None of what is found is asked for here.</Empty>
-            ) : (
-              <Found rows={data.findings} />
-            )}
+            {data.count === 0 ? <Empty>None of them fits what is asked for.</Empty> : <Found rows={data.findings} />}
             <Pages
               at={Number(asked.at)}
               rows={data.findings.length}

@@ -2,9 +2,13 @@ import { Link } from 'react-router';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Trouble } from '../kit/controls.tsx';
-import { showDay, showFact } from '../kit/number-form.ts';
+import { type NumberForm, showDay, showFact } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
 import { findingsApi } from './endpoints.ts';
+
+/** What a step came to, "list price 252.5", with its figure as the reader writes figures. */
+const figureLast = (step: string | null, form: NumberForm): string =>
+  step?.replace(/-?\d+(\.\d+)?$/, (figure) => showFact(figure, form)) ?? 'nothing';
 
 /** Proofs asked again: how many hold, and of the others what must come out, what does, and where it first differs. */
 export function Proofs() {
@@ -49,7 +53,7 @@ export function Proofs() {
                 <td className="figure text-stop">{showFact(p.actual, form)}</td>
                 <td className="text-faint">
                   {p.firstDifference
-                    ? `step ${p.firstDifference.step}: ${p.firstDifference.actual ?? 'nothing'} instead of ${p.firstDifference.expected ?? 'nothing'}`
+                    ? `step ${p.firstDifference.step}: ${figureLast(p.firstDifference.actual, form)} instead of ${figureLast(p.firstDifference.expected, form)}`
                     : ''}
                 </td>
               </tr>

@@ -1,3 +1,4 @@
+import type { MouseEvent } from 'react';
 import { useSearchParams } from 'react-router';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button } from './controls.tsx';
@@ -41,11 +42,16 @@ export function Pages({
 }) {
   const form = useNumberForm();
   if (count <= page) return null;
+  // a page is read from its top
+  const go = (to: number) => (e: MouseEvent) => {
+    e.currentTarget.closest('.overflow-auto')?.scrollTo?.({ top: 0 });
+    onAt(String(Math.max(0, to)));
+  };
   return (
     <p className="mt-2 flex items-center gap-3 text-faint">
       {show(String(Math.min(at + 1, count)), form)} to {show(String(at + rows), form)} of {show(String(count), form)}
-      {at > 0 ? <Button onClick={() => onAt(String(Math.max(0, at - page)))}>Back</Button> : null}
-      {at + rows < count ? <Button onClick={() => onAt(String(at + page))}>On</Button> : null}
+      {at > 0 ? <Button onClick={go(at - page)}>Back</Button> : null}
+      {at + rows < count ? <Button onClick={go(at + page)}>On</Button> : null}
     </p>
   );
 }
