@@ -1,7 +1,7 @@
 import { compareNumbers } from '#contract/filters.ts';
 import type { ListPrices, PostShown, ToPost, WouldPost } from '#contract/lists.ts';
 import { type Look, OPEN_LOOKS } from '#contract/looks.ts';
-import { priceToPost } from '#core/lists/list-price.ts';
+import { postedAs, priceToPost } from '#core/lists/list-price.ts';
 import { money } from '#core/numbers/decimal.ts';
 import { priceChange } from '#core/lists/price-change.ts';
 import { needsSecondPerson } from '#core/lists/second-person.ts';
@@ -223,6 +223,18 @@ async function linesOf(loaded: Loaded, id: string, stands: Stands, body: ToPost)
   return lines;
 }
 
+/** How many prices are posted: of a lockstep group one, for all of its members. */
+async function pricesOf({ ws }: Loaded, { packs: of }: ListStanding, lines: readonly Line[]): Promise<number> {
+  if (ws.workspace.lockstep.length === 0) return lines.length;
+  const turn = turns();
+  const posted = new Set<string>();
+  for (const { place } of lines) {
+    await turn();
+    posted.add(postedAs(ws, String(of.items[place]), String(of.packs[place])).pack);
+  }
+  return posted.size;
+}
+
 const LARGEST = 10;
 
 /** What posting the rows that fit would come to. */
@@ -254,7 +266,7 @@ export async function wouldPost(context: Context, id: string, query: Query, body
   const places = Uint32Array.from(largest, (l) => l.line.place);
   const rows = await exactRows(loaded, id, here, places, true);
   return {
-    lines: lines.length,
+    lines: await pricesOf(loaded, standing.of, lines),
     typed: body.what === 'releases' ? 0 : lines.filter((l) => l.after !== null).length,
     untilDay: lines.filter((l) => standing.of.masks[l.place]! & LOOK_BITS.ending).length,
     prices: of.table.rows,
