@@ -168,6 +168,6 @@ async function run(items: number, database: Database, url: string): Promise<void
   });
   await until('a list, after an uplift row of its recipe', listRight);
   await until('and all lists are', allRight);
-  tables.stop();
+  await tables.stop();
   await beside.stop();
 }

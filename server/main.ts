@@ -169,7 +169,7 @@ const stop = async (): Promise<void> => {
   clearTimeout(cut);
   await jobs.stop();
   await pdf.stop();
-  tables.stop();
+  await tables.stop();
   await beside.stop();
   await costs.stop();
   await replica?.close();

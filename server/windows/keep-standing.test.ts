@@ -35,8 +35,7 @@ it('a server that starts again shows what was worked out before, and works nothi
     expect(found.stale).toBe(false);
     return found;
   });
-  await before.tables.keep();
-  before.tables.stop();
+  await before.tables.stop();
 
   const after = started();
   expect(await after.tables.list(counter, TODAY, state)).toEqual(worked);
@@ -59,7 +58,7 @@ it('a server that starts again shows what was worked out before, and works nothi
   expect(after.tables.counts(lists, TODAY, changed)).toEqual({ ...counts, stale: true });
   await vi.waitFor(() => expect(after.tables.counts(lists, TODAY, changed).stale).toBe(false));
   expect((await after.tables.list(counter, TODAY, changed))!.stale).toBe(false);
-  after.tables.stop();
+  await after.tables.stop();
 });
 
 it('what another release made is not read', async () => {

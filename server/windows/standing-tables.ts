@@ -50,6 +50,8 @@ export function standingTables(
   const packs = new Map<string, PackTable>();
   let counted: Counted | null = null;
   let counting = false;
+  /** The state that is kept for the next start, and when it was. */
+  let written = { state: '', at: 0 };
   let tried = '';
 
   const packsOf = async (day: string, done: TableDone, known: Made | null): Promise<PackTable | null> => {
@@ -141,6 +143,7 @@ export function standingTables(
     const found = await store?.read();
     if (!found) return;
     counted = found.counted;
+    written = { state: found.counted.state, at: Date.now() };
     tried = counted.state;
     for (const [state, of] of found.packs) packs.set(state, of);
     for (const [key, { list: one, ...of }] of found.tables) {
@@ -155,13 +158,16 @@ export function standingTables(
     .catch((error: unknown) => log.warn({ stack: withoutValues(error) }, 'what was worked out before is not read'))
     .finally(() => (restoring = false));
 
-  /** The state that is kept for the next start, and when it was; what was counted when it was looked last. */
-  let written = { state: '', at: 0 };
+  /** What was counted when it was looked last. */
   let lastLook = '';
-  const keep = async (): Promise<void> => {
+  const unkept = (error: unknown) => log.warn({ stack: withoutValues(error) }, 'what was worked out is not kept');
+  const keepSettled = async (): Promise<void> => {
     const settled = counted?.state === lastLook || Date.now() - written.at > KEEP_MS;
     lastLook = counted?.state ?? '';
-    if (!store || !counted || counting || counted.state === written.state || !settled) return;
+    if (settled) await keep();
+  };
+  const keep = async (): Promise<void> => {
+    if (!store || !counted || counting || counted.state === written.state) return;
     const tables = new Map<string, KeptTable>();
     const used = new Map<string, PackTable>();
     for (const [key, { made }] of kept) {
@@ -177,13 +183,12 @@ export function standingTables(
     await store.write({ counted, packs: used, tables });
   };
   const keeping = setInterval(() => {
-    keep().catch((error: unknown) => log.warn({ stack: withoutValues(error) }, 'what was worked out is not kept'));
+    void keepSettled().catch(unkept);
   }, KEEP_LOOK_MS);
   keeping.unref();
 
   return {
     list,
-    keep,
     items: async (day, state) => {
       const found = await standing(`items/${day}`, day, state, 'items');
       return { ...found, of: found.of.items! };
@@ -202,6 +207,9 @@ export function standingTables(
       };
     },
     countedAt: () => counted?.at ?? null,
-    stop: () => clearInterval(keeping),
+    stop: async () => {
+      clearInterval(keeping);
+      await keep().catch(unkept);
+    },
   };
 }

@@ -65,7 +65,6 @@ export interface StandingTables {
   counts(lists: readonly string[], day: string, state: string): StandingCounts;
   /** When all lists were last worked out; null: not yet. */
   countedAt(): string | null;
-  /** Keeps it for the next start, where it is settled and has changed. */
-  keep(): Promise<void>;
-  stop(): void;
+  /** Keeps it for the next start, where it has changed; it is kept now and then before, too, once it is settled. */
+  stop(): Promise<void>;
 }
