@@ -40,7 +40,10 @@ export type ToPost = InferType<typeof toPostBody>;
 
 /** What posting it would come to. */
 export interface WouldPost {
+  /** Prices of the list that change. */
   lines: number;
+  /** How many are posted for that: of a lockstep group one, for all of its members. */
+  posts: number;
   /** Of these, how many were typed. */
   typed: number;
   /** And how many take the place of a price that was posted until a day: it does not come back after that day. */

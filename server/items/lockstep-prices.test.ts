@@ -53,12 +53,12 @@ const cost = (amount: string) => {
     validFrom: TODAY,
   });
 };
-/** How many prices it was said that would be posted. */
-let said = 0;
+/** How many prices it was said that would change, and be posted. */
+let said: number[] = [];
 const fromList = async () => {
   const list = `/lists/${shop.shop.yards}`;
   const would = (await admin.post(`${list}/to-post`, { arranged: EVERYTHING, typed: [] })).body as WouldPost;
-  said = would.lines;
+  said = [would.lines, would.posts];
   const order = { arranged: EVERYTHING, typed: [], effective: TODAY, reason: 'as shown', state: would.state };
   return admin.post(`${list}/shown-postings`, order);
 };
@@ -75,7 +75,7 @@ it('a list with such an entry behind it is posted as a whole: once for the group
   expect(Number(now)).toBeGreaterThan(Number(before));
   expect((await rows()).map((r) => r.proposed)).toEqual([now, now, now]);
   const { postings, lines } = (await fromList()).body as Posted;
-  expect([said, lines]).toEqual([1, 1]);
+  expect([said, lines]).toEqual([[3, 1], 1]);
   expect((await linesOf(admin, postings[0]!)).map((l) => [l.item, l.after])).toEqual([[shop.shop.items[0], now]]);
   expect((await rows()).map((r) => [r.posted, r.proposed])).toEqual([0, 1, 2].map(() => [now, now]));
   for (const n of [0, 1, 2]) {

@@ -87,10 +87,7 @@ export class ListComputation {
   }
 
   /** The price alone, without words: what counting needs. */
-  brief(
-    of: string,
-    as: string,
-  ): { readonly proposed: Dec | null; readonly held: boolean; readonly falls: boolean } {
+  brief(of: string, as: string): { readonly proposed: Dec | null; readonly held: boolean; readonly falls: boolean } {
     const { item, pack } = postedAs(this.ws, of, as);
     const i = this.rowOf(item, pack);
     const flag = i === undefined ? null : FLAGS[this.prices!.flag[i]!]!;

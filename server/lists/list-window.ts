@@ -266,7 +266,8 @@ export async function wouldPost(context: Context, id: string, query: Query, body
   const places = Uint32Array.from(largest, (l) => l.line.place);
   const rows = await exactRows(loaded, id, here, places, true);
   return {
-    lines: await pricesOf(loaded, standing.of, lines),
+    lines: lines.length,
+    posts: await pricesOf(loaded, standing.of, lines),
     typed: body.what === 'releases' ? 0 : lines.filter((l) => l.after !== null).length,
     untilDay: lines.filter((l) => standing.of.masks[l.place]! & LOOK_BITS.ending).length,
     prices: of.table.rows,

@@ -142,6 +142,15 @@ const openPosting = async (user: ReturnType<typeof userEvent.setup>) => {
 beforeEach(() => localStorage.clear());
 
 describe('a list, posted beside computed', () => {
+  it('says beforehand that a lockstep group stands in the ledger once', async () => {
+    const user = userEvent.setup();
+    const key = 'POST /lists/4/to-post';
+    const once = (sent: Sent) => ({ ...((answers as Answers)[key] as (s: Sent) => object)(sent), posts: 1 });
+    visit('/lists/4', { ...answers, [key]: once });
+    expect(await openPosting(user)).toHaveTextContent(
+      'in EUR. Lockstep groups are posted once for all of their items: 1 in the ledger. It can be reversed.',
+    );
+  });
   it('posts what differs, with what was seen; held and uncomputed prices are left out', async () => {
     const user = userEvent.setup();
     const sent = visit('/lists/4', {
@@ -149,7 +158,7 @@ describe('a list, posted beside computed', () => {
       'POST /lists/4/shown-postings': { postings: ['31'], lines: 2, request: null },
     });
     const dialog = await openPosting(user);
-    expect(dialog).toHaveTextContent('This changes 2 of the 5 prices');
+    expect(dialog).toHaveTextContent('This changes 2 of the 5 prices on one list, in EUR. It can be reversed.');
     expect(within(dialog).getByRole('button', { name: 'Post 2 prices' })).toBeDisabled();
     await user.type(within(dialog).getByLabelText('Why (stands in the ledger)'), 'new costs');
     await user.click(within(dialog).getByRole('button', { name: 'Post 2 prices' }));

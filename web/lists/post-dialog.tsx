@@ -110,7 +110,14 @@ export function PostDialog({
             , <strong className="figure">{whole(typed)}</strong> of them typed
           </>
         ) : null}
-        .{releases ? ' They follow their recipe again: each becomes what it makes now. ' : ' '}
+        .{' '}
+        {would && would.posts < lines ? (
+          <>
+            Lockstep groups are posted once for all of their items: <span className="figure">{whole(would.posts)}</span>{' '}
+            in the ledger.{' '}
+          </>
+        ) : null}
+        {releases ? 'They follow their recipe again: each becomes what it makes now. ' : ''}
         {lastDay ? 'After the last day, what is due without them comes back. ' : ''}It can be reversed.
       </p>
       <table className="ruled w-full">

@@ -56,6 +56,7 @@ export function listAnswers(list: ListPrices['list'], rows: readonly ListPriceRo
       });
       return {
         lines: largest.length,
+        posts: largest.length,
         typed: largest.filter((l) => l.typed).length,
         untilDay: largest.filter((l) => l.row.lastDay !== null).length,
         prices: rows.length,
