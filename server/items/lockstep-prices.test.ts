@@ -1,5 +1,6 @@
 import { and, eq } from 'drizzle-orm';
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import type { Falls } from '#contract/falls.ts';
 import type { BuildUp, ListPrices, WouldPost } from '#contract/lists.ts';
 import type { Posted } from '#contract/posting-requests.ts';
 import type { Worksheet, WorksheetPrices } from '#contract/worksheets.ts';
@@ -95,6 +96,28 @@ it('a worksheet proposes for every member what it posts for the group', async ()
   const order = { reason: 'as proposed', lists: [counter, yards], share: 'changed' };
   expect(((await admin.post(`/worksheets/${made.id}/postings`, order)).body as Worksheet).state).toBe('posted');
   expect((await rows()).map((r) => [r.posted, r.proposed])).toEqual([0, 1, 2].map(() => [after, after]));
+});
+
+it('a group that would fall does so to one price, and is let fall in one posting', async () => {
+  const { counter, yards } = shop.shop;
+  const recipe = ((await admin.get('/lists')).body as { id: string; recipe: string }[]).find(
+    (l) => l.id === yards,
+  )!.recipe;
+  const guard = async (guards: object[]) => {
+    const { id, ...body } = ((await admin.get('/recipes')).body as { id: string }[]).find((r) => r.id === recipe)!;
+    expect((await admin.put(`/recipes/${id}`, { ...body, guards })).status).toBe(200);
+  };
+  await guard([{ kind: 'raise_only' }]);
+  expect((await cost('250.00')).status).toBe(200);
+  await postAll(admin, counter);
+  const falls = ((await admin.get('/falls')).body as Falls).rows;
+  const [{ posted, to }] = falls as [Falls['rows'][number]];
+  expect(falls.map((f) => [f.list, f.posted, f.to])).toEqual([0, 1, 2].map(() => [yards, posted, to]));
+  const prices = falls.map((f) => ({ list: f.list, item: f.item, pack: f.pack, before: f.posted, after: f.to }));
+  const fallen = await admin.post('/falls/postings', { effective: TODAY, reason: 'cheaper line', prices });
+  expect(fallen.body).toMatchObject({ lines: 1 });
+  expect((await rows()).map((r) => r.posted)).toEqual([to, to, to]);
+  await guard([]);
 });
 
 it('what was posted for a group by the price of a member, before it was so, is still explained', async () => {

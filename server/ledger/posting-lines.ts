@@ -1,6 +1,6 @@
 import { PERCENT_PLACES } from '#core/bulk/price-rows.ts';
 import { type PriceQuestion, achievedAt } from '#core/lists/achieved.ts';
-import { priceToPost } from '#core/lists/list-price.ts';
+import { priceToPost } from '#core/lists/price-to-post.ts';
 import { dec, money, roundHalfUp } from '#core/numbers/decimal.ts';
 import type { Prepared } from '#core/workspace/prepared.ts';
 import type { PriceList } from '#core/lists/price-list.ts';

@@ -2,7 +2,7 @@ import type { BuildUp } from '#contract/lists.ts';
 import { eq } from 'drizzle-orm';
 import { type Dec, dec, money, plain, roundHalfUp } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
-import { priceToPost } from '#core/lists/list-price.ts';
+import { priceToPost } from '#core/lists/price-to-post.ts';
 import type { Prepared } from '#core/workspace/prepared.ts';
 import type { PriceList } from '#core/lists/price-list.ts';
 import { stepsOfLine } from '../ledger/rebuilt-steps.ts';

@@ -1,7 +1,8 @@
 import { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
 import { type BulkPrices, FLAGS, PERCENT_PLACES, emptyPrices, priceRows } from '#core/bulk/price-rows.ts';
 import { GUARD_NAMES } from '#core/guards/guards.ts';
-import { computePrice, postedAs } from '#core/lists/list-price.ts';
+import { computePrice } from '#core/lists/list-price.ts';
+import { postedAs } from '#core/lists/price-to-post.ts';
 import { type Dec, dec, money, roundHalfUp } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';

@@ -12,7 +12,7 @@ import { plusDays } from '#core/numbers/day.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';
 import { describeUplift } from '#core/recipes/uplift.ts';
 import type { Item, Pack } from '#core/items/item.ts';
-import { postedAs } from '#core/lists/list-price.ts';
+import { postedAs } from '#core/lists/price-to-post.ts';
 import { type PostedPrice, lastDayOf } from '#core/lists/posted-price.ts';
 import type { PriceList } from '#core/lists/price-list.ts';
 import { type PackedBy, type PackedTable, Packing, joined } from '../windows/pack.ts';

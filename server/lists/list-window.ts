@@ -1,7 +1,7 @@
 import { compareNumbers } from '#contract/filters.ts';
 import type { ListPrices, PostShown, ToPost, WouldPost } from '#contract/lists.ts';
 import { type Look, OPEN_LOOKS } from '#contract/looks.ts';
-import { postedAs, priceToPost } from '#core/lists/list-price.ts';
+import { postedAs, priceToPost } from '#core/lists/price-to-post.ts';
 import { money } from '#core/numbers/decimal.ts';
 import { priceChange } from '#core/lists/price-change.ts';
 import { needsSecondPerson } from '#core/lists/second-person.ts';

@@ -1,5 +1,5 @@
 import type { ToPost } from '#contract/lists.ts';
-import { priceToPost } from '#core/lists/list-price.ts';
+import { priceToPost } from '#core/lists/price-to-post.ts';
 import { money } from '#core/numbers/decimal.ts';
 import type { PricesOrder } from '../ledger/prices-order.ts';
 import { refused } from '../platform/refused.ts';

@@ -2,7 +2,7 @@ import type { WorksheetCounts } from '#contract/worksheets.ts';
 import type { BulkWorkspace } from '#core/bulk/bulk-prices.ts';
 import { FLAGS, PERCENT_PLACES } from '#core/bulk/price-rows.ts';
 import { GUARD_NAMES } from '#core/guards/guards.ts';
-import { priceToPost } from '#core/lists/list-price.ts';
+import { priceToPost } from '#core/lists/price-to-post.ts';
 import { type Dec, dec, money, roundHalfUp } from '#core/numbers/decimal.ts';
 import { wording } from '#core/reasons.ts';
 import { GUARD_KINDS } from '#core/recipes/recipe.ts';
