@@ -14,7 +14,7 @@ const newest = Math.max(...['package-lock.json', 'bin/compile-server.mjs', ...so
 if (existsSync(stamp) && statSync(stamp).mtimeMs > newest) process.exit(0);
 
 const threads = new Set();
-for (const file of sources.filter((f) => f.startsWith('server/')))
+for (const file of sources.filter((f) => f.startsWith('server/') && !f.includes('/tests/')))
   for (const [, module] of (await readFile(file, 'utf8')).matchAll(/threadOf\('([^']+)'\)/g))
     threads.add(`${module}.ts`);
 const { metafile } = await build({

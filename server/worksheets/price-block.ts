@@ -1,11 +1,8 @@
-import { standBack } from '../platform/stand-back.ts';
 import { move, transferableSymbol, valueSymbol } from 'piscina';
 import type { ItemFigures } from '#core/bulk/columns.ts';
 import type { BulkList } from '#core/bulk/prepare-list.ts';
 import { type BulkPrices, FLAGS, emptyPrices, priceRows } from '#core/bulk/price-rows.ts';
 import { type PricedBlock, type RowNames, encodePrices } from './encode-prices.ts';
-
-standBack(10);
 
 /** Rows `start` to `end` (exclusive) of a list, to be priced and written down. */
 export interface Block {

@@ -1,7 +1,7 @@
 import { and, desc, eq, gte, isNotNull, sql } from 'drizzle-orm';
-import { Piscina } from 'piscina';
 import type { Db } from '../platform/database.ts';
 import { threadOf } from '../platform/place.ts';
+import { OwnProcess } from '../platform/process.ts';
 import type { Proposal, Proposed } from './propose-prices.ts';
 import { worksheets } from './tables.ts';
 
@@ -39,19 +39,14 @@ async function begun(db: Db, worth: number): Promise<number | null> {
   return found?.id ?? null;
 }
 
-/** Computes worksheets one at a time in a thread of its own, so that the server goes on answering. */
+/** Computes worksheets one at a time in a process of its own, so that the server goes on answering. */
 export function proposalThread(url: string, worth = WORTH): ProposalThread {
-  const pool = new Piscina<Proposal, Proposed>({
-    ...threadOf('server/worksheets/propose-prices'),
-    minThreads: 0,
-    maxThreads: 1,
-    idleTimeout: 60_000,
-  });
+  const beside = new OwnProcess<Proposal, Proposed>(threadOf('server/worksheets/propose-process'));
   let busy = 0;
   const run = async (worksheet: number) => {
     busy++;
     try {
-      return await pool.run({ url, worksheet });
+      return await beside.run({ url, worksheet });
     } finally {
       busy--;
     }
@@ -63,6 +58,6 @@ export function proposalThread(url: string, worth = WORTH): ProposalThread {
       const worksheet = await begun(db, worth);
       return worksheet !== null && busy === 0 && (await run(worksheet)).prices > 0;
     },
-    stop: () => pool.destroy(),
+    stop: () => beside.stop(),
   };
 }

@@ -1,4 +1,4 @@
-import { standBack } from '../platform/stand-back.ts';
+import { standBackBehind } from '../platform/stand-back.ts';
 import { availableParallelism } from 'node:os';
 import { setTimeout as after } from 'node:timers/promises';
 import { and, eq, inArray } from 'drizzle-orm';
@@ -19,8 +19,6 @@ import { Cancelled, Part } from './price-lists.ts';
 import { SharedLists, listsOf } from './share-lists.ts';
 import { COMPUTING_LOCK, worksheetLists, worksheetPrices, worksheets } from './tables.ts';
 
-standBack(10);
-
 /** How often it is looked whether lists that others price are done, in milliseconds. */
 const OTHERS_MS = 100;
 
@@ -30,6 +28,8 @@ export interface Proposal {
   readonly worksheet: number;
   /** Worker threads; absent: one for each processor. */
   readonly threads?: number;
+  /** How far the database stands back as well; absent: not at all. */
+  readonly behind?: number;
 }
 
 /** How it ended, and how long its parts took, in seconds. */
@@ -50,8 +50,9 @@ const NOTHING: Proposed = { state: 'cancelled', prices: 0, explained: 0, read: 0
  * time, and everybody can see whether anybody does. Whoever is asked for it meanwhile prices lists of it that nobody else does,
  * from the same snapshot.
  */
-export default async function proposePrices({ url, worksheet, threads }: Proposal): Promise<Proposed> {
+export default async function proposePrices({ url, worksheet, threads, behind }: Proposal): Promise<Proposed> {
   const database = openDatabase(url);
+  if (behind !== undefined) database.pool.on('connect', (client) => standBackBehind(client, behind));
   const pool = new Piscina<Block, PricedBlock>({
     ...threadOf('server/worksheets/price-block'),
     minThreads: threads ?? availableParallelism(),

@@ -205,7 +205,7 @@ describe('a computation that does not come to its end', () => {
 });
 
 describe('the queue', () => {
-  it('computes a worksheet in a thread of its own, and goes on after one that failed', async () => {
+  it('computes a worksheet in a process of its own, and goes on after one that failed', async () => {
     const log = pino({ level: 'silent' });
     const thread = proposalThread(shop.url);
     const failing = vi.fn(() => Promise.reject(new Error('cannot')));
