@@ -85,4 +85,21 @@ describe('prices that would fall', () => {
     const why = (await admin.get(`/lists/${shop.shop.counter}/build-up/${fall!.item}/${fall!.pack}`)).body as BuildUp;
     expect(dec(why.postedSteps!.at(-1)!.after).toFixed(2)).toBe(fall!.to);
   });
+
+  it('wait with what was sold of each item of a lockstep group, though a quote names the item’s own pack', async () => {
+    const { items, packs, supplier } = shop.shop;
+    const at = { supplier, reduced: null, currency: 'GBP', packUnits: '220', validFrom: TODAY };
+    await admin.post('/costs', { item: items[0], amount: '150.00', ...at });
+    expect((await admin.post('/lockstep', { name: 'as one', lead: items[0], members: [items[1]] })).status).toBe(200);
+    await shop.asOwner(`
+      insert into quotes (number, customer_id, list_id, day, state, written_by, written_at, accepted_on)
+        select 'Q-2', customer_id, list_id, day, state, written_by, written_at, accepted_on from quotes where number = 'Q-1';
+      insert into quote_lines (quote_id, position, item_id, pack_id, quantity)
+        select id, 1, ${items[1]}, ${packs[1]}, 3 from quotes where number = 'Q-2'
+        union all select id, 2, ${items[1]}, ${packs[0]}, 4 from quotes where number = 'Q-2'`);
+    const { rows } = await falls();
+    const member = rows.find((r) => r.item === items[1])!;
+    expect([rows.length, member.sold]).toEqual([2, '7']);
+    expect(member.money).toBe(dec(member.posted).minus(member.to).times(7).toFixed(2));
+  });
 });

@@ -38,7 +38,7 @@ const asks = (list: PriceList, ws: Prepared): boolean =>
 /** Prices on every list that their recipe would let fall but for "raise only", with the money it means. */
 export async function fallsOn(db: Db, day: string): Promise<Falls> {
   const { ws, revision } = await workspaceOn(db, day);
-  const sold = await soldSince(db, plusDays(day, -DAYS));
+  const sold = await soldSince(db, ws, plusDays(day, -DAYS));
   const bulk = new BulkWorkspace(ws, day);
   const found = ws.workspace.lists.filter((l) => asks(l, ws)).flatMap((list) => fallsOf(ws, bulk, list, sold, day));
   found.sort((a, b) => (b.money ?? ZERO).cmp(a.money ?? ZERO) || b.far - a.far);
@@ -90,9 +90,9 @@ function fallsOf(
   });
 }
 
-/** Packs on accepted quotes, as their changes have left them, by "list/item/pack". */
-async function soldSince(db: Db, day: string): Promise<Map<string, Dec>> {
-  const { rows } = await db.execute<{ key: string; quantity: string }>(sql`
+/** Packs on accepted quotes, as their changes have left them, by "list/item/pack"; the packs of a lockstep group are its lead's. */
+async function soldSince(db: Db, ws: Prepared, day: string): Promise<Map<string, Dec>> {
+  const { rows } = await db.execute<{ list: string; item: string; pack: string; quantity: string }>(sql`
     with accepted as (
       select q.id, q.list_id, (
         select c.issued -> 'body' -> 'lines' from quote_changes c
@@ -104,8 +104,14 @@ async function soldSince(db: Db, day: string): Promise<Map<string, Dec>> {
       union all
       select a.list_id, l ->> 'item', l ->> 'pack', (l ->> 'quantity')::numeric
       from accepted a cross join lateral jsonb_array_elements(a.changed) l where a.changed is not null)
-    select list_id || '/' || item || '/' || pack as key, sum(quantity)::text as quantity from lines group by 1`);
-  return new Map(rows.map((r) => [r.key, dec(r.quantity)]));
+    select list_id::text as list, item, pack, sum(quantity)::text as quantity from lines group by 1, 2, 3`);
+  const sold = new Map<string, Dec>();
+  for (const { list, item, pack, quantity } of rows) {
+    const of = ws.items.get(item);
+    const key = `${list}/${item}/${(of && ws.packOf(of, pack)?.id) ?? pack}`;
+    sold.set(key, (sold.get(key) ?? ZERO).plus(quantity));
+  }
+  return sold;
 }
 
 function told(ws: Prepared, f: Found, day: string): Fall {
