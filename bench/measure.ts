@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import { availableParallelism, platform } from 'node:os';
 import { performance } from 'node:perf_hooks';
 
 /** Seconds of the fastest of several runs: what else the machine did counts least in it. */
@@ -28,4 +30,24 @@ export const ratio = (a: number, b: number): string => `${(a / b).toFixed(2)} ti
 
 export function say(line: string): void {
   process.stdout.write(`${line}\n`);
+}
+
+/**
+ * How much of the processors' time other machines of the same host have taken since this was asked for, in percent: figures in
+ * milliseconds are those of a quiet machine only where it is next to nothing. Null where the system does not tell.
+ */
+export function takenByOthers(): () => number | null {
+  const [began, before] = [performance.now(), stolenSeconds()];
+  return () => {
+    const now = stolenSeconds();
+    if (before === null || now === null) return null;
+    return ((now - before) / (((performance.now() - began) / 1000) * availableParallelism())) * 100;
+  };
+}
+
+/** The eighth figure of the line of all processors, in hundredths of a second. */
+function stolenSeconds(): number | null {
+  if (platform() !== 'linux') return null;
+  const [, ...figures] = readFileSync('/proc/stat', 'utf8').split('\n', 1)[0]!.split(/\s+/);
+  return Number(figures[7]) / 100;
 }

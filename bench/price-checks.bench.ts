@@ -8,7 +8,7 @@ import { migrateDatabase, openDatabase } from '#server/platform/database.ts';
 import { plusDays } from '#core/numbers/day.ts';
 import type { Worksheet } from '#contract/worksheets.ts';
 import { loadLarge } from '../demo/load-large.ts';
-import { say } from './measure.ts';
+import { say, takenByOthers } from './measure.ts';
 import { Client, OwnDatabase, OwnServer } from './soak-server.ts';
 import { atRest, checked, postEverything, settled } from './whole-worksheets.ts';
 
@@ -63,6 +63,7 @@ async function askEvenly(asked: Asked, rate: number, seconds: number): Promise<v
   took.length = 0;
   [wrong, unpriced] = [0, 0];
   const began = performance.now();
+  const taken = takenByOthers();
   const pending: Promise<void>[] = [];
   for (let sent = 0; sent < rate * seconds;) {
     const due = Math.min(rate * seconds, Math.floor(((performance.now() - began) / 1000) * rate));
@@ -71,11 +72,12 @@ async function askEvenly(asked: Asked, rate: number, seconds: number): Promise<v
   }
   await Promise.all(pending);
   const whole = (performance.now() - began) / 1000;
+  const others = taken();
   agent.destroy();
   took.sort((a, b) => a - b);
   const at = (share: number) => took[Math.min(took.length - 1, Math.floor(took.length * share))]!.toFixed(1);
   say(
-    `  ${rate} asked a second for ${seconds} s: ${(took.length / whole).toFixed(0)} answered a second, p50 ${at(0.5)} ms, p95 ${at(0.95)} ms, p99 ${at(0.99)} ms, ${wrong} wrong, ${unpriced} without a price`,
+    `  ${rate} asked a second for ${seconds} s: ${(took.length / whole).toFixed(0)} answered a second, p50 ${at(0.5)} ms, p95 ${at(0.95)} ms, p99 ${at(0.99)} ms, ${wrong} wrong, ${unpriced} without a price${others === null ? '' : `, ${others.toFixed(1)} % of the processors taken by other machines`}`,
   );
 }
 
