@@ -62,7 +62,7 @@ export class OwnProcess<A extends object, D> {
     const { filename, execArgv } = this.module;
     // a session of its own: its share of the processors is not the server's, and what a terminal interrupts is the server
     const child = fork(fileURLToPath(filename), { execArgv, detached: true });
-    child.once('exit', () => this.child === child && this.forget());
+    for (const end of ['exit', 'error']) child.on(end, () => this.child === child && this.forget());
     return child;
   }
 
@@ -74,23 +74,26 @@ export class OwnProcess<A extends object, D> {
   }
 }
 
-function answerOf<D>(child: ChildProcess, asked: object): Promise<D> {
-  return new Promise((resolve, reject) => {
-    const heard = (message: unknown) => {
-      child.off('exit', ended);
-      const said = message as Said<D>;
-      if ('done' in said) resolve(said.done);
-      else reject(Object.assign(new Error(said.failed), said.stack === null ? {} : { stack: said.stack }));
-    };
-    const ended = (code: number | null, signal: string | null) => {
-      child.off('message', heard);
-      reject(new Error(`The process that did it has ended (${signal ?? code}).`));
-    };
-    child.once('message', heard);
-    child.once('exit', ended);
-    // one that hears nothing any more is of no use
-    child.send(asked, (error) => error && child.kill('SIGKILL'));
-  });
+async function answerOf<D>(child: ChildProcess, asked: object): Promise<D> {
+  const over = new AbortController();
+  const heard = once(child, 'message', { signal: over.signal });
+  const ended = once(child, 'exit', { signal: over.signal });
+  // one that hears nothing any more is of no use
+  child.send(asked, (error) => error && child.kill('SIGKILL'));
+  try {
+    return await Promise.race([
+      heard.then(([message]) => {
+        const said = message as Said<D>;
+        if ('done' in said) return said.done;
+        throw Object.assign(new Error(said.failed), said.stack === null ? {} : { stack: said.stack });
+      }),
+      ended.then(([code, signal]) => {
+        throw new Error(`The process that did it has ended (${signal ?? code}).`);
+      }),
+    ]);
+  } finally {
+    over.abort();
+  }
 }
 
 /** In the process: does what is asked until the server is gone, or has no more; stands back by `by`. */
