@@ -60,8 +60,7 @@ export class OwnProcess<A extends object, D> {
 
   private begin(): ChildProcess {
     const { filename, execArgv } = this.module;
-    // a session of its own: its share of the processors is not the server's, and what a terminal interrupts is the server
-    const child = fork(fileURLToPath(filename), { execArgv, detached: true });
+    const child = fork(fileURLToPath(filename), { execArgv });
     for (const end of ['exit', 'error']) child.on(end, () => this.child === child && this.forget());
     return child;
   }
@@ -100,6 +99,8 @@ async function answerOf<D>(child: ChildProcess, asked: object): Promise<D> {
 export function workInProcess<A, D>(by: number, work: (asked: A) => Promise<D>): void {
   standBackWhole(by);
   process.on('disconnect', () => process.exit());
+  // who interrupts the server at a terminal interrupts this one with it: it is the server's to end
+  process.on('SIGINT', () => undefined);
   process.on('message', (asked) => {
     const say = (said: Said<D>) => process.send!(said);
     work(asked as A).then(

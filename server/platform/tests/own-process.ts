@@ -1,4 +1,4 @@
-import { readFileSync, readdirSync } from 'node:fs';
+import { readdirSync } from 'node:fs';
 import { getPriority } from 'node:os';
 import { workInProcess } from '../process.ts';
 
@@ -7,11 +7,10 @@ export interface Asked {
   readonly what: 'who' | 'fail' | 'hang' | 'end';
 }
 
-/** Which process it is, and how far its threads and its share of the processors stand back. */
+/** Which process it is, and how far its threads stand back. */
 export interface Told {
   readonly pid: number;
   readonly threads: readonly number[];
-  readonly share: string;
 }
 
 workInProcess(7, async ({ what }: Asked): Promise<Told> => {
@@ -19,13 +18,5 @@ workInProcess(7, async ({ what }: Asked): Promise<Told> => {
   if (what === 'end') process.exit(3);
   if (what === 'hang') await new Promise((end) => setTimeout(end, 600_000));
   const threads = readdirSync('/proc/self/task').map((thread) => getPriority(Number(thread)));
-  return { pid: process.pid, threads, share: shareOf() };
+  return { pid: process.pid, threads };
 });
-
-function shareOf(): string {
-  try {
-    return readFileSync('/proc/self/autogroup', 'utf8');
-  } catch {
-    return 'nice 7';
-  }
-}
