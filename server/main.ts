@@ -19,7 +19,7 @@ import { replicaAt } from './platform/replica.ts';
 import { pdfThread } from './quotes/pdf-thread.ts';
 import { prepareWorkspace } from './setup/prepare-workspace.ts';
 import { carryOutOrder } from './worksheets/carry-out.ts';
-import { PROPOSALS, WORKSHEET_POSTINGS, proposalThread } from './worksheets/proposals.ts';
+import { PROPOSALS, WORKSHEET_POSTINGS, proposalProcess } from './worksheets/proposals.ts';
 import { RATES, fetchRates, queueRates } from './rates/fetch-rates.ts';
 import { undecided } from './worksheets/self-posting.ts';
 import { carryOutAllDue } from './to-come/routes.ts';
@@ -57,7 +57,7 @@ if (!url) {
 await migrateDatabase(url, process.env['MIGRATIONS_URL']);
 const database = openDatabase(url);
 const webFolder = fileOf('dist');
-const thread = proposalThread(url);
+const proposals = proposalProcess(url);
 const pdf = pdfThread();
 const log = makeLog(values['log-level']);
 const beside = stateThread(url);
@@ -75,7 +75,7 @@ const metrics = metricsOf({
 });
 const queues: Readonly<Record<string, Work>> = {
   [PROPOSALS]: async (id) => {
-    await thread.work(id);
+    await proposals.work(id);
     if (await costs.decide(id)) await jobs.enqueue(WORKSHEET_POSTINGS, id);
   },
   [WORKSHEET_POSTINGS]: (id) => carryOutOrder(context, id),
@@ -152,7 +152,7 @@ const looking = setInterval(() => void lookAround(), LOOK_MS);
 /** How often it is looked whether another server has begun a long worksheet, in milliseconds. */
 const HELP_MS = 1_000;
 const helping = setInterval(() => {
-  thread
+  proposals
     .help(database.db)
     .catch((error: unknown) => log.warn({ stack: withoutValues(error) }, 'another server’s worksheet was not helped'));
 }, HELP_MS);
@@ -165,7 +165,7 @@ const stop = async (): Promise<void> => {
   // a posting under way answers
   const closed = closing(server);
   const cut = setTimeout(() => server.closeAllConnections(), LAST_ANSWERS);
-  await Promise.all([closed, thread.stop()]);
+  await Promise.all([closed, proposals.stop()]);
   clearTimeout(cut);
   await jobs.stop();
   await pdf.stop();

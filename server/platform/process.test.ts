@@ -1,5 +1,6 @@
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
+import { existsSync, readFileSync } from 'node:fs';
 import { getPriority } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
@@ -83,14 +84,23 @@ describe('work in a process of its own', () => {
   });
 });
 
+/** How far a session stands back as a whole; null: the system does not count by session. */
+function shareOf(id: number): number | null {
+  const file = `/proc/${id}/autogroup`;
+  return existsSync(file) ? Number(/nice (-?\d+)/.exec(readFileSync(file, 'utf8'))?.[1]) : null;
+}
+
 it('the database stands back behind a connection of such work, and behind no other', async () => {
   const clients = [1, 2].map(() => new pg.Client({ connectionString: inject('addresses').use }));
   await Promise.all(clients.map((c) => c.connect()));
   try {
-    const priorities = () => clients.map((c) => getPriority((c as unknown as { processID: number }).processID));
-    const [before] = priorities();
+    const ids = clients.map((c) => (c as unknown as { processID: number }).processID);
+    const priorities = () => ids.map((id) => getPriority(id));
+    const [before, shares] = [priorities()[0]!, ids.map(shareOf)];
     standBackBehind(clients[0]!, 3);
-    expect(priorities()).toEqual([Math.min(19, before! + 3), before]);
+    expect(priorities()).toEqual([Math.min(19, before + 3), before]);
+    // where the system shares the processors out by session, that alone is what is felt
+    expect(ids.map(shareOf)).toEqual([shares[0] === null ? null : Math.min(19, shares[0]! + 3), shares[1]]);
   } finally {
     await Promise.all(clients.map((c) => c.end()));
   }

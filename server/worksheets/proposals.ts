@@ -11,7 +11,7 @@ export const PROPOSALS = 'worksheets';
 /** The queue of worksheets that wait to be posted. */
 export const WORKSHEET_POSTINGS = 'worksheet-postings';
 
-export interface ProposalThread {
+export interface ProposalProcess {
   /** Begins a worksheet, or takes part in what another server has begun. */
   work(worksheet: number): Promise<void>;
   /** Takes part in a long worksheet of another server, where this one has none to do; says whether it did. */
@@ -40,7 +40,7 @@ async function begun(db: Db, worth: number): Promise<number | null> {
 }
 
 /** Computes worksheets one at a time in a process of its own, so that the server goes on answering. */
-export function proposalThread(url: string, worth = WORTH): ProposalThread {
+export function proposalProcess(url: string, worth = WORTH): ProposalProcess {
   const beside = new OwnProcess<Proposal, Proposed>(threadOf('server/worksheets/propose-process'));
   let busy = 0;
   const run = async (worksheet: number) => {

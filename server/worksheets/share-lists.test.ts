@@ -4,7 +4,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Worksheet, WorksheetPrices } from '#contract/worksheets.ts';
 import { TODAY, type Person, type Workshop, openWorkshop, signIn } from '../platform/tests/workshop.ts';
 import proposePrices from './propose-prices.ts';
-import { proposalThread } from './proposals.ts';
+import { proposalProcess } from './proposals.ts';
 import { COMPUTING_LOCK, worksheetLists, worksheetPrices, worksheets } from './tables.ts';
 import { laidWorksheet } from './tests/laid.ts';
 
@@ -135,8 +135,8 @@ describe('a worksheet that several servers compute', () => {
 
   it('is taken part in by a server that has none of its own to do', async () => {
     const { id } = await begun();
-    const idle = proposalThread(shop.url, 5);
-    const few = proposalThread(shop.url, 7);
+    const idle = proposalProcess(shop.url, 5);
+    const few = proposalProcess(shop.url, 7);
     try {
       expect(await few.help(shop.context.db)).toBe(false);
       expect(await idle.help(shop.context.db)).toBe(true);

@@ -6,7 +6,7 @@ import type { Worksheet, WorksheetPrices } from '#contract/worksheets.ts';
 import { startJobs } from '../platform/jobs.ts';
 import { TODAY, type Person, type Workshop, openWorkshop, postAll, signIn } from '../platform/tests/workshop.ts';
 import proposePrices from './propose-prices.ts';
-import { PROPOSALS, proposalThread } from './proposals.ts';
+import { PROPOSALS, proposalProcess } from './proposals.ts';
 import { leftWorksheets } from './store.ts';
 import { COMPUTING_LOCK, worksheetPrices } from './tables.ts';
 import { laidWorksheet } from './tests/laid.ts';
@@ -207,7 +207,7 @@ describe('a computation that does not come to its end', () => {
 describe('the queue', () => {
   it('computes a worksheet in a process of its own, and goes on after one that failed', async () => {
     const log = pino({ level: 'silent' });
-    const thread = proposalThread(shop.url);
+    const thread = proposalProcess(shop.url);
     const failing = vi.fn(() => Promise.reject(new Error('cannot')));
     const jobs = await startJobs(shop.url, log, { [PROPOSALS]: thread.work, failing });
     try {
