@@ -126,7 +126,7 @@ export const costRoutes = [
     const content = Buffer.isBuffer(body) ? body : Buffer.alloc(0);
     const invoice = readable(() => invoiceIn(content));
     const { body: bill, left } = await readableSoon(billOf(context.db, supplier, invoice));
-    const sound = await validated(billBody, bill);
+    const sound = validated(billBody, bill);
     return { id: String(await writeBill(context, person, sound as BillBody, null)), left };
   }),
   route(declared.billAsFile, async ({ context, params, response }) => {

@@ -34,7 +34,7 @@ async function otherwiseOf({ context, person, body }: ChangeAsked, day: string):
   if (!register) throw refused('not_found', { what: 'The kind of record', id: body.register });
   if (!person.rights.has(register.changeRight))
     throw refused('right_missing', { right: RIGHT_NAMES[register.changeRight] });
-  const sent = (await validated(register.body, body.body)) as never;
+  const sent = validated(register.body, body.body) as never;
   const id = body.id === null ? null : recordId(register.title, body.id);
   return body.day && id !== null
     ? rulesFrom(context.db, register, id, sent, { day: body.day, upon: body.upon })

@@ -69,9 +69,15 @@ const allLayers = prepared((db) => db.select().from(layers).prepare('layers'));
 /** The state of each part of what prices are made from. Quotes, sessions, people and worksheets raise none. */
 export async function revisionsOf(db: Queries): Promise<Revisions> {
   const rows = isPool(db) ? await allLayers(db) : await db.select().from(layers);
-  const of = (name: Layer) => rows.find((r) => r.name === name)?.revision ?? 0;
-  return { catalogue: of('catalogue'), rules: of('rules'), posted: of('posted') };
+  return { ...AT_FIRST, ...Object.fromEntries(rows.map((r) => [r.name, r.revision])) };
 }
+
+const AT_FIRST: Revisions = { catalogue: 0, rules: 0, posted: 0 };
+
+/** The same as a column of another question: who asks both asks the database once. */
+export const revisionsColumn = sql<Revisions>`(
+  select ${JSON.stringify(AT_FIRST)}::jsonb || coalesce(jsonb_object_agg(${layers.name}, ${layers.revision}), '{}') from ${layers}
+)`.as('revisions');
 
 /** The state of all of it, as one text. */
 export const revisionText = (r: Revisions): string => `${r.catalogue}.${r.rules}.${r.posted}`;

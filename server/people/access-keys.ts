@@ -3,15 +3,15 @@ import { and, asc, eq, sql } from 'drizzle-orm';
 import type { AccessKey, AccessKeyBody, FreshKey, Right } from '#contract/people.ts';
 import { rightsOf } from '#contract/people.ts';
 import { plusDays } from '#core/numbers/day.ts';
-import { audit } from '../ledger/audit.ts';
+import { audit, revisionsColumn } from '../ledger/audit.ts';
 import { type Context, dayIn } from '../platform/context.ts';
 import { type Db, inTransaction } from '../platform/database.ts';
 import { prepared } from '../platform/prepared.ts';
 import { refused } from '../platform/refused.ts';
 import { readSettings } from '../setup/settings.ts';
 import { workspaceSettings } from '../setup/tables.ts';
-import { accessKeys, people } from './tables.ts';
-import type { SignedIn } from '../platform/http/signed-in.ts';
+import { accessKeys, people, signedInColumns } from './tables.ts';
+import type { Identified, SignedIn } from '../platform/http/signed-in.ts';
 
 const hashOf = (key: string): string => createHash('sha256').update(key).digest('hex');
 
@@ -89,7 +89,11 @@ export async function endKey(context: Context, person: SignedIn, id: number): Pr
 
 const keyWithPerson = prepared((db) =>
   db
-    .select({ key: accessKeys, person: people })
+    .select({
+      key: { id: accessKeys.id, rights: accessKeys.rights, lastUsed: accessKeys.lastUsed },
+      person: signedInColumns,
+      revisions: revisionsColumn,
+    })
     .from(accessKeys)
     .innerJoin(people, eq(people.id, accessKeys.personId))
     .innerJoin(workspaceSettings, sql`true`)
@@ -104,23 +108,28 @@ const keyWithPerson = prepared((db) =>
 );
 
 /** In whose name a key asks and with which rights: never more than the person has now. Null: it is no key of ours. */
-export async function personOfKey(context: Context, key: string): Promise<SignedIn | null> {
+export async function personOfKey(context: Context, key: string): Promise<Identified | null> {
   const at = context.now();
   // no day begins within a minute: the same question for all who ask in it
   const minute = new Date(Math.floor(at.getTime() / MINUTE) * MINUTE);
   const [found] = await keyWithPerson(context.db, { hash: hashOf(key), at: minute.toISOString() });
   if (!found?.person.active) return null;
-  const { key: row, person: p } = found;
+  const { key: row, person: p, revisions } = found;
   await noteUse(context, row, at);
   const has = rightsOf(p);
-  return { id: p.id, name: p.name, role: p.role, rights: new Set((row.rights as Right[]).filter((r) => has.has(r))) };
+  const rights = new Set((row.rights as Right[]).filter((r) => has.has(r)));
+  return { person: { id: p.id, name: p.name, role: p.role, rights }, revisions };
 }
 
 /** When uses of keys were last noted here. */
 const noted = new WeakMap<Db, Map<number, number>>();
 
 /** Notes that a key is used. Of many who use it in the same minute one does: the others would wait for each other. */
-async function noteUse({ db }: Context, { id, lastUsed }: typeof accessKeys.$inferSelect, at: Date): Promise<void> {
+async function noteUse(
+  { db }: Context,
+  { id, lastUsed }: Pick<typeof accessKeys.$inferSelect, 'id' | 'lastUsed'>,
+  at: Date,
+): Promise<void> {
   const mine = noted.get(db) ?? new Map<number, number>();
   noted.set(db, mine);
   const last = Math.max(lastUsed?.getTime() ?? -Infinity, mine.get(id) ?? -Infinity);

@@ -30,7 +30,7 @@ export function sessionRoutes(api: Router, context: Context): void {
   });
   api.post('/session', express.raw({ type: () => true, limit: '10kb' }), async (request, response) => {
     const sent: unknown = request.body;
-    const body = (await validated(signInBody, Buffer.isBuffer(sent) ? readJson(sent, 10) : {})) as SignInBody;
+    const body = validated(signInBody, Buffer.isBuffer(sent) ? readJson(sent, 10) : {}) as SignInBody;
     const name = body.signIn.toLowerCase();
     const address = request.ip ?? '';
     const [p] = await context.db.select().from(people).where(eq(people.signIn, name));

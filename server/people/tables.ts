@@ -11,6 +11,15 @@ export const people = pgTable('people', {
   active: boolean().notNull().default(true),
 });
 
+/** What is asked of a person with every request. */
+export const signedInColumns = {
+  id: people.id,
+  name: people.name,
+  role: people.role,
+  seesCost: people.seesCost,
+  active: people.active,
+};
+
 /** Filled by the session store; its columns are the store's. */
 export const session = pgTable(
   'session',

@@ -117,8 +117,8 @@ export const quoteRoutes = [
       throw error instanceof SupplierTrouble ? refused('no_country_service', { why: error.message }) : error;
     }
   }),
-  route(declared.priceCheck, async ({ context, person, body }) => {
-    const at = await revisionsOf(context.db);
+  // its state is that of the moment who asks was looked up: programs ask for hundreds a second
+  route(declared.priceCheck, async ({ context, person, body, revisions: at }) => {
     const loaded = await stateOfItems(context, body.day, [body.item], at);
     const found = await checkPrice(context.db, loaded, body, person.rights.has('see_cost'));
     return { ...found, figures: await seenBy(context, person, found.figures, at) };

@@ -27,7 +27,7 @@ export async function planChange(tx: Tx, { at, person }: By, r: AnyRegister, ask
   if (asked.upon.some((of) => !waiting.some((w) => String(w.id) === of && w.day <= asked.day)))
     throw refused('to_come_moved_on', { what: r.title });
   const base = await baseOf(tx, r, id, waiting, asked.upon);
-  const change: Change = asked.body === null ? null : changeIn(r, (await validated(r.body, asked.body)) as Body, base);
+  const change: Change = asked.body === null ? null : changeIn(r, validated(r.body, asked.body) as Body, base);
   const known = waiting.find((w) => w.day === asked.day);
   const values = {
     // of the same day it is one change: what it said before, and this

@@ -35,12 +35,14 @@ function measure(bytes: Uint8Array, mostValues: number): void {
   }
 }
 
+const decoder = new TextDecoder('utf-8', { fatal: true });
+
 /** Reads a JSON body within limits. Text that no database keeps (NUL, halves of characters) and keys with a meaning of their own are refused. */
 export function readJson(bytes: Buffer, mostValues: number): unknown {
   measure(bytes, mostValues);
   let body: unknown;
   try {
-    body = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
+    body = JSON.parse(decoder.decode(bytes));
   } catch {
     throw refused('body_unreadable');
   }
@@ -49,7 +51,7 @@ export function readJson(bytes: Buffer, mostValues: number): unknown {
 }
 
 /** Whether a text can be kept and shown. */
-export const isWellFormed = (text: string): boolean => !/\u0000|\p{Surrogate}/u.test(text);
+export const isWellFormed = (text: string): boolean => text.isWellFormed() && !text.includes('\0');
 
 const SPECIAL_KEYS: ReadonlySet<string> = new Set(['__proto__', 'constructor', 'prototype']);
 

@@ -4,16 +4,16 @@ import type { Answers } from '#contract/api/answers.ts';
 import type { Declared, ParamsOf } from '#contract/api/declare.ts';
 import { faultsOf } from '#contract/fields.ts';
 import { RIGHT_NAMES } from '#contract/people.ts';
+import type { Revisions } from '../../ledger/audit.ts';
 import type { Context } from '../context.ts';
 import { refused } from '../refused.ts';
 import { noteWritten, readFrom } from './read-from.ts';
 import { MOST_VALUES, checkLengths, isWellFormed, readJson } from './bounded.ts';
 import { showsKey } from './session.ts';
-import type { SignedIn } from './signed-in.ts';
+import type { Identified, SignedIn } from './signed-in.ts';
 
-export interface Asked<P extends string = string, B = unknown> {
+export interface Asked<P extends string = string, B = unknown> extends Identified {
   readonly context: Context;
-  readonly person: SignedIn;
   readonly params: Readonly<Record<P, string>>;
   readonly query: Readonly<Record<string, string>>;
   readonly body: B;
@@ -42,6 +42,11 @@ export function route<const D extends Declared, B extends BodyOf<D> = BodyOf<D>>
   return { ...declared, handle: handle as Route['handle'] };
 }
 
+const identifiedOf = ({ locals }: Response): Identified => ({
+  person: locals['person'] as SignedIn,
+  revisions: locals['revisions'] as Revisions,
+});
+
 /** The largest cost sheet that is taken. */
 const SHEET_LIMIT = '32mb';
 const BODY_LIMIT = '16mb';
@@ -51,14 +56,14 @@ export function mount(app: Router, context: Context, routes: readonly Route[]): 
     const limit = r.body === 'bytes' ? SHEET_LIMIT : r.body ? BODY_LIMIT : '10kb';
     const bytes = express.raw({ type: () => true, limit });
     app[r.method](r.path, mayAsk(r), bytes, async (request: Request, response: Response) => {
-      const body = await bodyOf(r, request);
+      const body = bodyOf(r, request);
       const query = Object.fromEntries(
         Object.entries(request.query).flatMap(([k, v]) => (typeof v === 'string' ? [[k, v]] : [])),
       );
       if (![...Object.values(query), ...Object.values(request.params)].every((t) => isWellFormed(String(t))))
         throw refused('address_unreadable');
       const asked = {
-        person: response.locals['person'] as SignedIn,
+        ...identifiedOf(response),
         params: request.params as Record<string, string>,
         query,
         body,
@@ -77,7 +82,7 @@ export function mount(app: Router, context: Context, routes: readonly Route[]): 
   }
 }
 
-async function bodyOf(r: Declared, request: Request): Promise<unknown> {
+function bodyOf(r: Declared, request: Request): unknown {
   const sent: unknown = request.body;
   if (r.body === 'bytes' || r.body === undefined) return sent;
   const empty = !Buffer.isBuffer(sent) || sent.length === 0;
@@ -102,10 +107,10 @@ const MANY = 2_000;
 const isLong = (body: unknown): boolean =>
   body !== null && typeof body === 'object' && Object.values(body).some((v) => Array.isArray(v) && v.length > MANY);
 
-export async function validated(schema: AnyObjectSchema, body: unknown): Promise<unknown> {
+export function validated(schema: AnyObjectSchema, body: unknown): unknown {
   checkLengths(schema, body);
   try {
-    return await schema.validate(body ?? {}, { abortEarly: isLong(body), stripUnknown: false });
+    return schema.validateSync(body ?? {}, { abortEarly: isLong(body), stripUnknown: false });
   } catch (error) {
     if (error instanceof ValidationError) throw refused('fields_wrong', {}, { faults: faultsOf(error).slice(0, 200) });
     throw error;

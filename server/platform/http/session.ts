@@ -6,11 +6,12 @@ import type { Request, RequestHandler, Response } from 'express';
 import session from 'express-session';
 import { rightsOf } from '#contract/people.ts';
 import { personOfKey } from '../../people/access-keys.ts';
-import { people } from '../../people/tables.ts';
+import { revisionsColumn } from '../../ledger/audit.ts';
+import { people, signedInColumns } from '../../people/tables.ts';
 import type { Context } from '../context.ts';
 import { prepared } from '../prepared.ts';
 import { refused } from '../refused.ts';
-import type { SignedIn } from './signed-in.ts';
+import type { Identified } from './signed-in.ts';
 
 declare module 'express-session' {
   interface SessionData {
@@ -113,7 +114,7 @@ export const showsKey = (request: Request): boolean => /^Bearer\b/i.test(request
 
 const onePerson = prepared((db) =>
   db
-    .select()
+    .select({ ...signedInColumns, revisions: revisionsColumn })
     .from(people)
     .where(eq(people.id, sql.placeholder('id')))
     .prepare('one_person'),
@@ -125,9 +126,9 @@ export function identify(context: Context): RequestHandler {
     response.locals['person'] = null;
     if (showsKey(request)) {
       const [, key] = BEARER.exec(request.get('authorization')!) ?? [];
-      const person = key ? await personOfKey(context, key) : null;
-      if (!person) throw refused('key_unknown');
-      response.locals['person'] = person;
+      const found = key ? await personOfKey(context, key) : null;
+      if (!found) throw refused('key_unknown');
+      Object.assign(response.locals, found);
       return next();
     }
     const { personId, signedInAt = 0 } = request.session;
@@ -135,7 +136,10 @@ export function identify(context: Context): RequestHandler {
       const old = context.now().getTime() - signedInAt > context.longestSession * HOUR;
       const [p] = old ? [] : await onePerson(context.db, { id: personId });
       if (p?.active)
-        response.locals['person'] = { id: p.id, name: p.name, role: p.role, rights: rightsOf(p) } satisfies SignedIn;
+        Object.assign(response.locals, {
+          person: { id: p.id, name: p.name, role: p.role, rights: rightsOf(p) },
+          revisions: p.revisions,
+        } satisfies Identified);
       else if (old) await new Promise<void>((done) => request.session.regenerate(() => done()));
     }
     next();
