@@ -44,6 +44,29 @@ describe('a program with an access key', () => {
     expect(kept).toMatchObject({ name: 'nightly prices', lastUsed: `${TODAY}T09:00:00.000Z` });
     expect(JSON.stringify(kept)).not.toContain(key);
   });
+  it('is told the price that was posted a moment ago, as somebody signed in is', async () => {
+    const { key } = await make(seller, ['read']);
+    const [item, pack] = [shop.shop.items[0], shop.shop.packs[0]];
+    const asked = { customer: shop.shop.customers[1], item, pack, quantity: '1', day: TODAY };
+    const price = (answer: { body: unknown }) =>
+      (answer.body as { figures: { lines: { unitPrice: string | null }[] } }).figures.lines[0]!.unitPrice;
+    const told = async () => [
+      price(await withKey(key).post('/price-check', asked)),
+      price(await seller.post('/price-check', asked)),
+    ];
+    let before = await told();
+    for (const after of ['1.95', '2.05']) {
+      const lines = [{ item, pack, before: before[0], after, handSet: { reason: 'promised', lastDay: null } }];
+      const posted = await admin.post(`/lists/${shop.shop.counter}/postings`, {
+        effective: TODAY,
+        reason: 'test',
+        lines,
+      });
+      expect(posted.status, JSON.stringify(posted.body)).toBe(200);
+      before = await told();
+      expect(before).toEqual([after, after]);
+    }
+  });
   it('gets its answers while somebody else’s use of the same key is still being noted', async () => {
     const { id, key } = await make(seller, ['read']);
     const holding = await shop.database.pool.connect();
