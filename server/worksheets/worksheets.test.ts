@@ -1,3 +1,4 @@
+import { getPriority } from 'node:os';
 import { eq } from 'drizzle-orm';
 import { pino } from 'pino';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
@@ -222,6 +223,35 @@ describe('the queue', () => {
       await jobs.stop();
     }
   });
+});
+
+it('what the database writes down for a worksheet stands back behind what it reads for answers', async () => {
+  const computing = proposalProcess(shop.url);
+  const id = await laid();
+  const holding = await shop.database.pool.connect();
+  try {
+    await holding.query('begin');
+    await holding.query('lock table worksheet_prices in access exclusive mode');
+    const work = computing.work(id);
+    const own = getPriority((holding as unknown as { processID: number }).processID);
+    const waiting = await vi.waitFor(
+      async () => {
+        const { rows } = await shop.database.pool.query<{ pid: number }>(
+          `select l.pid from pg_locks l where not l.granted and l.relation = 'worksheet_prices'::regclass`,
+        );
+        expect(rows).not.toEqual([]);
+        return rows.map((r) => getPriority(r.pid));
+      },
+      { timeout: 20_000 },
+    );
+    expect(waiting.every((priority) => priority === Math.min(19, own + 5))).toBe(true);
+    await holding.query('commit');
+    await work;
+    expect(await stateOf(id)).toBe('draft');
+  } finally {
+    holding.release(true);
+    await computing.stop();
+  }
 });
 
 describe('a lockstep group', () => {

@@ -5,7 +5,8 @@ import { problemOf } from '../api.ts';
 import { Button, Dialog, Field, Input, Trouble } from '../kit/controls.tsx';
 import { Select } from '../kit/select.tsx';
 import { faultWords } from '../kit/faults.tsx';
-import { counted } from '../kit/words.ts';
+import { useNumberForm } from '../frame/preferences.ts';
+import { countedIn } from '../kit/words.ts';
 import { costsApi } from './endpoints.ts';
 
 const OFTEN = [
@@ -17,6 +18,7 @@ const OFTEN = [
 
 /** Connects a supplier: where its service is, by which account, what of it is followed and how often. */
 export function ConnectionDialog({ connection: c, onClose }: { connection: Connection; onClose: () => void }) {
+  const { counted } = countedIn(useNumberForm());
   const [address, setAddress] = useState(c.address ?? '');
   const [account, setAccount] = useState(c.account ?? '');
   const [brands, setBrands] = useState<ReadonlySet<string>>(new Set(c.brands));

@@ -3,9 +3,10 @@ import { Link, useParams } from 'react-router';
 import { KIND_NAMES, type RowShow } from '#contract/cost-rows.ts';
 import { CHANGE_KINDS, type SheetView } from '#contract/costs.ts';
 import { problemOf } from '../api.ts';
+import { type Moment, useMoment } from '../frame/moments.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Trouble, ViewHead } from '../kit/controls.tsx';
-import { type NumberForm, show, showDay, showMoment } from '../kit/number-form.ts';
+import { type NumberForm, show } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { costsApi } from './endpoints.ts';
@@ -29,13 +30,13 @@ export function CostSheet() {
 
 type Part = 'changes' | 'match' | 'faults' | 'moves' | 'gone';
 
-function stateWords(sheet: SheetView, form: NumberForm): string {
-  const at = sheet.takenInAt ? ` ${showMoment(sheet.takenInAt, form)}` : '';
+function stateWords(sheet: SheetView, form: NumberForm, moment: Moment): string {
+  const at = sheet.takenInAt ? ` ${moment(sheet.takenInAt)}` : '';
   switch (sheet.state) {
     case 'waiting':
       return '';
     case 'part_taken':
-      return ` · ${sheet.counts.taken} taken in${at}, the rest waits`;
+      return ` · ${show(String(sheet.counts.taken), form)} taken in${at}, the rest waits`;
     case 'taken_in':
       return ` · taken in${sheet.byItself ? ' by itself' : ''}${at}`;
     case 'set_aside':
@@ -45,12 +46,12 @@ function stateWords(sheet: SheetView, form: NumberForm): string {
 
 /** How the sheet stands beside the supplier's last one. */
 function Layout({ sheet: { layout, match } }: { sheet: SheetView }) {
-  const form = useNumberForm();
+  const moment = useMoment();
   const { like, gone, fresh, rewritten } = layout;
   if (!like) return null;
   const last = (
     <Link className="text-accent underline underline-offset-2" to={`/costs/${like.id}`}>
-      {like.fileName}, {showDay(like.arrivedAt.slice(0, 10), form)}
+      {like.fileName}, {moment(like.arrivedAt).split(' ')[0]}
     </Link>
   );
   if (gone.length + fresh.length === 0 && !rewritten && match.headerRows > 0)
@@ -76,6 +77,7 @@ function SheetBody({
 }) {
   const me = useSignedIn();
   const form = useNumberForm();
+  const moment = useMoment();
   const open = sheet.state === 'waiting' || sheet.state === 'part_taken';
   const mayTake = me.rights.has('take_costs') && open;
   const { data: intake } = costsApi.useSheetIntakeQuery(sheet.id);
@@ -118,7 +120,7 @@ function SheetBody({
           <>
             {sheet.supplierName} · {show(String(sheet.rowCount), form)} {sheet.rowCount === 1 ? 'row' : 'rows'} ·
             brought by {sheet.broughtBy}
-            {stateWords(sheet, form)} ·{' '}
+            {stateWords(sheet, form, moment)} ·{' '}
             <a className="text-accent underline underline-offset-2" href={`/api/cost-sheets/${sheet.id}/file`} download>
               the file as it came
             </a>
@@ -158,7 +160,7 @@ function SheetBody({
           'faults',
           sheet.counts.faulty > 0 ? 'text-stop' : 'text-faint',
           <>
-            <span className="figure">{sheet.counts.faulty}</span> cannot be read
+            <span className="figure">{show(String(sheet.counts.faulty), form)}</span> cannot be read
             {single > 0 ? <span className="text-faint">, {counted(single, 'row')} decided by hand</span> : null}
           </>,
         )}

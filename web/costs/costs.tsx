@@ -3,8 +3,9 @@ import { Link, useNavigate, useSearchParams } from 'react-router';
 import type { CostSupplier, SheetSummary } from '#contract/costs.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
+import { useMoment } from '../frame/moments.ts';
 import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
-import { show, showDay, showMoment } from '../kit/number-form.ts';
+import { type NumberForm, show, showDay } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { BringSheet } from './bring-sheet.tsx';
 import { costsApi } from './endpoints.ts';
@@ -73,9 +74,9 @@ export function Costs() {
   );
 }
 
-function stateWords(s: SheetSummary): string {
+function stateWords(s: SheetSummary, form: NumberForm): string {
   if (s.state === 'set_aside') return s.reason ? `turned down: ${s.reason}` : 'turned down';
-  if (s.state === 'part_taken') return `${s.counts.taken} taken in, the rest waits`;
+  if (s.state === 'part_taken') return `${show(String(s.counts.taken), form)} taken in, the rest waits`;
   return s.state === 'waiting' ? 'waits' : s.byItself ? 'taken in by itself' : 'taken in';
 }
 
@@ -92,6 +93,7 @@ function Arrivals({
   children?: ReactNode;
 }) {
   const form = useNumberForm();
+  const moment = useMoment();
   const follows = new Set(suppliers.flatMap((s) => (s.follow ? [s.id] : [])));
   const number = (n: number, tone = '') => <td className={`figure ${tone}`}>{n === 0 ? '' : show(String(n), form)}</td>;
   return (
@@ -125,7 +127,7 @@ function Arrivals({
                 {follows.has(s.supplier) ? <span className="text-faint"> · follows by itself</span> : null}
               </td>
               <td className="whitespace-nowrap" title={`brought by ${s.broughtBy}`}>
-                {showMoment(s.arrivedAt, form)}
+                {moment(s.arrivedAt)}
               </td>
               {number(s.counts.up)}
               {number(s.counts.down)}
@@ -133,7 +135,7 @@ function Arrivals({
               {number(s.counts.unknown, 'text-warn')}
               {number(s.counts.suspicious, 'text-warn')}
               {number(s.counts.faulty, 'text-stop')}
-              <td className={waits(s) ? 'bg-proposed' : ''}>{stateWords(s)}</td>
+              <td className={waits(s) ? 'bg-proposed' : ''}>{stateWords(s, form)}</td>
             </tr>
           ))}
         </tbody>

@@ -1,7 +1,7 @@
 import { type FormEvent, useState } from 'react';
 import { toast } from 'sonner';
 import { problemOf } from '../api.ts';
-import { useNumberForm } from '../frame/preferences.ts';
+import { useMoment } from '../frame/moments.ts';
 import { Button, Dialog, Field, Input } from '../kit/controls.tsx';
 import { useSignedIn } from '../people/use-me.ts';
 import { connectionWords } from './connection-words.ts';
@@ -10,7 +10,7 @@ import { costsApi } from './endpoints.ts';
 /** How the supplier of an item is connected; who writes quotes may ask for it. */
 export function ItemConnection({ item }: { item: string }) {
   const me = useSignedIn();
-  const form = useNumberForm();
+  const moment = useMoment();
   const { currentData: c } = costsApi.useItemConnectionQuery(item);
   const [ask, { isLoading }] = costsApi.useAskForConnectionMutation();
   const [asking, setAsking] = useState(false);
@@ -28,7 +28,7 @@ export function ItemConnection({ item }: { item: string }) {
   };
   return (
     <>
-      {connectionWords(c, form)}
+      {connectionWords(c, moment)}
       {c.state === 'on' && c.trouble ? <span className="text-stop"> · {c.trouble}</span> : null}
       {c.state === null && me.rights.has('write_quotes') ? (
         <>

@@ -8,12 +8,13 @@ import { useRegister } from '../records/use-register.ts';
 import { problemOf } from '../api.ts';
 import { useDay } from '../frame/day.ts';
 import { useNumberForm } from '../frame/preferences.ts';
+import { useMoment } from '../frame/moments.ts';
 import { DateField } from '../kit/date-field.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { Button, Dialog, Field, Trouble } from '../kit/controls.tsx';
 import { SupplierField } from './supplier-field.tsx';
 import { Figure } from '../kit/figure.tsx';
-import { show, showDay, showMoment } from '../kit/number-form.ts';
+import { show, showDay } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
 import { useSignedIn } from '../people/use-me.ts';
 
@@ -36,6 +37,7 @@ export function ItemCosts({ item, onClose }: { item: ItemRow; onClose: () => voi
 export function CostsOfItem({ item }: { item: Pick<ItemRow, 'id' | 'supplier'> }) {
   const me = useSignedIn();
   const form = useNumberForm();
+  const moment = useMoment();
   const { data, error } = costsApi.useItemCostsQuery(item.id);
   const costs = data ?? [];
   const [release] = costsApi.useReleaseCostMutation();
@@ -97,7 +99,7 @@ export function CostsOfItem({ item }: { item: Pick<ItemRow, 'id' | 'supplier'> }
                     {holds ? ', holds against files' : ''}
                   </td>
                   <td className="text-faint">
-                    {c.enteredBy}, {showMoment(c.enteredAt, form)}
+                    {c.enteredBy}, {moment(c.enteredAt)}
                   </td>
                   <td>
                     {may && c.origin === 'typed' ? (

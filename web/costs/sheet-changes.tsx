@@ -11,7 +11,7 @@ import { Grid } from '../grid/grid.tsx';
 import { type WindowSource, useWindow } from '../grid/use-window.ts';
 import { Button, Dialog, Field, Input, Trouble } from '../kit/controls.tsx';
 import { show as shown } from '../kit/number-form.ts';
-import { counted } from '../kit/words.ts';
+import { countedIn } from '../kit/words.ts';
 import { type RowsAsked, costsApi } from './endpoints.ts';
 import { TAKEN_LATER, followWords, useAfterTaking } from './fresh-sheet.ts';
 import { changeColumns } from './sheet-columns.tsx';
@@ -58,6 +58,7 @@ export function SheetChanges({
   reading: boolean;
 }) {
   const form = useNumberForm();
+  const { counted } = countedIn(form);
   const columns = useMemo(() => changeColumns(form), [form]);
   const { state, busy, window, error, again } = useWindow({
     name: 'cost-sheet',

@@ -15,7 +15,7 @@ import { useNumberForm } from '../frame/preferences.ts';
 import { Button, Dialog, Field, Input, Trouble } from '../kit/controls.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { show } from '../kit/number-form.ts';
-import { counted } from '../kit/words.ts';
+import { countedIn } from '../kit/words.ts';
 import { costsApi } from './endpoints.ts';
 import { TAKEN_LATER, followWords, useAfterTaking } from './fresh-sheet.ts';
 import { writtenIn } from './written.ts';
@@ -39,7 +39,7 @@ export function TakeIn({
   const { counts, taking } = sheet;
   const all = taking.up + taking.down + taking.new;
   const byFlag = COST_FLAGS.flatMap((f) => (taking.byFlag[f] ? [[f, taking.byFlag[f]] as const] : []));
-  const figure = (count: number) => show(String(count), form);
+  const { whole: figure, counted } = countedIn(form);
   const left = counts.held + counts.unknown + counts.faulty;
   const go = async () => {
     try {
@@ -206,6 +206,7 @@ export function TurnDown({ sheet }: { sheet: SheetView }) {
 
 /** Takes a whole sheet back, or fetches back one that was turned down. */
 export function TakeBack({ sheet }: { sheet: SheetView }) {
+  const { counted } = countedIn(useNumberForm());
   const [takeBack, { isLoading, error, reset }] = costsApi.useTakeBackSheetMutation();
   const [asking, setAsking] = useState(false);
   const takenIn = sheet.state !== 'set_aside';

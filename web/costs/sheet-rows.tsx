@@ -1,8 +1,9 @@
 import { useState } from 'react';
 import { ROW_FAULT_TEXT, type RowFault, type SheetCorrection, type SheetView } from '#contract/costs.ts';
 import { SHEET_FIELD_NAMES, type SheetField } from '#contract/sheet-match.ts';
+import { useNumberForm } from '../frame/preferences.ts';
 import { Button } from '../kit/controls.tsx';
-import { counted } from '../kit/words.ts';
+import { countedIn } from '../kit/words.ts';
 import { useRowDecisions } from './row-decisions.ts';
 import { RowDialog } from './row-dialog.tsx';
 
@@ -20,6 +21,7 @@ const saidOf = ({ decision, reason, cells, add }: SheetCorrection): string =>
 
 /** Rows that cannot be read, each with what can be done about it, and below them what was decided for single rows. */
 export function SheetRows({ sheet, may }: { sheet: SheetView; may: boolean }) {
+  const { whole, counted } = countedIn(useNumberForm());
   const [open, setOpen] = useState<number | null>(null);
   const { send, isLoading } = useRowDecisions(sheet);
   const decided = sheet.said.rows;
@@ -61,7 +63,7 @@ export function SheetRows({ sheet, may }: { sheet: SheetView; may: boolean }) {
               These rows are not taken in. Correct them here or in the file, leave them out, or change how the file is
               read.
               {sheet.counts.faulty > rows.length
-                ? ` The first ${rows.length} of ${sheet.counts.faulty} are shown.`
+                ? ` The first ${whole(rows.length)} of ${whole(sheet.counts.faulty)} are shown.`
                 : ''}
             </span>
             {may ? (

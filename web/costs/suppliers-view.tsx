@@ -3,9 +3,10 @@ import { Link, useNavigate } from 'react-router';
 import type { ChoiceEffect, SupplierChoices } from '#contract/costs.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
+import { useMoment } from '../frame/moments.ts';
 import { Button, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
-import { show, showDay, showMoment } from '../kit/number-form.ts';
+import { show, showDay } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { useRegister } from '../records/use-register.ts';
 import { costsApi } from './endpoints.ts';
@@ -25,6 +26,7 @@ const CHOICE_WORDS: Readonly<Record<Choice, string>> = {
 export function Suppliers() {
   const me = useSignedIn();
   const form = useNumberForm();
+  const moment = useMoment();
   const navigate = useNavigate();
   const { rows: suppliers, error, isLoading } = useRegister('suppliers');
   const { rows: differing } = useRegister('landed');
@@ -94,11 +96,7 @@ export function Suppliers() {
                       ))}
                     </td>
                     <td className="whitespace-nowrap">
-                      {arrived?.lastArrival ? (
-                        showMoment(arrived.lastArrival, form)
-                      ) : (
-                        <span className="text-faint">never</span>
-                      )}
+                      {arrived?.lastArrival ? moment(arrived.lastArrival) : <span className="text-faint">never</span>}
                     </td>
                     <td className={arrived?.waiting ? 'bg-proposed' : ''}>
                       {arrived?.waiting ? (

@@ -6,7 +6,8 @@ import type { Connection } from '#contract/connections.ts';
 import type { CostSupplier } from '#contract/costs.ts';
 import { api, problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { show, showMoment } from '../kit/number-form.ts';
+import { useMoment } from '../frame/moments.ts';
+import { show } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { ConnectionDialog } from './connection-dialog.tsx';
 import { connectionWords, isBeingAsked } from './connection-words.ts';
@@ -21,6 +22,7 @@ const LINK = 'text-accent underline underline-offset-2';
 export function CostSuppliers({ suppliers }: { suppliers: readonly CostSupplier[] }) {
   const me = useSignedIn();
   const form = useNumberForm();
+  const moment = useMoment();
   const [fast, setFast] = useState(false);
   const { data: connections = [] } = costsApi.useConnectionsQuery(undefined, { pollingInterval: fast ? LOOK_MS : 0 });
   // a service that was connected is asked in the background; what it brings stands above
@@ -91,16 +93,16 @@ export function CostSuppliers({ suppliers }: { suppliers: readonly CostSupplier[
                   </Link>
                 </td>
                 <td className="whitespace-nowrap">
-                  {s.lastArrival ? showMoment(s.lastArrival, form) : <span className="text-faint">never</span>}
+                  {s.lastArrival ? moment(s.lastArrival) : <span className="text-faint">never</span>}
                 </td>
                 <td className={c?.state === 'asked' ? 'bg-proposed' : ''}>
                   {c ? (
                     <>
-                      <span className={c.state === 'on' ? '' : 'text-faint'}>{connectionWords(c, form)}</span>
+                      <span className={c.state === 'on' ? '' : 'text-faint'}>{connectionWords(c, moment)}</span>
                       {c.state === 'on' && c.trouble ? (
                         <div className="text-xs text-stop">
                           {c.trouble}
-                          {c.nextTry ? ` Asked again ${showMoment(c.nextTry, form)}.` : ''}
+                          {c.nextTry ? ` Asked again ${moment(c.nextTry)}.` : ''}
                         </div>
                       ) : null}
                     </>

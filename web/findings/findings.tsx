@@ -5,15 +5,17 @@ import { findingsApi } from './endpoints.ts';
 import { Proofs } from './proofs.tsx';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
+import { useMoment } from '../frame/moments.ts';
 import { Button, Empty, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Pages, pageAt, useAsked } from '../kit/pages.tsx';
 import { Select } from '../kit/select.tsx';
-import { showDay, showFact, showMoment } from '../kit/number-form.ts';
+import { showDay, showFact } from '../kit/number-form.ts';
 import { countedIn } from '../kit/words.ts';
 
 /** All that the check of the set-up finds, by kind and list, each with its places and one case; a page at a time. */
 export function FindingsView() {
   const form = useNumberForm();
+  const moment = useMoment();
   const [busy, setBusy] = useState(true);
   const [params, set] = useAsked();
   const asked = {
@@ -36,7 +38,7 @@ export function FindingsView() {
         title="Findings"
         about={
           data?.at
-            ? `What may be wrong in the set-up, as of ${showMoment(data.at, form)}, for ${showDay(data.day!, form)}.${
+            ? `What may be wrong in the set-up, as of ${moment(data.at)}, for ${showDay(data.day!, form)}.${
                 running ? ' Something was changed since: checking again …' : ''
               }`
             : 'What may be wrong in the set-up: rungs, rows, breaks, rules, lists, regions, costs. Checking …'

@@ -2,8 +2,9 @@ import { Link } from 'react-router';
 import type { ItemPage } from '#contract/items.ts';
 import { QUOTE_STATE_NAMES } from '#contract/quotes.ts';
 import { useNumberForm } from '../frame/preferences.ts';
+import { useMoment } from '../frame/moments.ts';
 import { Figure } from '../kit/figure.tsx';
-import { show, showDay, daysIn, showMoment } from '../kit/number-form.ts';
+import { show, showDay, daysIn } from '../kit/number-form.ts';
 
 const LINK = 'text-accent underline underline-offset-2';
 
@@ -59,13 +60,14 @@ export function ItemQuotes({ quotes }: { quotes: ItemPage['quotes'] }) {
 /** What was posted for it, the latest first, and who changed it. */
 export function ItemHistory({ item }: { item: ItemPage }) {
   const form = useNumberForm();
+  const moment = useMoment();
   return (
     <>
       {item.changes.length > 0 ? (
         <p className="py-1 text-faint">
           {item.changes
             .slice(0, 5)
-            .map((c) => `${c.by} ${c.action}, ${showMoment(c.at, form)}`)
+            .map((c) => `${c.by} ${c.action}, ${moment(c.at)}`)
             .join(' · ')}
         </p>
       ) : null}

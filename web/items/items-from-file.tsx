@@ -4,10 +4,11 @@ import { toast } from 'sonner';
 import type { ItemFileCheck, ItemFileTaken } from '#contract/item-file.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
+import { useMoment } from '../frame/moments.ts';
 import { Button, Field, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Select } from '../kit/select.tsx';
-import { show, showMoment } from '../kit/number-form.ts';
-import { counted } from '../kit/words.ts';
+import { show } from '../kit/number-form.ts';
+import { countedIn } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { downloadItemsWorkbook } from './items-workbook.ts';
 import { itemsApi } from './endpoints.ts';
@@ -20,7 +21,7 @@ const wordOf = (mark: ',' | '.'): Mark => (mark === ',' ? 'comma' : 'point');
 export function ItemsFromFile() {
   const me = useSignedIn();
   const form = useNumberForm();
-  const n = (count: number) => show(String(count), form);
+  const { whole: n, counted } = countedIn(form);
   const [file, setFile] = useState<File | null>(null);
   const [found, setFound] = useState<ItemFileCheck | null>(null);
   const [check, checking] = itemsApi.useCheckItemFileMutation();
@@ -201,7 +202,7 @@ function Differences({ found }: { found: ItemFileCheck }) {
 }
 
 function Taken({ may }: { may: boolean }) {
-  const form = useNumberForm();
+  const moment = useMoment();
   const { data: files = [] } = itemsApi.useItemFilesQuery();
   const [takeBack, { isLoading }] = itemsApi.useTakeItemFileBackMutation();
   if (files.length === 0) return null;
@@ -215,7 +216,7 @@ function Taken({ may }: { may: boolean }) {
       {files.map((f) => (
         <tr key={f.id}>
           <td>{f.fileName}</td>
-          <td className="whitespace-nowrap">{showMoment(f.takenAt, form)}</td>
+          <td className="whitespace-nowrap">{moment(f.takenAt)}</td>
           <td>{f.takenBy}</td>
           <td className="figure">{f.new}</td>
           <td className="figure">{f.changed}</td>

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type NumberForm, formOf, read, readDay, show, showDay, showFact, shorten } from './number-form.ts';
+import { type NumberForm, formOf, read, readDay, show, showDay, showFact, showMoment, shorten } from './number-form.ts';
 
 const forms: NumberForm[] = ['point', 'comma'];
 
@@ -31,6 +31,11 @@ describe('numbers in the reader’s own form', () => {
   it('groups, pads and signs', () => {
     expect(show('-1234567.5', 'comma', 2)).toBe('\u22121.234.567,50');
     expect(show('0.05', 'point', 2)).toBe('0.05');
+  });
+  it('writes a moment on the day that a time zone counts it to', () => {
+    expect(showMoment('2026-03-09T23:30:00.000Z', 'comma', 'Europe/Berlin')).toBe('10.03.2026 00:30');
+    expect(showMoment('2026-07-01T00:05:00.000Z', 'point', 'America/New_York')).toBe('30/06/2026 20:05');
+    expect(showMoment('2026-03-09T23:30:59.999Z', 'point', 'UTC')).toBe('09/03/2026 23:30');
   });
   it('cuts long figures for showing, half up', () => {
     expect(['1.2469658', '0.99996', '-1.00005', '7', '9.9999'].map((t) => shorten(t, 4))).toEqual([

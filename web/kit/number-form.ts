@@ -86,9 +86,21 @@ export function showFact(value: string, form: NumberForm): string {
   return /^-?\d+(\.\d+)?$/.test(value) ? show(shorten(value, 6), form) : daysIn(value, form);
 }
 
-/** A moment in the reader's order and this machine's time zone, to the minute. */
-export function showMoment(iso: string, form: NumberForm): string {
-  const at = new Date(iso);
-  const two = (n: number) => String(n).padStart(2, '0');
-  return `${showDay(`${at.getFullYear()}-${two(at.getMonth() + 1)}-${two(at.getDate())}`, form)} ${two(at.getHours())}:${two(at.getMinutes())}`;
+/** A moment in the reader's order, to the minute, on the calendar and clock of a time zone. */
+export function showMoment(iso: string, form: NumberForm, timeZone: string): string {
+  const parts = clockOf(timeZone).formatToParts(new Date(iso));
+  const at = Object.fromEntries(parts.map(({ type, value }) => [type, value]));
+  return `${showDay(`${at['year']}-${at['month']}-${at['day']}`, form)} ${at['hour']}:${at['minute']}`;
+}
+
+const clocks = new Map<string, Intl.DateTimeFormat>();
+/** They are dear to make, and tables write hundreds of moments. */
+function clockOf(timeZone: string): Intl.DateTimeFormat {
+  const known = clocks.get(timeZone);
+  if (known) return known;
+  const two = '2-digit';
+  const parts = { year: 'numeric', month: two, day: two, hour: two, minute: two, hourCycle: 'h23' } as const;
+  const made = new Intl.DateTimeFormat('en-GB', { timeZone, ...parts });
+  clocks.set(timeZone, made);
+  return made;
 }

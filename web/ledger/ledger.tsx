@@ -4,8 +4,9 @@ import type { Right } from '#contract/people.ts';
 import { ledgerApi } from './endpoints.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
+import { useMoment } from '../frame/moments.ts';
 import { Empty, Trouble, ViewHead } from '../kit/controls.tsx';
-import { showDay, showMoment } from '../kit/number-form.ts';
+import { showDay } from '../kit/number-form.ts';
 import { PostingRequests } from './posting-requests.tsx';
 import { countedIn } from '../kit/words.ts';
 import { reversedWords, whollyReversed } from './reversed.ts';
@@ -49,6 +50,7 @@ export function Ledger() {
 function Postings() {
   const { data, error } = ledgerApi.usePostingsQuery();
   const form = useNumberForm();
+  const moment = useMoment();
   const { whole } = countedIn(form);
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
   if (data?.length === 0) return <Empty>Prices that are posted on a list stand here, the latest first.</Empty>;
@@ -92,7 +94,7 @@ function Postings() {
               {p.by}
               {p.agreedBy ? <span className="text-faint"> and {p.agreedBy}</span> : null}
             </td>
-            <td className="whitespace-nowrap">{showMoment(p.at, form)}</td>
+            <td className="whitespace-nowrap">{moment(p.at)}</td>
           </tr>
         ))}
       </tbody>
@@ -102,7 +104,7 @@ function Postings() {
 
 function Changes() {
   const { data, error } = ledgerApi.useAuditQuery();
-  const form = useNumberForm();
+  const moment = useMoment();
   const [open, setOpen] = useState<string | null>(null);
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
   return (
@@ -119,7 +121,7 @@ function Changes() {
       <tbody>
         {data?.flatMap((a) => [
           <tr key={a.id}>
-            <td className="whitespace-nowrap">{showMoment(a.at, form)}</td>
+            <td className="whitespace-nowrap">{moment(a.at)}</td>
             <td>{a.by}</td>
             <td>{a.action}</td>
             <td>

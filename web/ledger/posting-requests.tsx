@@ -2,8 +2,9 @@ import { Link } from 'react-router';
 import type { PostingRequest, RequestState } from '#contract/posting-requests.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
+import { type Moment, useMoment } from '../frame/moments.ts';
 import { Empty, Trouble } from '../kit/controls.tsx';
-import { type NumberForm, show, showDay, showMoment } from '../kit/number-form.ts';
+import { show, showDay } from '../kit/number-form.ts';
 import { ledgerApi } from './endpoints.ts';
 
 const STATES: Record<RequestState, string> = {
@@ -14,17 +15,18 @@ const STATES: Record<RequestState, string> = {
 };
 
 /** What became of a request, by whom and when. */
-export const stateWords = ({ state, decided, own }: PostingRequest, form: NumberForm): string =>
+export const stateWords = ({ state, decided, own }: PostingRequest, moment: Moment): string =>
   decided === null
     ? own
       ? 'waits for somebody else'
       : 'waits for you, or somebody else'
-    : `${STATES[state]} by ${decided.by}, ${showMoment(decided.at, form)}${decided.why ? `: ${decided.why}` : ''}`;
+    : `${STATES[state]} by ${decided.by}, ${moment(decided.at)}${decided.why ? `: ${decided.why}` : ''}`;
 
 /** Postings that a second person has to agree to: those that wait come first. */
 export function PostingRequests() {
   const { data, error } = ledgerApi.usePostingRequestsQuery();
   const form = useNumberForm();
+  const moment = useMoment();
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
   if (data?.length === 0)
     return (
@@ -63,8 +65,8 @@ export function PostingRequests() {
             <td className="figure">{show(String(r.prices), form)}</td>
             <td>{r.reason}</td>
             <td>{r.own ? 'you' : r.by}</td>
-            <td className="whitespace-nowrap">{showMoment(r.at, form)}</td>
-            <td>{stateWords(r, form)}</td>
+            <td className="whitespace-nowrap">{moment(r.at)}</td>
+            <td>{stateWords(r, moment)}</td>
           </tr>
         ))}
       </tbody>

@@ -4,12 +4,13 @@ import type { PostingDetail, PostingLine, PostingLines, ReverseBody } from '#con
 import { type LinesQuery, ledgerApi } from './endpoints.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
+import { useMoment } from '../frame/moments.ts';
 import type { Column } from '../grid/columns.ts';
 import { GridTools } from '../grid/grid-tools.tsx';
 import { Grid } from '../grid/grid.tsx';
 import { type WindowSource, useWindow } from '../grid/use-window.ts';
 import { Button, Trouble, ViewHead } from '../kit/controls.tsx';
-import { type NumberForm, showDay, showMoment } from '../kit/number-form.ts';
+import { type NumberForm, showDay } from '../kit/number-form.ts';
 import { countedIn } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { lineColumns, linesAsked, plainNumber } from './line-columns.tsx';
@@ -43,6 +44,7 @@ const useLines = (id: string): WindowSource<{ id: string; query: LinesQuery }, P
 export function PostingView() {
   const { id = '' } = useParams();
   const form = useNumberForm();
+  const moment = useMoment();
   const { counted } = countedIn(form);
   const { data: p, error } = ledgerApi.usePostingQuery(id);
   if (error) return <Trouble>{problemOf(error).message}</Trouble>;
@@ -51,7 +53,7 @@ export function PostingView() {
     <>
       {p.listName}, {p.currency} · in force from {showDay(p.effective, form)}
       {p.lastDay ? ` until ${showDay(p.lastDay, form)}` : ''} · {p.by}
-      {p.agreedBy ? ` and ${p.agreedBy}` : ''}, {showMoment(p.at, form)} · {p.reason}
+      {p.agreedBy ? ` and ${p.agreedBy}` : ''}, {moment(p.at)} · {p.reason}
       {p.worksheet ? (
         <>
           {' '}

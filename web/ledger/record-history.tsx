@@ -1,10 +1,9 @@
 import { useState } from 'react';
 import type { AuditRow } from '#contract/lists.ts';
 import { problemOf } from '../api.ts';
-import { useNumberForm } from '../frame/preferences.ts';
+import { useMoment } from '../frame/moments.ts';
 import { BeforeAfter } from '../kit/before-after.tsx';
 import { Trouble } from '../kit/controls.tsx';
-import { showMoment } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { ledgerApi } from './endpoints.ts';
 
@@ -57,9 +56,9 @@ function bodyOf<B>(kept: object): Partial<B> {
 }
 
 function Entry({ entry, onTake }: { entry: AuditRow; onTake: (() => void) | null }) {
-  const form = useNumberForm();
+  const moment = useMoment();
   const [open, setOpen] = useState(false);
-  const when = showMoment(entry.at, form);
+  const when = moment(entry.at);
   return (
     <li className="mt-1">
       <span className="flex flex-wrap items-baseline gap-x-3">

@@ -4,13 +4,14 @@ import { toast } from 'sonner';
 import type { PostingRequest, RequestedPrice, RequestedPrices } from '#contract/posting-requests.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
+import { useMoment } from '../frame/moments.ts';
 import type { Column } from '../grid/columns.ts';
 import { GridTools } from '../grid/grid-tools.tsx';
 import { Grid } from '../grid/grid.tsx';
 import { type WindowSource, useWindow } from '../grid/use-window.ts';
 import { Button, Dialog, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
 import { faultWords } from '../kit/faults.tsx';
-import { show, showDay, showMoment } from '../kit/number-form.ts';
+import { show, showDay } from '../kit/number-form.ts';
 import { countedIn } from '../kit/words.ts';
 import { type LinesQuery, ledgerApi } from './endpoints.ts';
 import { lineColumns, linesAsked, plainNumber } from './line-columns.tsx';
@@ -27,6 +28,7 @@ const COLUMNS = lineColumns<RequestedPrice>({ before: 'posted', after: 'will be'
 export function RequestView() {
   const { id = '' } = useParams();
   const form = useNumberForm();
+  const moment = useMoment();
   const { counted } = countedIn(form);
   const { data: r, error } = ledgerApi.usePostingRequestQuery(id);
   const [agree, agreeing] = ledgerApi.useAgreeMutation();
@@ -53,8 +55,8 @@ export function RequestView() {
         about={
           <>
             {counted(r.prices, 'price')} to be in force from {showDay(r.effective, form)}
-            {r.lastDay ? ` until ${showDay(r.lastDay, form)}` : ''} · asked by {r.own ? 'you' : r.by},{' '}
-            {showMoment(r.at, form)} · {stateWords(r, form)}
+            {r.lastDay ? ` until ${showDay(r.lastDay, form)}` : ''} · asked by {r.own ? 'you' : r.by}, {moment(r.at)} ·{' '}
+            {stateWords(r, moment)}
             {r.postings.map((p) => (
               <Link key={p} to={`/ledger/${p}`} className={`ml-2 ${LINK}`}>
                 posting {p}

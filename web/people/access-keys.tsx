@@ -3,9 +3,10 @@ import { Link } from 'react-router';
 import { type FreshKey, RIGHT_NAMES, type Right } from '#contract/people.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
+import { useMoment } from '../frame/moments.ts';
 import { Button, Field, Input, Trouble } from '../kit/controls.tsx';
 import { DateField } from '../kit/date-field.tsx';
-import { showDay, showMoment } from '../kit/number-form.ts';
+import { showDay } from '../kit/number-form.ts';
 import { peopleApi } from './endpoints.ts';
 import { useSignedIn } from './use-me.ts';
 
@@ -15,6 +16,7 @@ const EMPTY = { name: '', lastDay: '', rights: ['read'] as Right[] };
 export function AccessKeys() {
   const me = useSignedIn();
   const form = useNumberForm();
+  const moment = useMoment();
   const { data: keys, error } = peopleApi.useKeysQuery();
   const [make, making] = peopleApi.useMakeKeyMutation();
   const [end, ending] = peopleApi.useEndKeyMutation();
@@ -68,7 +70,7 @@ export function AccessKeys() {
               <td>{k.name}</td>
               <td className="text-faint">{k.rights.map((r) => RIGHT_NAMES[r]).join(', ')}</td>
               <td className="whitespace-nowrap">{showDay(k.lastDay, form)}</td>
-              <td className="whitespace-nowrap">{k.lastUsed ? showMoment(k.lastUsed, form) : 'never'}</td>
+              <td className="whitespace-nowrap">{k.lastUsed ? moment(k.lastUsed) : 'never'}</td>
               <td className="text-right">
                 <Button weight="stop" disabled={ending.isLoading} onClick={() => void end(k.id)}>
                   End it

@@ -3,8 +3,7 @@ import { toast } from 'sonner';
 import { peopleApi } from './endpoints.ts';
 import { problemOf } from '../api.ts';
 import { Button, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
-import { showMoment } from '../kit/number-form.ts';
-import { useNumberForm } from '../frame/preferences.ts';
+import { useMoment } from '../frame/moments.ts';
 import { AccessKeys } from './access-keys.tsx';
 import { useSignedIn } from './use-me.ts';
 
@@ -84,7 +83,7 @@ function PasswordForm() {
 }
 
 function Sessions() {
-  const form = useNumberForm();
+  const moment = useMoment();
   const { data: sessions, error } = peopleApi.useSessionsQuery();
   const [end, ending] = peopleApi.useEndSessionMutation();
   const problem = error ?? ending.error;
@@ -105,8 +104,8 @@ function Sessions() {
         <tbody>
           {sessions?.map((s) => (
             <tr key={s.id}>
-              <td className="whitespace-nowrap">{showMoment(s.signedInAt, form)}</td>
-              <td className="whitespace-nowrap">{showMoment(s.lastSeen, form)}</td>
+              <td className="whitespace-nowrap">{moment(s.signedInAt)}</td>
+              <td className="whitespace-nowrap">{moment(s.lastSeen)}</td>
               <td className="figure !text-left">{s.address}</td>
               <td className="text-faint">{s.browser}</td>
               <td className="text-right whitespace-nowrap">

@@ -3,13 +3,12 @@ import { flushSync } from 'react-dom';
 import { useParams } from 'react-router';
 import { QUOTE_STATE_NAMES, type QuoteView } from '#contract/quotes.ts';
 import { problemOf } from '../api.ts';
-import { useNumberForm } from '../frame/preferences.ts';
+import { useMoment } from '../frame/moments.ts';
 import { ItemPicker } from '../items/item-picker.tsx';
 import { useNamedItems } from '../items/named-items.ts';
 import { Conflict } from '../kit/conflict.tsx';
 import { Field, Trouble, ViewHead } from '../kit/controls.tsx';
 import { faultWords } from '../kit/faults.tsx';
-import { showMoment } from '../kit/number-form.ts';
 import { NumberInput } from '../kit/number-input.tsx';
 import { bodyOf, inWords, newLine, sectionsOf } from './body.ts';
 import { BuyerFields } from './buyer-fields.tsx';
@@ -42,7 +41,7 @@ function lastHand(quote: QuoteView): string {
 }
 
 function Editor({ quote }: { quote: QuoteView | null }) {
-  const form = useNumberForm();
+  const moment = useMoment();
   const edited = useQuote(quote);
   const { body, set, editable, figures, stale, problem, theirs } = edited;
   const [explained, setExplained] = useState<Explained>(null);
@@ -94,7 +93,7 @@ function Editor({ quote }: { quote: QuoteView | null }) {
           {quote?.state === 'waiting' ? <Decide quote={quote} /> : null}
           {quote?.decisions.map((d, i) => (
             <p key={i} className="text-faint">
-              {d.by} {d.decision === 'approved' ? 'approved' : 'declined'} it, {showMoment(d.at, form)}
+              {d.by} {d.decision === 'approved' ? 'approved' : 'declined'} it, {moment(d.at)}
               {d.note ? `: “${d.note}”` : ''}
             </p>
           ))}

@@ -2,9 +2,10 @@ import { toast } from 'sonner';
 import { type FetchedPair, RATE_MOVE_LOOKED_AT } from '#contract/fetched-rates.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
+import { useMoment } from '../frame/moments.ts';
 import { Button } from '../kit/controls.tsx';
 import { Change, Figure } from '../kit/figure.tsx';
-import { show, showDay, showMoment } from '../kit/number-form.ts';
+import { show, showDay } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { ratesApi } from './rate-endpoints.ts';
 
@@ -12,6 +13,7 @@ import { ratesApi } from './rate-endpoints.ts';
 export function FetchedRatesTable({ onPropose }: { onPropose: (rate: Record<string, unknown>) => void }) {
   const me = useSignedIn();
   const form = useNumberForm();
+  const moment = useMoment();
   const { data: found } = ratesApi.useFetchedRatesQuery();
   const [ask, { isLoading: asking }] = ratesApi.useAskRatesMutation();
   const [follow, { isLoading }] = ratesApi.useFollowRatesMutation();
@@ -32,8 +34,8 @@ export function FetchedRatesTable({ onPropose }: { onPropose: (rate: Record<stri
     <section aria-label="Fetched rates" className="mb-5 max-w-4xl">
       <h2>As the service quotes them</h2>
       <p className="mb-1 text-faint">
-        {found.lastAnswer ? `Answered last ${showMoment(found.lastAnswer, form)}.` : 'It has not answered yet.'} Nothing
-        is made from these before they are taken.
+        {found.lastAnswer ? `Answered last ${moment(found.lastAnswer)}.` : 'It has not answered yet.'} Nothing is made
+        from these before they are taken.
         {found.trouble ? <span className="text-stop"> {found.trouble}</span> : null}
       </p>
       <table className="ruled">

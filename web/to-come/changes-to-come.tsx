@@ -3,8 +3,9 @@ import { placeOf } from '#contract/places.ts';
 import type { ChangeToCome } from '#contract/to-come.ts';
 import { problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
+import { useMoment } from '../frame/moments.ts';
 import { Empty, Trouble, ViewHead } from '../kit/controls.tsx';
-import { showDay, showMoment } from '../kit/number-form.ts';
+import { showDay } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { VIEWS } from '../setup/views.ts';
 import { ChangeWords } from './change-words.tsx';
@@ -20,6 +21,7 @@ const kindOf = ({ register }: ChangeToCome): string =>
 /** Every change of rules that begins on a day to come, the nearest first; those that could not be carried out stand above. */
 export function ChangesToCome() {
   const form = useNumberForm();
+  const moment = useMoment();
   const may = useSignedIn().rights.has('edit_rules');
   const { data, error } = toComeApi.useChangesToComeQuery();
   const drop = useDrop();
@@ -71,7 +73,7 @@ export function ChangesToCome() {
                   </td>
                   <td>{c.reason}</td>
                   <td className="whitespace-nowrap">{c.by}</td>
-                  <td className="whitespace-nowrap">{showMoment(c.at, form)}</td>
+                  <td className="whitespace-nowrap">{moment(c.at)}</td>
                   <td>
                     {may ? (
                       <button

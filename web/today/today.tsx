@@ -5,8 +5,9 @@ import type { ReplicaStanding } from '#contract/replica.ts';
 import { todayApi } from './endpoints.ts';
 import { problemOf } from '../api.ts';
 import { Empty, Trouble, ViewHead } from '../kit/controls.tsx';
+import { type Moment, useMoment } from '../frame/moments.ts';
 import { useNumberForm } from '../frame/preferences.ts';
-import { type NumberForm, show, showMoment } from '../kit/number-form.ts';
+import { type NumberForm, show } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 
 const NONE: Waiting[] = [];
@@ -14,10 +15,10 @@ const NONE: Waiting[] = [];
 const LOOK_MS = 10_000;
 
 /** As of when the lists were counted. */
-function asOf(data: TodayLines | undefined, form: NumberForm): string {
+function asOf(data: TodayLines | undefined, moment: Moment): string {
   if (!data || (data.at === null && !data.stale)) return '';
   if (data.at === null) return ' The lists are being counted …';
-  const counted = ` Lists counted ${showMoment(data.at, form)}`;
+  const counted = ` Lists counted ${moment(data.at)}`;
   return data.stale ? `${counted}; something has changed since, they are being counted again …` : `${counted}.`;
 }
 
@@ -35,6 +36,7 @@ function readAsOf(copy: ReplicaStanding | undefined, form: NumberForm): string {
 export function Today() {
   const { name } = useSignedIn();
   const form = useNumberForm();
+  const moment = useMoment();
   const [busy, setBusy] = useState(true);
   const { data, error, isLoading } = todayApi.useTodayQuery(undefined, { pollingInterval: busy ? 1500 : 0 });
   if (data && data.stale !== busy) setBusy(data.stale);
@@ -50,7 +52,7 @@ export function Today() {
         about={
           isLoading
             ? 'Looking through costs, lists and quotes …'
-            : `What waits for ${name}.${asOf(data, form)}${readAsOf(copy, form)}`
+            : `What waits for ${name}.${asOf(data, moment)}${readAsOf(copy, form)}`
         }
       />
       <div className="min-h-0 flex-1 overflow-auto px-5 py-4">

@@ -12,9 +12,10 @@ import {
 import { worksheetsApi } from './endpoints.ts';
 import { api, problemOf } from '../api.ts';
 import { useNumberForm } from '../frame/preferences.ts';
+import { useMoment } from '../frame/moments.ts';
 import { Button, Dialog, Empty, Trouble, ViewHead } from '../kit/controls.tsx';
 import { Select } from '../kit/select.tsx';
-import { show, showDay, showMoment } from '../kit/number-form.ts';
+import { show, showDay } from '../kit/number-form.ts';
 import { counted } from '../kit/words.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { ByItself } from './by-itself.tsx';
@@ -49,6 +50,7 @@ export function WorksheetView() {
   const me = useSignedIn();
   const navigate = useNavigate();
   const form = useNumberForm();
+  const moment = useMoment();
   const [fast, setFast] = useState(true);
   const { data, error } = worksheetsApi.useWorksheetQuery(id, { pollingInterval: fast ? LOOK_MS : 0 });
   const [cancel, cancelling] = worksheetsApi.useCancelWorksheetMutation();
@@ -92,7 +94,7 @@ export function WorksheetView() {
         about={
           <>
             {SAID.includes(data.state) ? `${WORKSHEET_STATE_NAMES[data.state]} · ` : ''}proposed by {data.madeBy},{' '}
-            {showMoment(data.madeAt, form)}, for {showDay(data.day, form)}
+            {moment(data.madeAt)}, for {showDay(data.day, form)}
             {data.costSheet ? (
               <>
                 , of the items of{' '}

@@ -6,10 +6,11 @@ import { worksheetsApi } from './endpoints.ts';
 import { problemOf } from '../api.ts';
 import { useDay } from '../frame/day.ts';
 import { useNumberForm } from '../frame/preferences.ts';
+import { useMoment } from '../frame/moments.ts';
 import { DateField } from '../kit/date-field.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { Button, Dialog, Empty, Field, Input, Trouble, ViewHead } from '../kit/controls.tsx';
-import { show, showDay, showMoment } from '../kit/number-form.ts';
+import { show, showDay } from '../kit/number-form.ts';
 import { useSignedIn } from '../people/use-me.ts';
 import { Progress, WITH_PRICES, isUnderWay, sumOf } from './progress.tsx';
 
@@ -51,6 +52,7 @@ export function Worksheets() {
 
 function Table({ worksheets }: { worksheets: readonly Worksheet[] }) {
   const form = useNumberForm();
+  const moment = useMoment();
   const n = (value: number) => show(String(value), form);
   return (
     <table className="ruled w-full max-w-6xl">
@@ -93,7 +95,7 @@ function Table({ worksheets }: { worksheets: readonly Worksheet[] }) {
               <td className="figure">{ready ? n(sum.first) : ''}</td>
               <td className="figure">{ready ? n(sum.without) : ''}</td>
               <td>{w.madeBy}</td>
-              <td className="whitespace-nowrap">{showMoment(w.madeAt, form)}</td>
+              <td className="whitespace-nowrap">{moment(w.madeAt)}</td>
             </tr>
           );
         })}
