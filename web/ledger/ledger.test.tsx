@@ -64,6 +64,10 @@ const answers = {
 };
 
 describe('the ledger', () => {
+  it('tells moments on the day that the workspace counts them to, wherever it is read', async () => {
+    visit('/ledger', { ...answers, 'GET /postings': [{ ...posting, at: '2026-02-28T23:30:00Z' }] });
+    expect((await screen.findByRole('link', { name: '12' })).closest('tr')).toHaveTextContent('01/03/2026 00:30');
+  });
   it('shows reversed postings struck, and what reversed what', async () => {
     visit('/ledger', answers);
     const row = async (id: string) => (await screen.findByRole('link', { name: id })).closest('tr')!;
