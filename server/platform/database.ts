@@ -50,11 +50,22 @@ export function openDatabase(url: string, patience: Partial<Patience> = {}): Dat
 const IN_THE_WAY: ReadonlySet<string | null> = new Set(['40P01', '40001']);
 const TRIES = 4;
 
+const begunIn = new WeakMap<Tx, Db>();
+
+/** The database that a transaction was begun in by the two functions below; null: it was begun otherwise. */
+export const databaseOf = (tx: Tx): Db | null => begunIn.get(tx) ?? null;
+
+const begin = <T>(db: Db | Tx, work: (tx: Tx) => Promise<T>): Promise<T> =>
+  db.transaction((tx) => {
+    begunIn.set(tx, begunIn.get(db as Tx) ?? (db as Db));
+    return work(tx);
+  });
+
 /** Runs a transaction; one that others got in the way of is run again. */
 export async function inTransaction<T>(db: Db, work: (tx: Tx) => Promise<T>): Promise<T> {
   for (let attempt = 1; ; attempt++) {
     try {
-      return await db.transaction(work);
+      return await begin(db, work);
     } catch (error) {
       if (attempt === TRIES || !IN_THE_WAY.has(sqlState(error))) throw error;
       await setTimeout(Math.random() * 20 * 2 ** attempt);
@@ -93,7 +104,7 @@ class OnlyLooked extends Error {}
 export async function withoutTrace<T>(db: Db | Tx, look: (tx: Tx) => Promise<T>): Promise<T> {
   const found: T[] = [];
   try {
-    await db.transaction(async (tx) => {
+    await begin(db, async (tx) => {
       found.push(await look(tx));
       throw new OnlyLooked();
     });

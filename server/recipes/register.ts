@@ -11,7 +11,7 @@ import { putMember, refuseFaults } from '../records/check.ts';
 import type { Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
 import type { Register } from '../setup/register.ts';
-import { readRules } from '../workspace/read-rules.ts';
+import { rulesBefore } from '../workspace/rules-before.ts';
 import { readRecipes, writeRecipe } from './store.ts';
 
 /** The items that rows are tied to, by what they are called: nothing else is asked of them. */
@@ -50,7 +50,7 @@ async function check(tx: Tx, body: RecipeBody): Promise<void> {
   );
   await refuseFaults(tx, (ws) => putMember(ws, 'recipes', recipe));
   const rows = recipe.uplift;
-  const ws = new Prepared({ ...(await readRules(tx)), items: await named(tx, rows) });
+  const ws = new Prepared({ ...(await rulesBefore(tx)), items: await named(tx, rows) });
   const tie = tiesBetweenRows(ws, rows)[0];
   if (tie) {
     const words = (id: string) => {

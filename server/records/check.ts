@@ -6,7 +6,7 @@ import type { Workspace } from '#core/workspace/workspace.ts';
 import { items } from '../items/tables.ts';
 import type { Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
-import { readRules } from '../workspace/read-rules.ts';
+import { rulesBefore } from '../workspace/rules-before.ts';
 
 /** Every text in a record that may be the number of an item. */
 function numbersIn(value: unknown, into = new Set<number>()): Set<number> {
@@ -43,7 +43,7 @@ export async function refuseFaults(
   tx: Tx,
   put: (ws: Workspace) => { readonly ws: Workspace; readonly at: string },
 ): Promise<void> {
-  const rules = await readRules(tx);
+  const rules = await rulesBefore(tx);
   const alone = put(rules);
   const { ws, at } = put({ ...rules, items: await itemsNamed(tx, valueAt(alone.ws, alone.at)) });
   const faults = placed(ws, at).map((f): FieldFault => ({ path: f.path, message: `must be ${f.expected}` }));
