@@ -28,7 +28,7 @@ const ONE: Record<PointedTo, string> = {
 
 /** What a workspace of the right shape still gets wrong: ids twice, references to nothing, values that do not go together; `under`: only there. */
 export function referenceFaults(w: Workspace, under = '$'): FileFault[] {
-  const faults = new References(w).find();
+  const faults = new References(w, under).find();
   return faults
     .filter((f) => f.path === under || f.path.startsWith(`${under}.`) || f.path.startsWith(`${under}[`))
     .slice(0, 20);
@@ -41,7 +41,10 @@ class References {
   private readonly ids = new Map<PointedTo, Set<string>>();
   private readonly packs = new Map<string, Set<string>>();
 
-  constructor(private readonly w: Workspace) {
+  constructor(
+    private readonly w: Workspace,
+    private readonly under: string,
+  ) {
     for (const name of Object.keys(ONE) as PointedTo[]) this.ids.set(name, new Set(w[name].map((row) => row.id)));
     for (const item of w.items) this.packs.set(item.id, new Set(item.packs.map((p) => p.id)));
   }
@@ -114,7 +117,10 @@ class References {
   /** What declared records point to. */
   private declared(fields: Fields, rows: readonly object[], at: string): void {
     rows.forEach((row, i) => {
-      for (const { to, id, path } of placedLinks(fields, row as Record<string, unknown>, `${at}[${i}]`))
+      const place = `${at}[${i}]`;
+      // what is wrong elsewhere would be left out anyway
+      if (!place.startsWith(this.under) && !this.under.startsWith(place)) return;
+      for (const { to, id, path } of placedLinks(fields, row as Record<string, unknown>, place))
         this.refers(to, id, path);
     });
   }

@@ -3,7 +3,7 @@ import type { PlainKind } from '#contract/records/plain-kind.ts';
 import { pruned, schemaOf } from '#contract/records/schema.ts';
 import { holdState } from '../ledger/audit.ts';
 import { putMember, refuseFaults } from '../records/check.ts';
-import { type ColumnTable, coreRecord } from './column-table.ts';
+import { type ColumnTable, coreRecords } from './column-table.ts';
 import type { Register } from './register.ts';
 
 /** What every register has of its declaration. */
@@ -27,7 +27,7 @@ export function columnRegister<B extends object>(of: ColumnTable<B>, check?: Reg
       const { member } = kind;
       if (!member) return;
       await holdState(tx);
-      const record = coreRecord(kind, { ...pruned(kind.fields, body), id: String(id ?? 'new'), version: 1 });
+      const record = coreRecords(kind)({ ...pruned(kind.fields, body), id: String(id ?? 'new'), version: 1 });
       await refuseFaults(tx, (ws) => putMember(ws, member, record));
     },
     write,

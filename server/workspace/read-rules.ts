@@ -4,7 +4,7 @@ import type { Queries } from '../platform/database.ts';
 import { readRecipes } from '../recipes/store.ts';
 import { readDeclared } from '../records/load.ts';
 import { readLadders } from '../rounding/store.ts';
-import { type ColumnTable, coreRecord } from '../setup/column-table.ts';
+import { type ColumnTable, coreRecords } from '../setup/column-table.ts';
 import { readSettings } from '../setup/settings.ts';
 import { MEMBER_ROWS } from './member-rows.ts';
 
@@ -20,7 +20,7 @@ async function readMembers(db: Queries): Promise<Members> {
   for (const [member, rows] of Object.entries(MEMBER_ROWS) as [string, ColumnTable][]) {
     const { kind } = rows;
     const known = (await rows.kept(db)).filter((r) => !kind.whileActive || r['active'] === true);
-    out[member] = known.map((r) => coreRecord(kind, r));
+    out[member] = known.map(coreRecords(kind));
   }
   return out as unknown as Members;
 }
