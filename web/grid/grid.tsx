@@ -1,4 +1,4 @@
-import { useVirtualizer } from '@tanstack/react-virtual';
+import { type Virtualizer, observeElementOffset, useVirtualizer } from '@tanstack/react-virtual';
 import {
   type KeyboardEvent,
   type PointerEvent,
@@ -44,6 +44,14 @@ interface Editing<Row> {
   readonly fault: string | null;
 }
 
+type Along = Virtualizer<HTMLDivElement, Element>;
+
+/** Tells of a scroll in one direction alone: in the other nothing is to be drawn anew. */
+const offsetAlong = (along: Along, told: (offset: number, isScrolling: boolean) => void) =>
+  observeElementOffset(along, (offset, isScrolling) => {
+    if (offset !== along.scrollOffset || along.isScrolling) told(offset, isScrolling);
+  });
+
 /** A grid that behaves like a spreadsheet. Every key has its effect at once; nothing waits for a frame. */
 export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = null, busy = false }: GridProps<Row>) {
   const { sheet, parts, away } = state;
@@ -69,7 +77,8 @@ export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = nul
     count: size.rows,
     getScrollElement: () => root.current,
     estimateSize: () => ROW_HEIGHT,
-    overscan: 12,
+    overscan: 4,
+    observeElementOffset: offsetAlong,
     scrollPaddingStart: headHeight,
     paddingEnd: 8,
   });
@@ -79,6 +88,7 @@ export function Grid<Row>({ state, label, onActive, onSelected, onOpen, at = nul
     getScrollElement: () => root.current,
     estimateSize: (i) => parts.middle[i]!.width,
     overscan: 3,
+    observeElementOffset: offsetAlong,
     paddingStart: startWidth,
   });
   useLayoutEffect(() => colVirtual.measure(), [colVirtual, parts.middle]);

@@ -1,4 +1,4 @@
-import { useCallback, useMemo, useState } from 'react';
+import { startTransition, useCallback, useMemo, useState } from 'react';
 import { plainFilter } from '#contract/filters.ts';
 import { type Arranged, type Jump, MOST_ROWS, type Stretch, type Window } from '#contract/windows.ts';
 import type { Column } from './columns.ts';
@@ -118,7 +118,12 @@ export function useWindow<Row, Arg, W extends Window<Row>>({
   const lookAt = useCallback((first: number, last: number) => {
     const from = Math.max(0, Math.floor((first - STEP / 2) / STEP) * STEP);
     const count = Math.max(STRETCH, Math.ceil((last + STEP / 2 - from) / STEP) * STEP);
-    setStretch((now) => (now.from === from && now.count === count ? now : { from, count: Math.min(count, MOST_ROWS) }));
+    // the rows' places are drawn at once, and what is fetched for them in a task of its own
+    startTransition(() =>
+      setStretch((now) =>
+        now.from === from && now.count === count ? now : { from, count: Math.min(count, MOST_ROWS) },
+      ),
+    );
   }, []);
   const arrangement = known?.data.arrangement;
   const away = useMemo(
