@@ -41,7 +41,12 @@ export class LargeScreens {
   /** What a column shows in the rows that are drawn, from top to bottom. */
   async shown(column: string): Promise<string[]> {
     const cells = await this.page.$$eval(`${GRID} [role=gridcell][aria-colindex="${column}"]`, (all) =>
-      all.map((c) => [Number(c.closest('[role=row]')!.getAttribute('aria-rowindex')), c.textContent ?? ''] as const),
+      all.map((c) => {
+        const row = c.closest('[role=row]')!;
+        // a cell that is flatter than its row cannot be read
+        const whole = c.getBoundingClientRect().height === row.getBoundingClientRect().height;
+        return [Number(row.getAttribute('aria-rowindex')), whole ? (c.textContent ?? '') : ''] as const;
+      }),
     );
     return cells.sort((a, b) => a[0] - b[0]).map(([, text]) => text);
   }

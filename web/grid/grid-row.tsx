@@ -70,10 +70,10 @@ function RowBody<Row>({
         aria-selected={chosen}
         aria-readonly={column.parse === undefined || undefined}
         title={editing || column.draw ? undefined : value}
-        className={`absolute top-0 h-full overflow-hidden border-b border-rule px-2 leading-[26px] text-ellipsis whitespace-nowrap ${column.align === 'end' ? 'text-right' : ''} ${
+        className={`absolute top-0 overflow-hidden border-b border-rule px-2 leading-[26px] text-ellipsis whitespace-nowrap ${column.align === 'end' ? 'text-right' : ''} ${
           chosen && !isActive ? 'bg-chosen' : tone ? TONES[tone] : frozen ? 'bg-sheet' : ''
         } ${isActive ? 'outline-2 -outline-offset-2 outline-rule-strong group-focus-within/grid:outline-accent' : ''} ${frozen && 'left' in style ? 'border-r' : ''}`}
-        style={{ ...style, width: column.width }}
+        style={{ ...style, width: column.width, height: ROW_HEIGHT }}
       >
         {editing ? (
           <Editor {...editing} label={column.title} align={column.align} />
