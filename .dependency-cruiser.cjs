@@ -53,7 +53,7 @@ module.exports = {
       name: 'kit-knows-no-prices',
       severity: 'error',
       from: { path: '^web/(kit|grid)/', pathNot: '\\.test\\.' },
-      to: { path: ['^web/(?!kit|grid|frame/preferences)', '^core/(?!numbers)'] },
+      to: { path: ['^web/(?!kit|grid|frame/(?:preferences|moments))', '^core/(?!numbers)'] },
     },
   ],
   options: {
