@@ -1,6 +1,7 @@
 import { startTransition, useCallback, useMemo, useState } from 'react';
 import { plainFilter } from '#contract/filters.ts';
 import { type Arranged, type Jump, MOST_ROWS, type Stretch, type Window } from '#contract/windows.ts';
+import { useRested } from '../kit/use-rested.ts';
 import type { Column } from './columns.ts';
 import type { Rows, RowsAway } from './rows.ts';
 import { type GridOptions, type Look, useEdits } from './use-sheet.ts';
@@ -39,6 +40,8 @@ export interface WindowSource<Arg, W> {
   readonly wordsOf: (error: unknown) => string;
 }
 
+/** How long words and filters stay as they were typed before it is asked for them, in milliseconds: no letter of a word is. */
+const REST_MS = 120;
 /** While what rows are arranged by is worked out again, it is asked whether it is there, in milliseconds. */
 const STALE_MS = 1_000;
 
@@ -92,7 +95,9 @@ export function useWindow<Row, Arg, W extends Window<Row>>({
 }: GridOptions<Row> & { readonly source: WindowSource<Arg, W>; readonly show?: string }) {
   const { name, columns, read, find = '' } = options;
   const look = useArrangement(name, columns, find);
-  const { sort, filters, everywhere } = look;
+  const { sort } = look;
+  const filters = useRested(look.filters, REST_MS);
+  const everywhere = useRested(look.everywhere, REST_MS);
   const arranged = useMemo(
     () => arrangedBy(columns, { sort, filters, everywhere }, read, show),
     [columns, sort, filters, everywhere, read, show],
@@ -163,6 +168,7 @@ export function useWindow<Row, Arg, W extends Window<Row>>({
   );
   const state = useEdits(rows, look, options);
   // what was asked before is shown, and told from what is asked now
-  const busy = known !== null && known.arranged !== arranged && !error;
+  const resting = look.filters !== filters || look.everywhere !== everywhere;
+  const busy = known !== null && (resting || known.arranged !== arranged) && !error;
   return { state, busy, arranged, window: known?.data ?? null, error, again: away.again };
 }
