@@ -1,3 +1,4 @@
+import { setTimeout } from 'node:timers/promises';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import { besideOthers } from '../ledger/beside.ts';
 import { writeReversal } from '../ledger/reverse-posting.ts';
@@ -18,11 +19,13 @@ export const AS_BEFORE = sql`case when state = 'reversing' then "order" ->> 'was
 
 /**
  * Carries out what a worksheet was ordered to: posts its prices, or reverses them, in one transaction, or leaves everything
- * as it was and says why. Nobody waits for it but at its end, for a moment. Does nothing where another process does it already.
+ * as it was and says why. Nobody waits for it but at its end, for a moment. Where another process holds the worksheet it is looked
+ * at again until that is done with it: who computes one holds it for a moment longer than it is computed.
  */
 export async function carryOutOrder(context: Pick<Context, 'db' | 'now'>, id: number): Promise<void> {
   try {
-    await besideOthers(context.db, (tx, unmoved) => carryOut(tx, context, id, unmoved));
+    while (!(await besideOthers(context.db, (tx, unmoved) => carryOut(tx, context, id, unmoved))))
+      await setTimeout(HELD_MS);
   } catch (error) {
     // nothing of it is written: it is done once the database is back
     if (isAway(error)) throw error;
@@ -36,15 +39,20 @@ export async function carryOutOrder(context: Pick<Context, 'db' | 'now'>, id: nu
   }
 }
 
+/** How long until it is looked again whether a worksheet is free, in milliseconds. */
+const HELD_MS = 200;
+
+/** Whether the order needs nothing more: it is carried out, or there is none any more. False: somebody else holds the worksheet. */
 async function carryOut(
   tx: Tx,
   context: Pick<Context, 'db' | 'now'>,
   id: number,
   unmoved: () => Promise<void>,
-): Promise<void> {
-  if (!(await nobodyComputes(tx, id))) return;
+): Promise<boolean> {
+  const free = await nobodyComputes(tx, id);
   const [head] = await tx.select().from(worksheets).where(eq(worksheets.id, id));
-  if (!head?.order || (head.state !== 'posting' && head.state !== 'reversing')) return;
+  if (!head?.order || (head.state !== 'posting' && head.state !== 'reversing')) return true;
+  if (!free) return false;
   const orders: Orders = {
     tx,
     context,
@@ -69,6 +77,7 @@ async function carryOut(
     .where(and(eq(worksheets.id, id), eq(worksheets.cancelAsked, false)))
     .returning({ id: worksheets.id });
   if (!ended) throw new Cancelled();
+  return true;
 }
 
 /** Reverses every posting of a worksheet that stands, wholly or in part. */

@@ -13,7 +13,7 @@ import {
   signIn,
 } from '../platform/tests/workshop.ts';
 import { carryOutOrder } from './carry-out.ts';
-import { worksheets } from './tables.ts';
+import { COMPUTING_LOCK, worksheets } from './tables.ts';
 
 const shops: Workshop[] = [];
 let shop: Workshop;
@@ -224,6 +224,25 @@ describe('a worksheet that is posted', () => {
     expect(code(await admin.post(`/worksheets/${(await propose()).id}/reversals`, { reason: 'x' }))).toBe(
       'nothing_to_reverse',
     );
+  });
+
+  it('is posted though who computed it still holds it when that is ordered: no order is lost', async () => {
+    const { counter } = shop.shop;
+    const made = await propose({ lists: [counter] });
+    const now = async () => (await admin.get(`/worksheets/${made.id}`)).body as Worksheet;
+    const computing = new pg.Client({ connectionString: shop.owner });
+    await computing.connect();
+    await computing.query('select pg_advisory_lock($1, $2)', [COMPUTING_LOCK, Number(made.id)]);
+    const ordered = post(made.id, [counter]).then((answer) => answer.status);
+    await vi.waitFor(async () => expect((await now()).state).toBe('posting'));
+    // it is looked at while it is held
+    const looks = vi.spyOn(shop.context.db, 'transaction');
+    await vi.waitFor(() => expect(looks.mock.calls.length).toBeGreaterThan(1));
+    looks.mockRestore();
+    expect((await now()).state).toBe('posting');
+    await computing.end();
+    expect(await ordered).toBe(200);
+    expect((await now()).lists[0]!.postings).toHaveLength(1);
   });
 
   it('cancelled while its prices are written is a draft as before, and nothing of it is in force', async () => {
