@@ -16,7 +16,7 @@ export const REASONS = {
   margin_too_high: 'A margin of {percent} % is not possible: it must be less than 100 %.',
   markup_without_cost: '{item} costs 0: a {kind} gives no price.',
   guard_without_cost: 'The guard "{guard}" needs a cost, and {item} has none on {day}.',
-  price_not_positive: 'The price comes to {price}: a price must be more than 0.',
+  price_not_positive: 'Without its deposit the price comes to {price}: it must be more than 0.',
   no_price_on_list: '{item} has no price on the list {list} on {day}.',
   no_current_price: '{item} has no posted price on {list} yet.',
   lists_in_a_circle: 'The lists {lists} are priced from each other in a circle.',
@@ -48,8 +48,9 @@ export const REASONS = {
 
 export type ReasonCode = keyof typeof REASONS;
 
-/** What a reason may add: what would count without what is in the way. */
+/** What a reason may add: since when, or what would count without what is in the way. */
 export const OTHERWISE = {
+  taken_off: 'It was taken off the list from {day} on.',
   next_supplier: 'Without {supplier} the landed cost of {next} would count: {landed} a unit.',
 } as const;
 

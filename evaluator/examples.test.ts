@@ -43,6 +43,7 @@ for (const { name, file } of files) {
       const result = runExample(file, example);
       ran.push(result);
       expect(result.answer).toMatchObject(example.expect);
+      for (const field of example.absent ?? []) expect(result.answer).not.toHaveProperty(field);
       for (const steps of buildUps(result.answer)) expect(replay(steps)).toMatchObject({ ok: true });
     });
   });

@@ -104,6 +104,7 @@ const line = {
       'sliced breaks: every slice with its price',
     ),
   ),
+  breaksOf: maybe(text('the list whose breaks count, where the price is taken from another')),
   buyMore: maybe(shape({ buy: amount('packs more'), saves: amount('in all') }, 'where more would cost less in all')),
   floor: orNull(floor, 'null: no floor is broken'),
   floorsNotApplied: maybe(
@@ -118,6 +119,19 @@ const line = {
 
 const tax = shape({ percent: amount('the rate'), net: amount('taxed at it'), tax: amount('rounded once per rate') });
 
+const charge = shape({
+  id: text('unique on the quote'),
+  name: text('as the line is called'),
+  kind: oneOf(['proportional', 'rule'], 'a share of other lines, or added by a rule'),
+  total: amount('as the list shows prices'),
+  net: amount('without tax'),
+  covered: orNull(Type.String(), 'net total of what it covers; null: a rule’s'),
+  taxPercent: amount('its rate'),
+  period: maybe(oneOf(CHARGE_PERIODS, 'what rate, least and most are for')),
+  periods: maybe(amount('how many of them the total is for')),
+  buildUp,
+});
+
 const quote = {
   currency: text('of all amounts'),
   taxIn: yesNo('whether prices are shown with tax in'),
@@ -131,21 +145,7 @@ const quote = {
     }),
     'in the order of the question',
   ),
-  charges: list(
-    shape({
-      id: text('unique on the quote'),
-      name: text('as the line is called'),
-      kind: oneOf(['proportional', 'rule'], 'a share of other lines, or added by a rule'),
-      total: amount('as the list shows prices'),
-      net: amount('without tax'),
-      covered: orNull(Type.String(), 'net total of what it covers; null: a rule’s'),
-      taxPercent: amount('its rate'),
-      period: maybe(oneOf(CHARGE_PERIODS, 'what rate, least and most are for')),
-      periods: maybe(amount('how many of them the total is for')),
-      buildUp,
-    }),
-    'lines that are no item',
-  ),
+  charges: list(charge, 'lines that are no item'),
   reduction: orNull(
     shape({
       asked: amount('what was asked'),
@@ -183,6 +183,7 @@ const ANSWERS: Readonly<Record<(typeof QUESTION_KINDS)[number], TProperties>> = 
     net: amount('without tax'),
     tax: amount('on it'),
     toPay: amount('with tax'),
+    charges: maybe(list(charge, 'what rules add to the line as charges of their own; net, tax and toPay hold them')),
     outcome: quote.outcome,
     buildUp,
   },

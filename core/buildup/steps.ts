@@ -1,4 +1,4 @@
-import { type Dec, ZERO, dec, divide, plain, roundHalfUp, roundUp } from '../numbers/decimal.ts';
+import { type Dec, ZERO, dec, divide, plain, roundHalfUp, roundUp, settle } from '../numbers/decimal.ts';
 import { type Ladder, type RungTerms, applyLadder, prepareLadder } from '../rounding/ladder.ts';
 import { type GoodsChange, priceAfter } from './goods-change.ts';
 
@@ -184,8 +184,19 @@ export class Derivation {
     this.text = plain(figure);
   }
 
+  /** Takes a divided figure to the digits it is decided on, so that the step that rounds it shows what it rounds. */
+  private settle(): void {
+    const { current } = this;
+    const last = this.steps.at(-1);
+    if (!current || !last || settle(current) === current) return;
+    this.current = settle(current);
+    this.text = plain(this.current);
+    this.steps[this.steps.length - 1] = { ...last, after: this.text };
+  }
+
   /** Does the step's operation; `operand` is its value where it is at hand as a decimal. */
   add(step: Omit<Step, 'before' | 'after'>, operand?: Dec): Dec {
+    if (step.operation.op === 'round' || step.operation.op === 'ladder') this.settle();
     const after = calculate(step.operation, this.current, operand);
     const text = plain(after);
     // the caller's literal becomes the step: copying it is what this loop would spend most time on
@@ -196,11 +207,13 @@ export class Derivation {
   }
 }
 
-/** Does every step again from its own operation; returns the final figure, or the index of the first step that does not come out. */
+/** Does every step again from its own operation, on the figures as they are shown; returns the final figure, or the index of the first step that does not come out. */
 export function replay(steps: readonly Step[]): { ok: true; figure: string } | { ok: false; at: number } {
   let current: Dec | null = null;
   for (const [at, step] of steps.entries()) {
     current = calculate(step.operation, current);
+    if (plain(current) === step.after) continue;
+    current = settle(current);
     if (plain(current) !== step.after) return { ok: false, at };
   }
   return current === null ? { ok: false, at: 0 } : { ok: true, figure: plain(current) };

@@ -8,7 +8,7 @@ import type { Item } from '../items/item.ts';
 import type { Prepared } from '../workspace/prepared.ts';
 import type { PriceList } from '../lists/price-list.ts';
 import { type ItemColumns, itemColumns } from './columns.ts';
-import { type PostedColumns, amountsOf, postedColumns } from './posted-columns.ts';
+import { type PostedColumns, TAKEN_OFF, amountsOf, postedColumns } from './posted-columns.ts';
 import { type BulkList, eachRow, prepareBulk, ratesOf, scaleOf } from './prepare-list.ts';
 import { type BulkPrices, FLAGS, type MetOnTheWay, PERCENT_PLACES, emptyPrices, priceRows } from './price-rows.ts';
 import { type ShownBasis, depositShown, hasDeposit, shownTax } from './shown-basis.ts';
@@ -90,7 +90,9 @@ export class BulkWorkspace {
     priceRows(this.columns, ready, computed, 0, amounts.length);
     const open = FLAGS.indexOf('open');
     return amounts.map((amount, i) =>
-      Number.isNaN(amount) && computed.flag[i] !== open ? computed.price[i]! / computed.scale : amount,
+      Number.isNaN(amount) && posted.places[i] !== TAKEN_OFF && computed.flag[i] !== open
+        ? computed.price[i]! / computed.scale
+        : amount,
     );
   }
 }

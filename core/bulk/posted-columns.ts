@@ -6,7 +6,7 @@ import type { ItemColumns } from './columns.ts';
 export interface PostedColumns {
   /** The price without its point; NaN: none; infinite: more digits than a double holds. */
   readonly digits: Float64Array;
-  /** How many of the digits stand behind the point. */
+  /** How many of the digits stand behind the point; `TAKEN_OFF` without digits: the item was taken off the list. */
   readonly places: Uint8Array;
   /** 1: typed, and still in force. */
   readonly handSet: Uint8Array;
@@ -19,6 +19,9 @@ export function emptyPosted(rows: number): PostedColumns {
     handSet: new Uint8Array(rows),
   };
 }
+
+/** In the place of decimals: nothing is asked for on this list, also where its recipe would make a price. */
+export const TAKEN_OFF = 255;
 
 /** Whole numbers up to here, and ten of them, are exact doubles. */
 const MOST_DIGITS = 2 ** 52;
@@ -46,9 +49,10 @@ export function postedColumns(ws: Prepared, list: PriceList, columns: ItemColumn
   const { day } = columns;
   columns.rows.forEach(({ item, pack }, i) => {
     const followed = ws.followed(ws.items.get(item)!);
-    const posted = ws.postedOn(list.id, followed.id, pack, day);
+    const posted = ws.postingOn(list.id, followed.id, pack, day);
     if (!posted) return;
-    putPosted(out, i, posted.price!, !!posted.handSet);
+    if (posted.price === null) out.places[i] = TAKEN_OFF;
+    else putPosted(out, i, posted.price, !!posted.handSet);
   });
   return out;
 }
@@ -56,7 +60,7 @@ export function postedColumns(ws: Prepared, list: PriceList, columns: ItemColumn
 /** The most decimals that a posted price of the list has. */
 export function postedPlaces(posted: PostedColumns): number {
   let most = 0;
-  for (const places of posted.places) if (places > most) most = places;
+  for (const places of posted.places) if (places > most && places !== TAKEN_OFF) most = places;
   return most;
 }
 

@@ -153,7 +153,8 @@ export function landedFrom(
   const unitText = plain(unit);
   const part = (of: keyof typeof by): Part => ({ d, rule: by[of], currency: own });
   const { freight, dutyPercent, handling, overheadPercent } = terms;
-  if (freight) {
+  // 0 says that there is none, so neither a weight nor a rate is missing
+  if (freight && !dec(freight.amount.amount).isZero()) {
     const each = inOwnCurrency(ws, freight.amount, day, path);
     if (!each.ok) return each;
     if (freight.per === 'kg') {

@@ -37,7 +37,7 @@ export function packId(ws: Prepared, item: string, pack: string | null | undefin
   return found ? figure(found.id) : refusal('unknown_pack', 'pack', { item: known.sku, pack: pack ?? '' });
 }
 
-export function answerPrice(ws: Prepared, q: PriceAsked): Outcome<Found> {
+export function answerPrice(ws: Prepared, q: PriceAsked, build: Build = () => ({})): Outcome<Found> {
   const pack = packId(ws, q.item, q.pack);
   if (!pack.ok) return pack;
   const item = ws.items.get(q.item)!;
@@ -63,6 +63,7 @@ export function answerPrice(ws: Prepared, q: PriceAsked): Outcome<Found> {
     net: totalText(quote.net, quote.currency),
     tax: totalText(quote.toPay.minus(quote.net), quote.currency),
     toPay: totalText(quote.toPay, quote.currency),
+    ...(quote.charges.length > 0 ? { charges: quote.charges.map((c) => chargeFigures(quote, c, build)) } : {}),
     outcome: quote.outcome,
   };
   const floor = line.value.brokenFloor?.outcome ?? 'none';
@@ -97,6 +98,7 @@ function lineFigures(ws: Prepared, quote: PricedQuote, line: PricedLine) {
           })),
         }
       : {}),
+    ...(line.breaks?.of ? { breaksOf: line.breaks.of.list.id } : {}),
     ...(line.buyMore
       ? { buyMore: { buy: exactText(line.buyMore.buy), saves: totalText(line.buyMore.saves, quote.currency) } }
       : {}),

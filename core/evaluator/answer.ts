@@ -80,7 +80,7 @@ function figuresFor(ws: Prepared, q: Question, build: Build, buildUp: boolean): 
 function evaluate(ws: Prepared, q: ProvableQuestion, build: Build = () => ({})): Outcome<Found> {
   switch (q.kind) {
     case 'price':
-      return answerPrice(ws, q);
+      return answerPrice(ws, q, build);
     case 'recipe':
       return answerRecipe(ws, q);
     case 'cost':

@@ -1,12 +1,13 @@
 import { Derivation, type RuleRef, type Step, calculate } from '../buildup/steps.ts';
 import { type Limit, applyGuards } from '../guards/guards.ts';
-import { type Dec, dec, plain, roundHalfUp, settle, share } from '../numbers/decimal.ts';
+import { type Dec, dec, divide, plain, roundHalfUp, settle, share } from '../numbers/decimal.ts';
 import { leastQuantity } from '../quotes/order-quantity.ts';
 import { type Outcome, type Reason, figure, refusal, wording } from '../reasons.ts';
 import { type ComputedPrice, type Falls, type OtherList, runRecipe } from '../recipes/compute-price.ts';
 import type { Ladder } from '../rounding/ladder.ts';
 import type { Item, Pack } from '../items/item.ts';
 import type { ListsView } from './view.ts';
+import type { PostedPrice } from './posted-price.ts';
 import type { PriceList } from './price-list.ts';
 import { channelsOf, describeScope } from '../items/scope.ts';
 import type { PriceQuestion } from './achieved.ts';
@@ -21,6 +22,14 @@ export type Unposted = 'refuse' | 'compute';
 export interface Led {
   readonly price: Dec;
   readonly steps: readonly Step[];
+}
+
+/** A list whose price another one takes. */
+export interface TakenFrom {
+  readonly list: PriceList;
+  readonly terms: ShownTerms;
+  /** What its net prices are multiplied by; null: its prices are taken as they are. */
+  readonly factor: Dec | null;
 }
 
 /** What a list asks for a pack of an item on a day; per pack, in the list's currency, as the list shows it. */
@@ -45,6 +54,8 @@ export interface ListPrice {
   /** What the list asks on the day. */
   readonly price: Dec;
   readonly source: 'entry' | 'posted' | 'recipe' | 'parent';
+  /** The lists the price is taken from by falling back, the nearest first; empty where this list has a price of its own. */
+  readonly takenFrom: readonly TakenFrom[];
   /** Leads to the price of the day. */
   readonly pricedSteps: readonly Step[];
 }
@@ -112,7 +123,9 @@ interface Way {
 
 class Finding {
   private readonly deposit: Dec;
+  private readonly posting: PostedPrice | null;
   private under: Outcome<Way> | null = null;
+  private parents: readonly TakenFrom[] = [];
 
   constructor(
     private readonly ws: ListsView,
@@ -127,10 +140,12 @@ class Finding {
     private readonly above: readonly string[],
   ) {
     this.deposit = terms.depositShown;
+    this.posting = ws.postingOn(list.id, item.id, pack.id, q.day);
   }
 
   run(): Outcome<ListPrice> {
     const { ws, list, item, pack, terms, q } = this;
+    if (this.posting?.price === null) return this.noPrice({ code: 'taken_off', params: { day: this.posting.from } });
     const fitting = entriesFor(ws, list.id, this.asked, {
       day: q.day,
       pack: pack.name,
@@ -142,10 +157,10 @@ class Finding {
     const entry = standing[0] ?? null;
     const usual = standing.find((e) => !isDated(e)) ?? null;
     const asks = this.stand(entry, standing);
-    // the usual price is asked for even where a dated one stands: reductions and breaks start from it
+    // The usual price is worked out even where a dated entry applies: discounts and breaks start from it. Where the usual
+    // entry has no price (it leaves nothing and is not confirmed), the dated one still applies.
     const usually = entry === usual ? asks : this.stand(usual, standing);
     if (!asks.ok) return usually.ok ? asks : usually;
-    if (!usually.ok && entry?.kind !== 'price') return usually;
     const base = usually.ok ? usually.value : asks.value;
     const regular = this.rounded(
       base.d.figure,
@@ -177,6 +192,7 @@ class Finding {
       dated: dated && { entry: dated, price, aboveRegular },
       price,
       source: onTop.length > 0 ? 'entry' : asks.value.source,
+      takenFrom: entry?.kind === 'price' ? [] : this.parents,
       pricedSteps: priced.steps,
     });
   }
@@ -304,9 +320,8 @@ class Finding {
 
   /** Posted here, else computed here, else the parent's. */
   private underEntries(): Outcome<Way> {
-    const { ws, list, item, pack, q } = this;
+    const { ws, list, item, q, posting: posted } = this;
     const d = new Derivation();
-    const posted = ws.postedOn(list.id, item.id, pack.id, q.day);
     if (posted) {
       d.add({
         kind: 'list_price',
@@ -337,7 +352,13 @@ class Finding {
     }
     if (list.parent && list.unnamed !== 'not_sold') return this.fromParent(d, list.parent, why);
     if (why) return { ok: false, reason: why };
-    return refusal('no_price_on_list', `lists/${list.id}`, { item: item.sku, list: list.name, day: q.day });
+    return this.noPrice();
+  }
+
+  private noPrice(otherwise?: Reason['otherwise']): Outcome<never> {
+    const { list, item, q } = this;
+    const { reason } = refusal('no_price_on_list', `lists/${list.id}`, { item: item.sku, list: list.name, day: q.day });
+    return { ok: false, reason: { ...reason, ...(otherwise ? { otherwise } : {}) } };
   }
 
   private fromParent(d: Derivation, fall: NonNullable<PriceList['parent']>, why: Reason | null): Outcome<Way> {
@@ -354,14 +375,16 @@ class Finding {
     if (why) facts['no price here'] = wording(why);
     const alike =
       parent.list.currency === list.currency &&
-      terms.taxFactor.eq(parent.terms.taxFactor) &&
+      ws.taxDisplay(parent.list) === ws.taxDisplay(list) &&
       terms.depositShown.eq(parent.terms.depositShown) &&
       !fall.rate;
     if (alike && factor.eq(1)) {
+      this.takeFrom(parent, null);
       this.add(d, 'fall_back', { op: 'plus', value: '0' }, facts);
       return made;
     }
     takeOut(d, parent.terms, parent.list);
+    const net = d.figure;
     if (fall.rate) this.add(d, 'exchange', { op: 'times', value: fall.rate }, { 'typed rate': fall.rate });
     else {
       const exchanged = exchangeTo(ws, d, parent.list.currency, list, q.day, 'pack');
@@ -377,9 +400,19 @@ class Finding {
         ...(fall.factor ? { factor: fall.factor } : {}),
       },
     );
+    this.takeFrom(parent, net.isZero() ? factor : divide(d.figure, net));
     putOn(d, terms, list, item, pack);
     const rounded = roundByLadder(ws, d, list, null, { item, pack });
     return rounded.ok ? made : rounded;
+  }
+
+  private takeFrom({ list, terms, takenFrom }: ListPrice, factor: Dec | null): void {
+    const further = takenFrom.map((p) => ({
+      ...p,
+      // a parent with other terms on the way makes all that lies behind it go by its net price
+      factor: factor === null ? p.factor : factor.times(p.factor ?? 1),
+    }));
+    this.parents = [{ list, terms, factor }, ...further];
   }
 
   private add(d: Derivation, kind: Step['kind'], operation: Step['operation'], facts: Record<string, string>): void {

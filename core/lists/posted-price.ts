@@ -5,7 +5,7 @@ export interface PostedPrice {
   readonly list: string;
   readonly item: string;
   readonly pack: string;
-  /** Null: from this day on it has no price on the list. */
+  /** Null: from this day on it is taken off the list, which sells it neither by its recipe nor by its parent. */
   readonly price: string | null;
   readonly from: Day;
   readonly posting: string;
@@ -19,6 +19,8 @@ export interface PostedPrice {
 export interface PostedView {
   /** The posted price in force on a day; null: there is none, or it was taken off the list. */
   postedOn(list: string, item: string, pack: string, day: Day): PostedPrice | null;
+  /** The posting in force on a day; its price is null where the item was taken off the list. */
+  postingOn(list: string, item: string, pack: string, day: Day): PostedPrice | null;
 }
 
 /** The last day on which a posted price may be in force; null: it has none. */

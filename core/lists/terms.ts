@@ -40,7 +40,7 @@ export function depositsOf(
     out.push({ of: 'pack' as const, amount: dec(deposit.amount), currency: deposit.currency, taxClass });
   }
   if (unitDeposit) {
-    const taxClass = pack.unitDepositTaxClass ?? pack.depositTaxClass ?? item.taxClass;
+    const taxClass = pack.unitDepositTaxClass ?? item.taxClass;
     const amount = dec(unitDeposit.amount).times(pack.units);
     out.push({ of: 'units' as const, amount, currency: unitDeposit.currency, taxClass });
   }

@@ -1,4 +1,6 @@
-import { type Dec, ZERO, dec, max, min, plain } from '../numbers/decimal.ts';
+import type { ListPrice, TakenFrom } from '../lists/list-price.ts';
+import { type ShownTerms, toNet, toShown, withoutDeposit } from '../lists/terms.ts';
+import { type Dec, ZERO, dec, max, min, plain, settle } from '../numbers/decimal.ts';
 import type { Item } from '../items/item.ts';
 import type { ItemsView } from '../items/view.ts';
 import { type Scope, fits } from '../items/scope.ts';
@@ -165,6 +167,39 @@ export function breakFaults(rows: readonly BreakRow[]): BreakFault[] {
     seen.add(key);
   });
   return out;
+}
+
+/** The table that counts for a line, its rows in the terms of the line's list. */
+export interface FoundBreaks {
+  readonly table: BreakTable;
+  /** The list it belongs to, where the price is taken from another; null: the line's own. */
+  readonly of: TakenFrom | null;
+}
+
+/**
+ * The breaks of what a list asks: its own, else those of the list its price is taken from. Prices and amounts of those are
+ * brought to this list's terms as the price itself is. docs/arithmetic.md, "Quantity breaks".
+ */
+export function breaksFor(
+  ws: BreaksView,
+  { list, item, terms, takenFrom }: Pick<ListPrice, 'list' | 'item' | 'terms' | 'takenFrom'>,
+  pack: string,
+  buyer: BreakBuyer | null,
+): FoundBreaks | null {
+  const own = breakTableFor(ws, list.id, item, pack, buyer);
+  if (own) return { table: own, of: null };
+  for (const of of takenFrom) {
+    const table = breakTableFor(ws, of.list.id, item, pack, buyer);
+    if (table) return { table: { ...table, rows: table.rows.map((r) => inTermsOf(r, of, terms)) }, of };
+  }
+  return null;
+}
+
+function inTermsOf(row: BreakRow, of: TakenFrom, terms: ShownTerms): BreakRow {
+  const { factor } = of;
+  if (factor === null || row.kind === 'percent_off') return row;
+  const [from, to] = row.kind === 'price' ? [of.terms, terms] : [withoutDeposit(of.terms), withoutDeposit(terms)];
+  return { ...row, value: plain(settle(toShown(to, toNet(from, dec(row.value)).times(factor)))) };
 }
 
 /** Whom a break table may be tied to. */

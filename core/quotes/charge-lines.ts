@@ -91,8 +91,16 @@ class ChargeLines {
     let base = covered.reduce((sum, { line }) => sum.plus(line.netTotal), ZERO);
     for (const other of this.out) if (terms.coversCharges?.includes(other.id)) base = base.plus(other.net);
     const rate = asked.percent ?? terms.percent;
-    const net = chargeOn(rate, base, least.value, most.value);
-    const d = this.step(new Derivation(), base, 'start', { covered: plain(base) }, terms);
+    const others = this.out.some((o) => terms.coversCharges?.includes(o.id) && !o.net.isZero());
+    // without anything it covers there is nothing to charge, not even the least
+    const net = covered.length > 0 || others ? chargeOn(rate, base, least.value, most.value) : ZERO;
+    const d = this.step(
+      new Derivation(),
+      base,
+      'start',
+      covered.length > 0 || others ? { covered: plain(base) } : { covered: 'no line of the quote' },
+      terms,
+    );
     this.step(d, dec(rate).times('0.01'), 'times', { 'per cent': rate, ...per(terms) }, terms);
     if (!net.eq(d.figure)) {
       const limits = {

@@ -20,7 +20,7 @@ export interface ProportionalCharge {
   readonly taxClass: string;
   /** Rate, least and most are for a month or a year; absent: once. */
   readonly period?: ChargePeriod | null;
-  /** The items whose lines are covered: those that any of these holds. */
+  /** The items whose lines are covered: those that any of these holds. Empty, without other charges either: all lines. */
   readonly covers: readonly Scope[];
   /** Other charges that are covered too; never itself. */
   readonly coversCharges?: readonly string[];
@@ -33,6 +33,7 @@ export function covers(
   pack: string,
   channels: readonly string[],
 ): boolean {
+  if (charge.covers.length === 0) return !charge.coversCharges?.length;
   return charge.covers.some((scope) => fits(ws, scope, item, pack, channels));
 }
 

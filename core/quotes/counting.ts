@@ -1,9 +1,9 @@
 import type { Buyer } from '../lists/choose-list.ts';
 import { toNet } from '../lists/terms.ts';
-import { type Dec, ONE, ZERO, dec, settle } from '../numbers/decimal.ts';
+import { type Dec, ONE, ZERO, dec, divide, settle } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
 import type { QuotesView } from './view.ts';
-import { type BreakTable, breakTableFor, inPool } from './breaks.ts';
+import { type BreakCount, type BreakTable, type FoundBreaks, breaksFor, inPool } from './breaks.ts';
 import type { BreakCounting } from './lowest-price.ts';
 import type { ResolvedLine } from './resolved-line.ts';
 
@@ -22,27 +22,28 @@ export function countTogether(
   const sums = new Map<string, Dec>();
   const lines = found.map((f, i) => {
     if (!f.ok) return figure(null);
-    const { item, pack, quantity, price, line } = f.value;
+    const { pack, quantity, price, line } = f.value;
     const { listPrice } = price;
-    const table = breakTableFor(ws, listPrice.list.id, listPrice.item, pack.name, buyer);
-    if (!table) return figure(null);
-    const per = measureOf(table, f.value);
+    const breaks = breaksFor(ws, listPrice, pack.name, buyer);
+    if (!breaks) return figure(null);
+    const { table, of } = breaks;
+    const per = measureOf(breaks, f.value);
     if (!per.ok) return per;
-    const key = keyOf(ws, table, f.value, buyer, i, line.section);
+    const { key, counts } = keyOf(ws, table, f.value, buyer, i, line.section);
     const before = sums.get(key) ?? ZERO;
     sums.set(key, before.plus(quantity.times(per.value)));
-    return figure({ table, key, before, per: per.value, item });
+    return figure({ table, of, key, counts, before, per: per.value });
   });
   return lines.map((l) => {
     if (!l.ok) return l;
     if (!l.value) return figure(null);
-    const { table, key, before, per } = l.value;
-    return figure({ table, counted: settle(sums.get(key)!), before, per });
+    const { key, ...counting } = l.value;
+    return figure({ ...counting, counted: settle(sums.get(key)!) });
   });
 }
 
-/** What one pack of a line measures: 1, its weight in kg, or its net price before breaks. */
-function measureOf(table: BreakTable, { item, pack, price }: FoundLine): Outcome<Dec> {
+/** What one pack of a line measures: 1, its weight in kg, or its net price before breaks in the currency of the table's list. */
+function measureOf({ table, of }: FoundBreaks, { item, pack, price }: FoundLine): Outcome<Dec> {
   switch (table.measure ?? 'units') {
     case 'units':
       return figure(ONE);
@@ -52,7 +53,8 @@ function measureOf(table: BreakTable, { item, pack, price }: FoundLine): Outcome
         : figure(dec(item.weightKg).times(pack.units));
     case 'value': {
       const net = toNet(price.listPrice.terms, price.listPrice.base.price);
-      return net.gt(0) ? figure(net) : refusal('price_not_positive', `breaks/${table.id}`, { price: net.toFixed() });
+      if (net.gt(0)) return figure(of?.factor ? divide(net, of.factor) : net);
+      return refusal('price_not_positive', `breaks/${table.id}`, { price: net.toFixed() });
     }
   }
 }
@@ -65,19 +67,20 @@ function keyOf(
   buyer: Buyer,
   at: number,
   section: string | null | undefined,
-): string {
-  const byItem = `${table.id}\u0000item ${item.id}\u0000${pack.id}`;
+): { readonly key: string; readonly counts: BreakCount } {
+  const byItem = { key: `${table.id}\u0000item ${item.id}\u0000${pack.id}`, counts: 'item' } as const;
   switch (table.count) {
     case 'line':
-      return `line ${at}`;
+      return { key: `line ${at}`, counts: 'line' };
     case 'item':
       return byItem;
     case 'section':
-      return section ? `${table.id}\u0000section ${section}` : byItem;
+      return section ? { key: `${table.id}\u0000section ${section}`, counts: 'section' } : byItem;
     case 'pool': {
       const pool = ws.pools.get(table.pool ?? '');
       const channels = buyer.channel ? [buyer.channel] : [];
-      return pool && inPool(ws, pool, item, pack.name, channels) ? `${table.id}\u0000pool` : byItem;
+      const inside = pool && inPool(ws, pool, item, pack.name, channels);
+      return inside ? { key: `${table.id}\u0000pool`, counts: 'pool' } : byItem;
     }
   }
 }

@@ -22,22 +22,34 @@ interface Asked {
   readonly unposted: Unposted;
 }
 
-/** The lists a quote's lines may be priced from, the best first: the one chosen by hand, else those meant for the buyer. */
+/** The lists a quote's lines may be priced from, the best first, and whether the workspace's choice among them counts. */
+export interface QuoteLists extends ListsMeant {
+  /** The first was chosen by hand: the others answer only where it has no price. */
+  readonly byHand: boolean;
+}
+
+/**
+ * The lists meant for the buyer; one chosen by hand goes before those that come after it, which answer for what it has no
+ * price for unless it says that such items are not sold from it.
+ */
 export function listsFor(
   ws: QuotesView,
   buyer: Buyer,
   chosen: string | null | undefined,
   day: Day,
-): Outcome<ListsMeant> {
+): Outcome<QuoteLists> {
+  const meant = listsMeantFor(ws, buyer, day);
   if (chosen) {
     const list = ws.lists.get(chosen);
-    return list
-      ? figure({ candidates: [{ list, why: 'chosen by hand' }], leftOut: [] })
-      : refusal('unknown_list', 'list', { list: chosen });
+    if (!list) return refusal('unknown_list', 'list', { list: chosen });
+    const at = meant.candidates.findIndex((c) => c.list === list);
+    const behind = meant.candidates.slice(at + 1);
+    const passed = meant.candidates.slice(0, Math.max(at, 0));
+    const leftOut = passed.map((c) => ({ name: c.list.name, why: 'another list was chosen by hand' }));
+    return figure({ candidates: [{ list, why: 'chosen by hand' }, ...behind], leftOut, byHand: true });
   }
-  const meant = listsMeantFor(ws, buyer, day);
   return meant.candidates.length > 0
-    ? figure(meant)
+    ? figure({ ...meant, byHand: false })
     : refusal('no_list', `customers/${buyer.customer ?? ''}`, { customer: buyer.name, day });
 }
 
@@ -48,12 +60,12 @@ export function listsFor(
  */
 export function linePrice(
   ws: QuotesView,
-  { candidates: lists, leftOut }: ListsMeant,
+  { candidates: lists, leftOut, byHand }: QuoteLists,
   asked: Asked,
 ): Outcome<LinePrice> {
   const home = lists[0]!.list;
   const lost: Lost[] = [...leftOut];
-  const lowest = ws.workspace.listChoice === 'lowest';
+  const lowest = !byHand && ws.workspace.listChoice === 'lowest';
   let best: { listPrice: ListPrice; why: string } | null = null;
   let firstReason: Reason | null = null;
   let ended: string | null = null;

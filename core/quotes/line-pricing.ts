@@ -5,7 +5,7 @@ import { wasPrice } from '../ledger/was-price.ts';
 import type { Buyer } from '../lists/choose-list.ts';
 import { type ShownTerms, toNet, toShown } from '../lists/terms.ts';
 import { minorUnits } from '../numbers/currency.ts';
-import { type Dec, ZERO, dec, divide, plain, roundHalfUp, roundUp, settle } from '../numbers/decimal.ts';
+import { type Dec, ZERO, dec, divide, min, plain, roundHalfUp, roundUp, settle } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
 import type { QuotesView } from './view.ts';
 import type { PriceList } from '../lists/price-list.ts';
@@ -102,14 +102,13 @@ class LinePricing {
     if (!reduced.ok) return reduced;
     const { id, version, name } = this.list;
     line.round(this.decimals, { currency: this.list.currency, per: 'pack', rule: { kind: 'list', id, version, name } });
-    if (line.prices.some((p) => p.lt(this.deposit)))
-      return refusal('price_not_positive', this.path, { price: plain(settle(line.d.figure.minus(this.deposit))) });
+    if (line.prices.some((p) => p.lt(this.deposit))) return this.notPositive(line, this.path);
     const untouched = !rules.value.touched && !r.line.reduction;
     const capped = untouched ? this.atMostNext(line) : null;
     let freeUnits = this.free(rules.value);
     const exact = capped?.exact ?? line.exactTotal;
     const saved = freeUnits.isZero() ? ZERO : divide(exact, r.quantity).minus(this.deposit).times(freeUnits);
-    const floors = this.floorsOf(rules.value);
+    const floors = this.floorsOf(rules.value, r.quantity);
     const broken = this.check(line, floors.figures, divide(exact.minus(saved), r.quantity));
     const lifted = broken?.outcome === 'lift';
     if (lifted) freeUnits = ZERO;
@@ -135,7 +134,9 @@ class LinePricing {
       broken,
       buyMore:
         r.breaks?.table.way === 'whole' && untouched
-          ? buyMore(ws, r, this.buyer, this.ways, capped?.most ?? null, this.decimals)
+          ? buyMore(ws, r, this.buyer, this.ways, capped?.most ?? null, this.decimals, (price, quantity) =>
+              this.floored(price, this.floorsOf(rules.value, quantity).figures),
+            )
           : null,
       usual: byList && listPrice.dated?.aboveRegular ? listPrice.regular : null,
       struck: this.struck(rules.value, unitPrice),
@@ -181,7 +182,7 @@ class LinePricing {
       // what was measured in weight or money is shared out so that the packs of the slices sum to the line's
       const quantity = i === parts.length - 1 ? rest : per.eq(1) ? part.quantity : divide(part.quantity, per);
       rest = rest.minus(quantity);
-      slices.push({ from: part.from, quantity, price: roundHalfUp(found.value.d.figure, this.decimals) });
+      slices.push({ from: part.from, quantity, price: found.value.d.figure });
     }
     // what the line has before any break is what the average is shown beside: without it there is no price
     const unbroken = ways.at(null);
@@ -195,8 +196,9 @@ class LinePricing {
       rule: ruleOf(table),
       facts: {
         way: 'sliced: each slice at its own price; shown is the average',
+        ...(breaks.of ? { 'breaks of the list': breaks.of.list.name } : {}),
         ...Object.fromEntries(
-          slices.map((s) => [`from ${plain(s.from)}: ${plain(settle(s.quantity))} at`, plain(s.price)]),
+          slices.map((s) => [`from ${plain(s.from)}: ${plain(settle(s.quantity))} at`, plain(settle(s.price))]),
         ),
       },
       ...(ways.reductions.length > 0
@@ -225,6 +227,12 @@ class LinePricing {
       : refusal('no_exchange_rate', this.path, { from, to: this.list.currency, day });
   }
 
+  /** Names the goods that fall to nothing or less: of slices the lowest. */
+  private notPositive(line: LineFigure, path: string): Outcome<never> {
+    const goods = line.prices.reduce(min).minus(this.deposit);
+    return refusal('price_not_positive', path, { price: plain(settle(goods)) });
+  }
+
   /** What the seller gives by hand; of slices on every one. */
   private reduce(line: LineFigure): Outcome<void> {
     const { reduction, id } = this.r.line;
@@ -249,8 +257,7 @@ class LinePricing {
       },
     });
     const path = `${this.path}/reduction`;
-    if (line.prices.some((p) => p.lt(deposit)))
-      return refusal('price_not_positive', path, { price: plain(settle(line.d.figure)) });
+    if (line.prices.some((p) => p.lt(deposit))) return this.notPositive(line, path);
     const nothing = line.prices.some((p) => p.eq(deposit)) && !reduction.zeroConfirmed;
     return nothing ? refusal('zero_not_confirmed', path, { item: this.r.item.sku }) : figure(undefined);
   }
@@ -312,7 +319,7 @@ class LinePricing {
     return line.d.figure;
   }
 
-  private floorsOf(rules: RuleResult): ReturnType<typeof floorsFor> {
+  private floorsOf(rules: RuleResult, quantity: Dec): ReturnType<typeof floorsFor> {
     const { ws, r, terms, buyer } = this;
     const { item, pack } = r.price.listPrice;
     const map = item.map ? this.inListCurrency(item.map.amount, item.map.currency) : null;
@@ -321,7 +328,7 @@ class LinePricing {
     return floorsFor(ws, rules.floors.length > 0 ? [...own, ...rules.floors] : own, {
       item: r.item,
       buyer,
-      quantity: r.quantity,
+      quantity,
       cost: this.packCost,
       listNet: toNet(terms, r.price.listPrice.regular),
       mapNet: map?.ok ? divide(map.value.times(pack.units), taxFactor(tax?.percent ?? '0')) : null,
@@ -333,19 +340,15 @@ class LinePricing {
   }
 
   /**
-   * Holds the net price of a unit, before any total is rounded, against the floors. The highest counts; but a broken floor
-   * that refuses is never hidden behind a higher one that only asks.
+   * Holds the net price of a unit, before any total is rounded, against the floors.
    */
   private check(line: LineFigure, floors: readonly FloorFigure[], unitPrice: Dec): BrokenFloor | null {
-    const { terms, list, decimals } = this;
-    const net = settle(toNet(terms, unitPrice));
-    const broken = floors.filter((f) => net.lt(settle(f.at)));
-    const highest = broken[0];
-    if (!highest) return null;
-    const counts =
-      highest.floor.outcome === 'lift' ? highest : (broken.find((f) => f.floor.outcome === 'refuse') ?? highest);
+    const { list } = this;
+    const broken = this.broken(floors, unitPrice);
+    const counts = decisive(broken);
+    if (!counts) return null;
     const { floor } = counts;
-    const least = roundUp(toShown(terms, counts.at), decimals);
+    const least = this.leastOf(counts);
     const short = least.minus(unitPrice);
     line.apply({
       kind: 'floor',
@@ -360,10 +363,28 @@ class LinePricing {
         .map((f) => ({
           name: f.floor.name,
           why: 'another floor counts',
-          figure: plain(roundUp(toShown(terms, f.at), decimals)),
+          figure: plain(this.leastOf(f)),
         })),
     });
     return { floor: floor.id, name: floor.name, outcome: floor.outcome, fromCost: counts.fromCost, least, short };
+  }
+
+  /** The floors that a unit price is under, the highest first. */
+  private broken(floors: readonly FloorFigure[], unitPrice: Dec): readonly FloorFigure[] {
+    const net = settle(toNet(this.terms, unitPrice));
+    return floors.filter((f) => net.lt(settle(f.at)));
+  }
+
+  /** The least unit price of a floor, as the list shows it. */
+  private leastOf(f: FloorFigure): Dec {
+    return roundUp(toShown(this.terms, f.at), this.decimals);
+  }
+
+  /** A unit price as the floors leave it; null: they refuse it. */
+  private floored(unitPrice: Dec, floors: readonly FloorFigure[]): Dec | null {
+    const counts = decisive(this.broken(floors, unitPrice));
+    if (counts?.floor.outcome === 'refuse') return null;
+    return counts?.floor.outcome === 'lift' ? this.leastOf(counts) : unitPrice;
   }
 
   /** An earlier price that a rule proposes to be struck: the ledger decides. docs/arithmetic.md, "Was-price". */
@@ -383,4 +404,11 @@ class LinePricing {
           : null;
     return { rule: proposed.rule, price, lowest: was?.lowest ?? null, on: was?.on ?? null, shown: why === null, why };
   }
+}
+
+/** The broken floor that decides: the highest; but one that refuses is never hidden behind a higher one that only asks. */
+function decisive(broken: readonly FloorFigure[]): FloorFigure | undefined {
+  const [highest] = broken;
+  if (!highest || highest.floor.outcome === 'lift') return highest;
+  return broken.find((f) => f.floor.outcome === 'refuse') ?? highest;
 }

@@ -8,10 +8,11 @@ import type { Day } from '../numbers/day.ts';
 import type { Item } from '../items/item.ts';
 import type { QuotesView } from './view.ts';
 import { describeScope } from '../items/scope.ts';
-import type { BreakRow, BreakTable } from './breaks.ts';
+import type { BreakCount, BreakRow, BreakTable, FoundBreaks } from './breaks.ts';
 
-export interface BreakCounting {
-  readonly table: BreakTable;
+export interface BreakCounting extends FoundBreaks {
+  /** What counts together for this line: an item outside of the pool, or a line in no section, counts as an item. */
+  readonly counts: BreakCount;
   /** What counts, in what the table measures: of the line, the item, the pool or the section. */
   readonly counted: Dec;
   /** What came before the line on the quote and counts with it. */
@@ -150,9 +151,10 @@ export const ruleOf = (t: BreakTable, part?: string): RuleRef => ({
 
 const MEASURED = { units: '', weight: ' in kg', value: ' in money, net, before breaks' } as const;
 
-export function countFacts({ table, counted }: BreakCounting): Record<string, string> {
+export function countFacts({ table, of, counted }: BreakCounting): Record<string, string> {
   return {
     way: 'whole: one price for all units',
+    ...(of ? { 'breaks of the list': of.list.name } : {}),
     [`counted by ${table.count}${MEASURED[table.measure ?? 'units']}`]: plain(counted),
   };
 }

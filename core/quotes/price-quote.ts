@@ -1,15 +1,15 @@
 import { buyerOf } from '../lists/buyer.ts';
-import type { Buyer, ListsMeant } from '../lists/choose-list.ts';
+import type { Buyer } from '../lists/choose-list.ts';
 import { depositPartShown, toNet, withoutDeposit } from '../lists/terms.ts';
 import { minorUnits } from '../numbers/currency.ts';
-import { type Dec, ZERO, dec, plain, settle } from '../numbers/decimal.ts';
+import { type Dec, ZERO, dec, plain, roundHalfUp, settle } from '../numbers/decimal.ts';
 import { type Outcome, type Reason, figure, refusal } from '../reasons.ts';
 import { marginOf } from '../recipes/markup.ts';
 import type { QuotesView } from './view.ts';
 import type { PriceList } from '../lists/price-list.ts';
 import { type LineOnQuote, chargeLines } from './charge-lines.ts';
 import { type FoundLine, countTogether } from './counting.ts';
-import { linePrice, listsFor } from './line-list.ts';
+import { type QuoteLists, linePrice, listsFor } from './line-list.ts';
 import { type OwnPrice, priceLine } from './line-pricing.ts';
 import { allowedQuantity, limitsFor } from './order-quantity.ts';
 import type { PricedLine, PricedQuote, QuoteLineQuestion, QuoteQuestion } from './questions.ts';
@@ -37,7 +37,7 @@ class QuotePricing {
     private readonly ws: QuotesView,
     private readonly q: QuoteQuestion,
     private readonly buyer: Buyer,
-    private readonly lists: ListsMeant,
+    private readonly lists: QuoteLists,
   ) {
     this.home = lists.candidates[0]!.list;
     this.digits = minorUnits(this.home.currency);
@@ -161,8 +161,13 @@ class QuotePricing {
     const netTotal = toNet(withoutDeposit(terms), goods);
     const region = this.taxRegion(listPrice.list);
     const taxed: { percent: string; shown: Dec }[] = [];
-    const parts = terms.deposits.map((p) => [p.taxClass, depositPartShown(p).times(resolved.quantity)] as const);
-    for (const [taxClass, shown] of [[item.taxClass, goods] as const, ...parts]) {
+    // what is taxed sums to the total in whole minor units, also where an exchanged deposit has more digits
+    const parts = terms.deposits.map((p) => ({
+      taxClass: p.taxClass,
+      shown: roundHalfUp(depositPartShown(p).times(resolved.quantity), this.digits),
+    }));
+    const rest = parts.reduce((left, p) => left.minus(p.shown), total);
+    for (const { taxClass, shown } of [{ taxClass: item.taxClass, shown: rest }, ...parts]) {
       const percent = this.tax(taxClass, path, region);
       if (!percent.ok) return percent;
       this.taxes.add(percent.value, shown);
@@ -189,6 +194,7 @@ class QuotePricing {
       asks: own.rules.asks,
       refused: this.refusals(own),
       slices: own.slices ?? [],
+      breaks: resolved.breaks,
       buyMore: own.buyMore,
       steps: d.steps,
     });

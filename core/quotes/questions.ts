@@ -6,6 +6,7 @@ import type { Outcome, Reason } from '../reasons.ts';
 import type { Day } from '../numbers/day.ts';
 import type { ChargePeriod } from './charges.ts';
 import type { FloorOutcome } from './floors.ts';
+import type { BreakCounting } from './lowest-price.ts';
 import type { TaxLine } from './tax-sums.ts';
 
 export const REDUCTION_KINDS = ['percent_off', 'amount_off', 'price'] as const;
@@ -52,7 +53,7 @@ export interface WholeReduction {
 
 export interface QuoteQuestion {
   readonly buyer: BuyerQuestion;
-  /** The list all lines are priced from; absent: the buyer's, line by line. */
+  /** The list chosen by hand: it answers before those that come after it for the buyer; absent: the buyer's, line by line. */
   readonly list?: string | null;
   readonly day: Day;
   readonly lines: readonly QuoteLineQuestion[];
@@ -120,6 +121,8 @@ export interface PricedLine {
   /** Why the line must not be sold as it is: floors and rules that refuse it. */
   readonly refused: readonly Reason[];
   readonly slices: readonly { readonly from: Dec; readonly quantity: Dec; readonly price: Dec }[];
+  /** The breaks that reach the line, also those of the buyer's group or of the list its price is taken from; null: none do. */
+  readonly breaks: BreakCounting | null;
   /** "Buy 3 more and pay less in all." */
   readonly buyMore: { readonly buy: Dec; readonly saves: Dec } | null;
   readonly steps: readonly Step[];

@@ -65,7 +65,7 @@ export function shareReduction(reduction: WholeReduction, lines: readonly OwnPri
   const within = (floorsOf: (l: OwnPrice) => readonly FloorFigure[]) =>
     lines.map((l, i) => (reached[i] ? capacity(l, floorsOf(l), digits) : ZERO));
   const capacities = within((l) => l.floors);
-  const possible = sum(capacities);
+  const possible = roundDown(sum(capacities), digits);
   const common = { asked, goods: all, possible, capacities };
   if (asked.lte(possible)) {
     const shares = shareOut(asked, goods, digits, capacities);

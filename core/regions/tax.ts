@@ -15,6 +15,8 @@ export interface TaxView {
   taxOn(taxClass: string, day: Day, region?: string | null): TaxRate | null;
   /** The region whose taxes a list shows: its only one, if it has exactly one. */
   taxRegion(list: { readonly regions?: readonly string[] }): string | null;
+  /** How a list shows tax, whatever the rate of one item: lists with equal answers show it alike. */
+  taxDisplay(list: { readonly taxIn: boolean; readonly regions?: readonly string[] }): string;
 }
 
 /** Per cent as a factor to multiply with: 20 → 1.20. */

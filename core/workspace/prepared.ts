@@ -202,8 +202,21 @@ export class Prepared implements QuotesView {
   }
 
   /** The region whose taxes a list shows: its only one, if it has exactly one. */
-  taxRegion(list: PriceList): string | null {
+  taxRegion(list: Pick<PriceList, 'regions'>): string | null {
     return list.regions?.length === 1 ? list.regions[0]! : null;
+  }
+
+  taxDisplay(list: Pick<PriceList, 'taxIn' | 'regions'>): string {
+    if (!list.taxIn) return 'out';
+    const region = this.taxRegion(list);
+    if (region === null) return 'in';
+    if (this.regions.get(region)?.tax === 'none') return 'in, without tax';
+    const ownRates = this.remember(
+      'regions with tax rates',
+      '',
+      () => new Set([...this.taxes.values()].flat().map((t) => t.region)),
+    );
+    return ownRates.has(region) ? `in ${region}` : 'in';
   }
 
   lockstepOf(item: string): LockstepGroup | null {
@@ -273,11 +286,11 @@ export class Prepared implements QuotesView {
   }
 
   /**
-   * The posted price in force on a day; null when there is none, or when it was taken off the list. One with a last day ends
+   * The posting in force on a day, its price null where the item was taken off the list. One with a last day ends
    * after it: then what was due without it is in force. A typed price holds until then against what was posted before it,
    * also for a later day; what is posted after it takes its place.
    */
-  postedOn(list: string, item: string, pack: string, day: Day): PostedPrice | null {
+  postingOn(list: string, item: string, pack: string, day: Day): PostedPrice | null {
     const begun = this.postings(list, item, pack).filter((p) => p.from <= day && (lastDayOf(p) ?? day) >= day);
     const hand = begun.reduce((last, p) => (p.handSet && p.entry > last ? p.entry : last), -Infinity);
     let best: PostedPrice | null = null;
@@ -285,7 +298,12 @@ export class Prepared implements QuotesView {
       if (p.entry < hand) continue;
       if (!best || p.from > best.from || (p.from === best.from && p.entry > best.entry)) best = p;
     }
-    return best && best.price !== null ? best : null;
+    return best;
+  }
+
+  postedOn(list: string, item: string, pack: string, day: Day): PostedPrice | null {
+    const posting = this.postingOn(list, item, pack, day);
+    return posting && posting.price !== null ? posting : null;
   }
 
   /** What is posted for an item: of those that follow the lead of a lockstep group, what is posted for the lead. */

@@ -17,6 +17,8 @@ export interface ExampleCase {
   readonly workspace?: Readonly<Record<string, unknown>>;
   readonly question: Record<string, unknown>;
   readonly expect: Record<string, unknown>;
+  /** Fields that the answer must not have. */
+  readonly absent?: readonly string[];
 }
 
 export interface RanExample {

@@ -11,3 +11,10 @@ export function mayBeInForce(day: string): string {
     where held.list_id = l.list_id and held.item_id = l.item_id and held.pack_id = l.pack_id and held.hand_set_reason is not null
       and held.effective <= '${day}' and ${lasts('held')} and held.id > l.id)`;
 }
+
+/**
+ * Whether a posting line put back that nothing had been posted, as SQL on `posting_lines`: such a price is as if it had never
+ * been posted. Any other line without a price takes the item off its list.
+ */
+export const undone = (line: string): string =>
+  `(${line}.after is null and ${line}.made_by is null and exists (select 1 from postings r where r.id = ${line}.posting_id and r.reverses_id is not null))`;

@@ -176,7 +176,7 @@ function shown(
       part: id === 'quote' ? 'the quote' : id === 'goods' ? 'the goods' : nameOf(id),
       text: CHANGE_ALERT_TEXT[alert],
     })),
-    figures: figuresOf(ws, { list: priced.state.list, lines: linesNow }, priced.state),
+    figures: figuresOf(ws, { lines: linesNow }, priced.state),
     body: row?.body ?? NO_CHANGE,
     keys: linesNow.map((l) => l.id),
   };

@@ -1,11 +1,11 @@
 import type { PriceCheck, PriceCheckBody } from '#contract/quotes.ts';
 import { buyerOf } from '#core/lists/buyer.ts';
-import { listsMeantFor } from '#core/lists/choose-list.ts';
+import { chooseList, listsMeantFor } from '#core/lists/choose-list.ts';
 import { buildUpOf } from '../lists/build-up.ts';
 import type { Db } from '../platform/database.ts';
 import { refusedFor } from '../platform/refused.ts';
 import type { Loaded } from '../workspace/state.ts';
-import { quoteFigures } from './figures.ts';
+import { figuresOfNoList, quoteFigures } from './figures.ts';
 
 /** What a customer, a group or anybody would pay for a pack on a day, with the lists that were looked at. */
 export async function checkPrice(db: Db, loaded: Loaded, body: PriceCheckBody, showCost: boolean): Promise<PriceCheck> {
@@ -15,12 +15,11 @@ export async function checkPrice(db: Db, loaded: Loaded, body: PriceCheckBody, s
   const buyer = buyerOf(ws, asked);
   if (!buyer.ok) throw refusedFor(buyer.reason);
   const { candidates, leftOut } = listsMeantFor(ws, buyer.value, day);
-  const figures = quoteFigures(ws, {
-    list: null,
-    buyer: asked,
-    day,
-    lines: [{ id: '0', item: body.item, pack: body.pack, quantity: body.quantity, reduction: null }],
-  });
+  const question = { id: '0', item: body.item, pack: body.pack, quantity: body.quantity, reduction: null };
+  const chosen = chooseList(ws, buyer.value, day);
+  const figures = chosen.ok
+    ? quoteFigures(ws, { list: null, buyer: asked, day, lines: [question] })
+    : figuresOfNoList(ws, question, chosen.reason);
   const line = figures.lines[0]!;
   const winner =
     line.unitPrice === null

@@ -1,9 +1,10 @@
 import type { QuoteFigures, QuoteLineFigures, ShownCharge } from '#contract/quotes.ts';
 import type { Step } from '#core/buildup/steps.ts';
 import { minorUnits } from '#core/numbers/currency.ts';
-import { type Dec, dec, money, plain, roundDown, roundHalfUp, roundUp } from '#core/numbers/decimal.ts';
-import { wording } from '#core/reasons.ts';
-import { bandsOf, breakTableFor } from '#core/quotes/breaks.ts';
+import { type Dec, ZERO, dec, money, plain, roundDown, roundHalfUp, roundUp } from '#core/numbers/decimal.ts';
+import { type Reason, wording } from '#core/reasons.ts';
+import { type BreakCount, bandsOf } from '#core/quotes/breaks.ts';
+import type { BreakCounting } from '#core/quotes/lowest-price.ts';
 import { priceQuote } from '#core/quotes/price-quote.ts';
 import type { PricedCharge, PricedLine, PricedQuote, QuoteQuestion } from '#core/quotes/questions.ts';
 import type { Prepared } from '#core/workspace/prepared.ts';
@@ -19,7 +20,7 @@ export function quoteFigures(ws: Prepared, q: QuoteQuestion): QuoteFigures {
 }
 
 /** The figures of a quote that was priced, in the form that travels. `q`: what was asked. */
-export function figuresOf(ws: Prepared, q: Pick<QuoteQuestion, 'list' | 'lines'>, p: PricedQuote): QuoteFigures {
+export function figuresOf(ws: Prepared, q: Pick<QuoteQuestion, 'lines'>, p: PricedQuote): QuoteFigures {
   const list = ws.lists.get(p.list)!;
   const decimals = ws.decimalsOf(list);
   const digits = minorUnits(list.currency);
@@ -34,22 +35,10 @@ export function figuresOf(ws: Prepared, q: Pick<QuoteQuestion, 'list' | 'lines'>
       name: item?.name ?? '',
       packName: pack?.name ?? '',
       quantity: asked.quantity,
-      breakWords: item ? breakWords(ws, q.list ?? '', item.id, pack?.name ?? '', unit) : null,
+      breakWords: line.ok && line.value.breaks ? breakWords(ws, line.value.breaks, decimals) : null,
     };
     if (!line.ok) {
-      return {
-        listPrice: null,
-        unitPrice: null,
-        total: null,
-        reason: wording(line.reason),
-        broken: null,
-        slices: [],
-        buyMore: null,
-        margin: null,
-        steps: [],
-        ...head,
-        ...NOTHING_MORE,
-      };
+      return { ...NO_PRICE, ...head, reason: wording(line.reason) };
     }
     const v = line.value;
     return {
@@ -118,6 +107,38 @@ export function figuresOf(ws: Prepared, q: Pick<QuoteQuestion, 'list' | 'lines'>
   };
 }
 
+/** The figures of one line that no list is meant for, with the reason. */
+export function figuresOfNoList(ws: Prepared, asked: QuoteQuestion['lines'][number], reason: Reason): QuoteFigures {
+  const { currency } = ws.workspace;
+  const item = ws.items.get(asked.item);
+  const nothing = money(ZERO, minorUnits(currency));
+  return {
+    currency,
+    taxIn: false,
+    decimals: minorUnits(currency),
+    lines: [
+      {
+        ...NO_PRICE,
+        sku: item?.sku ?? asked.item,
+        name: item?.name ?? '',
+        packName: item?.packs.find((p) => p.id === asked.pack)?.name ?? '',
+        quantity: asked.quantity,
+        breakWords: null,
+        reason: wording(reason),
+      },
+    ],
+    charges: [],
+    reduction: null,
+    profit: null,
+    linesTotal: nothing,
+    taxes: [],
+    net: nothing,
+    toPay: nothing,
+    margin: null,
+    outcome: 'incomplete',
+  };
+}
+
 /** What a line without a price has nothing of. */
 const NOTHING_MORE = {
   otherList: null,
@@ -133,6 +154,18 @@ const NOTHING_MORE = {
   profit: null,
 } satisfies Partial<QuoteLineFigures>;
 
+const NO_PRICE = {
+  ...NOTHING_MORE,
+  listPrice: null,
+  unitPrice: null,
+  total: null,
+  broken: null,
+  slices: [],
+  buyMore: null,
+  margin: null,
+  steps: [],
+} satisfies Partial<QuoteLineFigures>;
+
 const A_CHARGE = { kind: 'proportional', covered: null, terms: null, period: null, steps: [] } as const;
 
 /** Figures that were kept by an earlier release, with what they could not say yet. */
@@ -146,23 +179,40 @@ export const asNow = (kept: QuoteFigures): QuoteFigures => ({
 });
 const NOT_SAID_YET: Partial<QuoteFigures> = { reduction: null, profit: null };
 
-/** The breaks of a line in words: "from 50: 3.90, from 200: 3.45 (one price for all units)". */
-function breakWords(ws: Prepared, list: string, itemId: string, pack: string, unit: (d: Dec) => string): string | null {
-  const table = breakTableFor(ws, list, ws.items.get(itemId)!, pack);
-  if (!table) return null;
+const COUNTED_TOGETHER: Record<BreakCount, string> = {
+  line: 'on this line',
+  item: 'of this item on the quote',
+  pool: 'of this pool on the quote',
+  section: 'in this section',
+};
+
+/**
+ * The breaks of a line in words: "50 to 199: 3.90 · 200 and more: 3.45 (one price for all units; 75 of this item on the
+ * quote)". They name whose they are where that is not the list itself.
+ */
+function breakWords(ws: Prepared, { table, of, counts, counted }: BreakCounting, decimals: number): string {
+  const amount = (value: string) => money(roundHalfUp(dec(value), decimals), decimals);
   const rows = new Map(table.rows.map((r) => [r.from, r]));
   const words = bandsOf(table.rows).map((band) => {
     const row = rows.get(band.from)!;
     const value = {
-      price: () => unit(dec(row.value)),
+      price: () => amount(row.value),
       percent_off: () => `${row.value} % off`,
-      amount_off: () => `${unit(dec(row.value))} off`,
+      amount_off: () => `${amount(row.value)} off`,
     }[row.kind]();
     return table.way === 'sliced'
       ? `beyond ${band.from}: ${value}`
       : `${band.to === null ? `${band.from} and more` : `${band.from} to ${band.to}`}: ${value}`;
   });
-  return `${words.join(' · ')} (${table.way === 'whole' ? 'one price for all units' : 'each slice at its own price'}, counted by ${table.count === 'line' ? 'line' : 'item over the whole quote'})`;
+  const measured = { units: '', weight: ' kg', value: ` ${(of?.list ?? ws.lists.get(table.list))?.currency ?? ''}` };
+  const whose = [
+    ...(table.customer ? [`for ${ws.customers.get(table.customer)?.name ?? 'this customer'}`] : []),
+    ...(table.group ? [`for ${ws.groups.get(table.group)?.name ?? 'this group'}`] : []),
+    ...(of ? [`from ${of.list.name}`] : []),
+  ];
+  const way = table.way === 'whole' ? 'one price for all units' : 'each slice at its own price';
+  const count = `${plain(roundHalfUp(counted, 3))}${measured[table.measure ?? 'units']} ${COUNTED_TOGETHER[counts]}`;
+  return `${words.join(' · ')} (${[...whose, way, count].join('; ')})`;
 }
 
 const COST_STEPS: ReadonlySet<Step['kind']> = new Set([
@@ -229,6 +279,8 @@ type Elsewhere =
   // is shown as net, tax and margin
   | 'taxed'
   | 'costTotal'
+  // is shown as `breakWords`
+  | 'breaks'
   // is shown as `broken`
   | 'brokenFloor'
   | 'priced';

@@ -1,7 +1,5 @@
 import { and, asc, desc, eq, sql } from 'drizzle-orm';
 import type { QuoteBody, QuoteState, QuoteSummary, QuoteView } from '#contract/quotes.ts';
-import { type ChosenList, chooseList } from '#core/lists/choose-list.ts';
-import type { Outcome } from '#core/reasons.ts';
 import { buyerOf } from '#core/lists/buyer.ts';
 import type { QuoteQuestion } from '#core/quotes/questions.ts';
 import type { Prepared } from '#core/workspace/prepared.ts';
@@ -13,7 +11,7 @@ import { refused, refusedFor } from '../platform/refused.ts';
 import { customers } from '../setup/tables.ts';
 import { keepLinks } from '../records/links.ts';
 import { asNow, quoteFigures } from './figures.ts';
-import { type BuyerTerms, askedOf, buyerTerms } from './question.ts';
+import { type BuyerTerms, askedOf, buyerTerms, ownList } from './question.ts';
 import { type QuoteTerms, quoteDecisions, quoteLines, quotes } from './tables.ts';
 
 export type QuoteRow = typeof quotes.$inferSelect;
@@ -25,12 +23,6 @@ export async function findQuote(db: Queries, id: number, lock = false): Promise<
   if (!quote) throw refused('not_found', { what: 'The quote', id: String(id) });
   const lines = await db.select().from(quoteLines).where(eq(quoteLines.quoteId, id)).orderBy(asc(quoteLines.position));
   return { quote, lines };
-}
-
-/** The list a customer buys from on a day, or why there is none. */
-function ownList(ws: Prepared, q: BuyerTerms, day: string): Outcome<ChosenList> {
-  const buyer = buyerOf(ws, buyerTerms(ws, q));
-  return buyer.ok ? chooseList(ws, buyer.value, day) : buyer;
 }
 
 /** The list that a quote is priced from: the customer's own, unless another was asked for with a reason. */

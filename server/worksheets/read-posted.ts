@@ -1,6 +1,6 @@
 import type { PoolClient } from 'pg';
-import { type PostedColumns, emptyPosted, putPosted } from '#core/bulk/posted-columns.ts';
-import { mayBeInForce } from '../ledger/in-force.ts';
+import { type PostedColumns, TAKEN_OFF, emptyPosted, putPosted } from '#core/bulk/posted-columns.ts';
+import { mayBeInForce, undone } from '../ledger/in-force.ts';
 import { copyOut } from '../platform/copy.ts';
 
 /** Which rows are of a pack: those who follow the lead of a lockstep group are priced in its packs, each in a row of its own. */
@@ -33,15 +33,16 @@ export async function readPostedColumns(
   rowsOf: RowsOfPacks,
 ): Promise<PostedColumns> {
   const columns = emptyPosted(rows);
-  const query = `select distinct on (item_id, pack_id) pack_id, after, (hand_set_reason is not null)::int
+  const query = `select distinct on (item_id, pack_id) pack_id, after, (hand_set_reason is not null)::int, (${undone('l')})::int
     from posting_lines l where list_id = ${list} and ${mayBeInForce(day)}
     order by item_id desc, pack_id desc, effective desc, id desc`;
   for await (const lines of copyOut(client, query)) {
     for (const line of lines) {
-      const [pack, price, hand] = line.split('\t') as [string, string, string];
-      if (price === '\\N') continue;
+      const [pack, price, hand, gone] = line.split('\t') as [string, string, string, string];
+      if (gone === '1') continue;
       for (let row = rowsOf.last[Number(pack)] ?? -1; row >= 0; row = rowsOf.before[row]!)
-        putPosted(columns, row, price, hand === '1');
+        if (price === '\\N') columns.places[row] = TAKEN_OFF;
+        else putPosted(columns, row, price, hand === '1');
     }
   }
   return columns;

@@ -2,7 +2,7 @@ import { type SQL, sql } from 'drizzle-orm';
 import type { PoolClient } from 'pg';
 import { type PostedPrice, heldUntil } from '#core/lists/posted-price.ts';
 import { type PostedStore, PostedStoreBuilder } from '#core/workspace/posted-store.ts';
-import { mayBeInForce } from '../ledger/in-force.ts';
+import { mayBeInForce, undone } from '../ledger/in-force.ts';
 import { priceLists } from '../lists/tables.ts';
 import { copyOut, plainText } from '../platform/copy.ts';
 import type { Queries } from '../platform/database.ts';
@@ -74,14 +74,16 @@ async function readLines(
     reason: string | null;
     last_day: string | null;
     by: string;
+    undone: boolean;
   }>(sql`
     select distinct on (l.list_id, l.item_id, l.pack_id)
       l.list_id as list, l.item_id as item, l.pack_id as pack, l.after as price, l.effective::text as from, l.posting_id as posting, l.id as entry,
-      l.hand_set_reason as reason, l.last_day::text as last_day, p.name as by
+      l.hand_set_reason as reason, l.last_day::text as last_day, p.name as by, ${sql.raw(undone('l'))} as undone
     from posting_lines l join postings h on h.id = l.posting_id join people p on p.id = h.posted_by
     where ${sql.raw(mayBeInForce(day))} ${which}
     order by l.list_id, l.item_id, l.pack_id, l.effective desc, l.id desc`);
-  return posted.rows.map((p) => ({
+  const standing = posted.rows.filter((p) => !p.undone);
+  return standing.map((p) => ({
     list: same(id(p.list)),
     item: same(id(p.item)),
     pack: same(id(p.pack)),
@@ -93,7 +95,7 @@ async function readLines(
   }));
 }
 
-type PostedFields = [string, string, string, string, string, string, string, string];
+type PostedFields = [string, string, string, string, string, string, string, string, string];
 
 /** The same by COPY, on a connection of its own: of a million prices twice as fast. */
 export async function copyPosted(client: PoolClient, day: string, only?: readonly number[]): Promise<PostedStore> {
@@ -109,12 +111,13 @@ export async function copyPosted(client: PoolClient, day: string, only?: readonl
   for (const of of lists) {
     const list = id(of);
     // the index is walked backwards, so nothing is sorted
-    const query = `select distinct on (item_id, pack_id) item_id, pack_id, after, effective, posting_id, id, hand_set_reason, last_day
+    const query = `select distinct on (item_id, pack_id) item_id, pack_id, after, effective, posting_id, id, hand_set_reason, last_day, (${undone('l')})::int
       from posting_lines l where list_id = ${of} and ${mayBeInForce(day)}
       order by item_id desc, pack_id desc, effective desc, id desc`;
     for await (const lines of copyOut(client, query)) {
       for (const line of lines) {
-        const [item, pack, price, from, posting, entry, reason, last] = line.split('\t') as PostedFields;
+        const [item, pack, price, from, posting, entry, reason, last, gone] = line.split('\t') as PostedFields;
+        if (gone === '1') continue;
         const typed = text(reason);
         out.add({
           list,
