@@ -9,7 +9,9 @@ import { build } from 'esbuild';
 
 const into = '.build/price.mjs';
 const made = `${into}.${process.pid}`;
-const common = { bundle: true, platform: 'node', format: 'esm', target: 'node20', logLevel: 'error' };
+// the form of this package that can be bundled
+const alias = { 'jsonc-parser': 'jsonc-parser/lib/esm/main.js' };
+const common = { alias, bundle: true, platform: 'node', format: 'esm', target: 'node20', logLevel: 'error' };
 // ajv is CommonJS and asks for parts of itself
 const banner = { js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);" };
 

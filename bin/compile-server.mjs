@@ -24,6 +24,8 @@ const { metafile } = await build({
   bundle: true,
   splitting: true,
   chunkNames: 'parts/[name]-[hash]',
+  // the form of this package that can be bundled
+  alias: { 'jsonc-parser': 'jsonc-parser/lib/esm/main.js' },
   // what starts threads of its own or holds machine code stays a package
   external: ['@node-rs/argon2', 'pdfmake', 'piscina', 'pino', 'pg-native'],
   banner: {

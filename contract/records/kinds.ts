@@ -33,6 +33,13 @@ const change = {
     title: 'Value',
     hint: 'per cent, or an amount per pack as the list shows prices',
   },
+  perUnit: {
+    type: 'yes',
+    title: 'Price per unit',
+    hint: 'a pack costs its units times this; otherwise name the pack the price is for',
+    when: (row) => row['kind'] === 'price',
+    formOnly: true,
+  },
   onTop: {
     type: 'yes',
     title: 'On top of what stands',
@@ -285,6 +292,12 @@ const ruleSets = kind<RuleSet>({
               optional: true,
               hint: 'empty: the list’s',
               when: of('amount', 'set_price', 'charge', 'floor', 'struck_price'),
+            },
+            perUnit: {
+              type: 'yes',
+              title: 'Price per unit',
+              hint: 'a pack costs its units times this; otherwise name the pack in the condition',
+              when: of('set_price'),
             },
             taxClass: { type: 'text', suggest: 'taxClasses', title: 'Tax class', when: of('charge') },
             outcome: {

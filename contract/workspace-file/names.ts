@@ -14,7 +14,7 @@ const ONCE = [
   'taxClasses',
 ] as const;
 
-/** Names and SKUs that a database takes once, and the file has twice. */
+/** Names, SKUs and the days of rates that a database takes once, and the file has twice. */
 export function namesTwice(ws: Workspace): FileFault[] {
   const faults: FileFault[] = [];
   const once = (member: string, field: string, texts: readonly string[]) => {
@@ -40,6 +40,16 @@ export function namesTwice(ws: Workspace): FileFault[] {
     'items',
     'sku',
     ws.items.map((i) => i.sku),
+  );
+  once(
+    'rates',
+    'day',
+    ws.rates.map((r) => `${r.from} to ${r.to} on ${r.day}`),
+  );
+  once(
+    'taxes',
+    'from',
+    ws.taxes.map((t) => `${t.taxClass} from ${t.from}${t.region ? ` in ${t.region}` : ''}`),
   );
   return faults.slice(0, 40);
 }

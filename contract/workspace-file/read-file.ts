@@ -1,4 +1,5 @@
 import type { ErrorObject, ValidateFunction } from 'ajv';
+import { type JSONPath, visit } from 'jsonc-parser';
 
 /** Why a file cannot be used: where (as a JSON path), what stands there, and what was expected. */
 export interface FileFault {
@@ -35,10 +36,38 @@ export function readShape<T>(validator: () => ValidateFunction): (text: string) 
     } catch (error) {
       return { ok: false, faults: [notJson(text, error as Error)] };
     }
+    const twice = namedTwice(text);
+    if (twice.length > 0) return { ok: false, faults: twice };
     if (validate(value)) return { ok: true, value };
     return { ok: false, faults: faultsFrom(validate.errors ?? []), misfit: value };
   };
 }
+
+/** Fields that one object names twice: of these the last would count without a word. */
+function namedTwice(text: string): FileFault[] {
+  const faults: FileFault[] = [];
+  const open: Set<string>[] = [];
+  visit(text, {
+    onObjectBegin: () => void open.push(new Set()),
+    onObjectEnd: () => void open.pop(),
+    onObjectProperty: (name, offset, _length, line, character, pathOf) => {
+      const names = open.at(-1)!;
+      if (names.has(name) && faults.length < MOST_FAULTS)
+        faults.push({
+          path: pathText([...pathOf(), name]),
+          value: shortText(text, offset),
+          expected: `named once in its row; it is named again in line ${line + 1}, column ${character + 1}`,
+        });
+      names.add(name);
+    },
+  });
+  return faults;
+}
+
+const pathText = (path: JSONPath): string => jsonPath(path.map((part) => `/${String(part)}`).join(''));
+
+/** What stands at a place of a file, up to the end of its line. */
+const shortText = (text: string, offset: number): string => text.slice(offset, offset + 40).split('\n')[0]!;
 
 function notJson(text: string, error: Error): FileFault {
   const at = /position (\d+)/.exec(error.message)?.[1];

@@ -69,7 +69,12 @@ export function byKind<T extends TSchema[]>(shapes: [...T], description: string)
 const effect = byKind(
   [
     record({ kind: kind('percent', 'multiply', 'divide'), value: decimal() }),
-    record({ kind: kind('amount', 'set_price'), ...priced }),
+    record({ kind: kind('amount'), ...priced }),
+    record({
+      kind: kind('set_price'),
+      ...priced,
+      perUnit: optional(yesNo('the price is that of a unit: a pack costs it times its units')),
+    }),
     record({ kind: kind('charge'), name: name(), value: notNegative(), currency: maybe(currency()), taxClass: name() }),
     record({ kind: kind('floor'), floor: oneOf(FLOOR_KINDS), ...priced, outcome: oneOf(FLOOR_OUTCOMES) }),
     record({ kind: kind('free_units'), buy: positive(), free: positive() }),

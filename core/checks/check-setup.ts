@@ -181,6 +181,24 @@ export function checkMoney(ws: Prepared, day: Day): Finding[] {
   return out;
 }
 
+/** Tax classes of items for which no rate is known: none of them can be quoted. */
+export function checkTaxClasses(ws: Prepared, day: Day): Finding[] {
+  const items = new Map<string, Item[]>();
+  for (const item of ws.workspace.items) {
+    const known = items.get(item.taxClass);
+    if (known) known.push(item);
+    else items.set(item.taxClass, [item]);
+  }
+  return [...items].flatMap(([taxClass, of]) => {
+    if (ws.taxOn(taxClass, day)) return [];
+    const places = of.slice(0, PLACES_NAMED).map((i) => `items/${i.id}`);
+    return [finding('tax_class_without_rate', places, of.length, { item: of[0]!.sku, taxClass, day })];
+  });
+}
+
+/** So many items are named as places. */
+const PLACES_NAMED = 10;
+
 /** How far from the middle cost of its model an item may stand. */
 const FAR = dec(5);
 

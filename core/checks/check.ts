@@ -3,8 +3,9 @@ import type { Prepared } from '../workspace/prepared.ts';
 import { checkBreaks } from './check-breaks.ts';
 import { type PricesOf, checkPrices } from './check-prices.ts';
 import { checkRules } from './check-rules.ts';
-import { checkAudiences, checkCosts, checkLists, checkMoney } from './check-setup.ts';
+import { checkAudiences, checkCosts, checkLists, checkMoney, checkTaxClasses } from './check-setup.ts';
 import { checkDescriptions } from './check-descriptions.ts';
+import { checkRecords } from './check-records.ts';
 import { type Pausable, toEnd } from '../pausable.ts';
 import { FINDING_CODES, type Finding } from './finding.ts';
 
@@ -23,6 +24,8 @@ export function* checking(ws: Prepared, day: Day, pricesOf?: PricesOf): Pausable
     ...checkMoney(ws, day),
     ...checkCosts(ws, day),
     ...checkDescriptions(ws),
+    ...checkRecords(ws),
+    ...checkTaxClasses(ws, day),
   ];
   const seen = new Set<string>();
   const order = (f: Finding) => FINDING_CODES.indexOf(f.code);
@@ -32,7 +35,9 @@ export function* checking(ws: Prepared, day: Day, pricesOf?: PricesOf): Pausable
       const key =
         f.code === 'currency_without_rate'
           ? `${f.code} ${f.example['from']} ${f.example['to']}`
-          : `${f.code} ${f.places.join()} ${JSON.stringify(f.example)}`;
+          : f.code === 'tax_class_without_rate'
+            ? `${f.code} ${f.example['taxClass']}`
+            : `${f.code} ${f.places.join()} ${JSON.stringify(f.example)}`;
       if (seen.has(key)) return false;
       seen.add(key);
       return true;

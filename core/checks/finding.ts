@@ -30,6 +30,18 @@ export const FINDINGS = {
   tax_class_without_rate: 'No tax rate of the class is known.',
   values_alike: 'Values of items differ only in case, space or unit: a rule that is tied to one misses the others.',
   value_not_declared: 'Items say what is not declared: an attribute, a value, a brand or a tax class.',
+  breaks_tie: 'Tables of breaks are equally specific: only one of them counts.',
+  default_ladders_tie: 'Ladders are the default of the same currency: only one of them counts.',
+  exchange_rates_tie: 'Exchange rates of the same pair begin on the same day: only one of them counts.',
+  tax_rates_tie: 'Tax rates of the same class begin on the same day: only one of them counts.',
+  categories_in_a_circle: 'Categories lie below each other in a circle.',
+  ends_before_it_begins: 'The last day comes before the first: it never applies.',
+  rung_holds_nothing: 'The rung ends where it begins, or before: it rounds no price.',
+  currency_unknown: 'This currency does not exist.',
+  sku_twice: 'Items have the same SKU.',
+  pack_names_twice: 'An item has packs of the same name.',
+  exact_price_without_pack:
+    'An exact price names neither a pack nor the unit: it counts for the base pack alone, and other packs keep their price.',
   hand_set_squeezed: 'A typed price leaves less than its recipe aims at.',
 } as const;
 

@@ -2,9 +2,10 @@ import type { Operation } from '../buildup/steps.ts';
 import { type Dec, dec, plain } from '../numbers/decimal.ts';
 import { type Scope, ScopeIndex, type Tie, compareSpecificity, fits, specificityOf } from '../items/scope.ts';
 import type { Day } from '../numbers/day.ts';
-import type { Item, OrderLimits } from '../items/item.ts';
+import type { Item, OrderLimits, Pack } from '../items/item.ts';
 import type { ItemsView } from '../items/view.ts';
 import type { CustomerGroup } from './customer.ts';
+import { exactPriceOf, exactPriceReaches } from './exact-price.ts';
 
 export const ENTRY_KINDS = ['price', 'percent_off', 'amount_off', 'percent_more', 'amount_more'] as const;
 export type EntryKind = (typeof ENTRY_KINDS)[number];
@@ -14,6 +15,8 @@ export interface PriceChange {
   readonly kind: EntryKind;
   /** A price or an amount per pack as the list shows prices, in its currency; or per cent. */
   readonly value: string;
+  /** An exact price is that of a unit: a pack costs it times its units. Without it, and without a named pack, it is for the base pack. */
+  readonly perUnit?: boolean;
   /** Comes on what stands, instead of standing itself. Not with a price. */
   readonly onTop?: boolean;
   /** First and last day, both whole. */
@@ -106,11 +109,16 @@ export interface EntriesView extends ItemsView {
 /** What an entry is held against besides the item. */
 export interface EntryContext {
   readonly day: Day;
-  readonly pack: string;
+  readonly pack: Pack;
   readonly channels: readonly string[];
   /** Of the line, in packs. */
   readonly quantity: Dec;
 }
+
+/** Whether a change counts for a pack: an exact price is not for every one. */
+const exactFits = (ws: ItemsView, change: PriceChange & { readonly scope: Scope }, item: Item, pack: Pack): boolean =>
+  change.kind !== 'price' ||
+  exactPriceReaches({ perUnit: change.perUnit, pack: change.scope.pack }, ws.followed(item), pack);
 
 /** The entries of a list that hold an item's pack on a day, the winner first. */
 export function entriesFor(ws: EntriesView, list: string, item: Item, c: EntryContext): readonly ListEntry[] {
@@ -121,7 +129,8 @@ export function entriesFor(ws: EntriesView, list: string, item: Item, c: EntryCo
       (e) =>
         onDay(e, c.day) &&
         (!e.leastQuantity || c.quantity.gte(e.leastQuantity)) &&
-        fits(ws, e.scope, item, c.pack, c.channels),
+        fits(ws, e.scope, item, c.pack.name, c.channels) &&
+        exactFits(ws, e, item, c.pack),
     )
     .sort((a, b) => compareEntries(ws, a, b) || (a.id < b.id ? -1 : 1));
 }
@@ -146,7 +155,7 @@ export function reductionsFor(
   who: ReductionBuyer,
   list: string,
   item: Item,
-  pack: string,
+  pack: Pack,
   day: Day,
 ): { standing: readonly Reduction[]; onTop: readonly Reduction[]; replaced: readonly Reduction[] } {
   const all = ws.reductions.candidates(item.id);
@@ -161,7 +170,8 @@ export function reductionsFor(
         (r.customer ? r.customer === who.customer : r.group && who.groups.includes(r.group)) &&
         (!r.lists || r.lists.length === 0 || r.lists.includes(list)) &&
         onDay(r, day) &&
-        fits(ws, r.scope, item, pack, channels),
+        fits(ws, r.scope, item, pack.name, channels) &&
+        exactFits(ws, r, item, pack),
     )
     .sort((a, b) => alike(a, b) || compareDates(a, b) || rank(a) - rank(b) || (a.id < b.id ? -1 : 1));
   const competing = found.filter((r) => !r.onTop);
@@ -173,10 +183,14 @@ export function reductionsFor(
   };
 }
 
-/** A change as an operation on a price with the deposit in it. */
-export function changeOperation(change: Pick<PriceChange, 'kind' | 'value'>, deposit: Dec): Operation {
+/** A change as an operation on the price of a pack with the deposit in it. */
+export function changeOperation(
+  change: Pick<PriceChange, 'kind' | 'value' | 'perUnit'>,
+  deposit: Dec,
+  pack: Pack,
+): Operation {
   return change.kind === 'price'
-    ? { op: 'set', value: change.value }
+    ? { op: 'set', value: plain(exactPriceOf(change.value, change.perUnit, pack)) }
     : { op: 'goods', change: change.kind, value: change.value, deposit: plain(deposit) };
 }
 
@@ -188,5 +202,5 @@ const CHANGE_WORDS: Record<EntryKind, (value: string) => string> = {
   amount_more: (v) => `${v} more`,
 };
 
-export const describeChange = (change: Pick<PriceChange, 'kind' | 'value'>): string =>
-  CHANGE_WORDS[change.kind](change.value);
+export const describeChange = (change: Pick<PriceChange, 'kind' | 'value' | 'perUnit'>): string =>
+  `${CHANGE_WORDS[change.kind](change.value)}${change.perUnit ? ' per unit' : ''}`;

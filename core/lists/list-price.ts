@@ -11,6 +11,7 @@ import type { PostedPrice } from './posted-price.ts';
 import type { PriceList } from './price-list.ts';
 import { channelsOf, describeScope } from '../items/scope.ts';
 import type { PriceQuestion } from './achieved.ts';
+import { exactPriceOf } from './exact-price.ts';
 import { type EntryLimit, type ListEntry, changeOperation, describeChange, entriesFor, isDated } from './entries.ts';
 import { exchangeTo, putOn, roundBy, roundByLadder, roundToDecimals, takeOut } from './shown-steps.ts';
 import { type ShownTerms, shownTerms } from './terms.ts';
@@ -148,7 +149,7 @@ class Finding {
     if (this.posting?.price === null) return this.noPrice({ code: 'taken_off', params: { day: this.posting.from } });
     const fitting = entriesFor(ws, list.id, this.asked, {
       day: q.day,
-      pack: pack.name,
+      pack,
       channels: channelsOf(list, q.channel),
       quantity: q.quantity ? dec(q.quantity) : leastQuantity(this.asked),
     });
@@ -199,7 +200,7 @@ class Finding {
 
   /** To the list's decimals, once, after what is on top; a price that no entry touched stays as it was posted. */
   private rounded(price: Dec, onTop: readonly ListEntry[]): Dec {
-    const reduced = onTop.reduce((at, e) => calculate(changeOperation(e, this.deposit), at), price);
+    const reduced = onTop.reduce((at, e) => calculate(changeOperation(e, this.deposit, this.pack), at), price);
     const posted = onTop.length === 0 && this.under?.ok && this.under.value.d.figure.eq(price);
     return posted ? price : roundHalfUp(reduced, this.ws.decimalsOf(this.list));
   }
@@ -252,7 +253,7 @@ class Finding {
   private start(d: Derivation, e: ListEntry, lost: Step['lost']): Outcome<void> {
     d.add({
       kind: 'list_price',
-      operation: { op: 'start', value: e.value },
+      operation: { op: 'start', value: plain(exactPriceOf(e.value, e.perUnit, this.pack)) },
       currency: this.list.currency,
       per: 'pack',
       rule: ruleOf(this.list, e.id),
@@ -266,7 +267,7 @@ class Finding {
     const from = d.figure;
     d.add({
       kind: 'entry',
-      operation: changeOperation(e, this.deposit),
+      operation: changeOperation(e, this.deposit, this.pack),
       currency: this.list.currency,
       per: 'pack',
       rule: ruleOf(this.list, e.id),

@@ -33,6 +33,14 @@ export function minorUnits(currency: string): number {
   return MINOR_UNITS[currency] ?? 2;
 }
 
+let known: ReadonlySet<string> | null = null;
+
+/** Whether a currency of this ISO 4217 code exists. */
+export function isKnownCurrency(code: string): boolean {
+  known ??= new Set(Intl.supportedValuesOf('currency'));
+  return known.has(code);
+}
+
 /** Whether the text has the form of an ISO 4217 code. */
 export function isCurrencyCode(text: string): boolean {
   return /^[A-Z]{3}$/.test(text);

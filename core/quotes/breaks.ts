@@ -1,6 +1,5 @@
-import type { ListPrice, TakenFrom } from '../lists/list-price.ts';
-import { type ShownTerms, toNet, toShown, withoutDeposit } from '../lists/terms.ts';
-import { type Dec, ZERO, dec, max, min, plain, settle } from '../numbers/decimal.ts';
+import type { CustomerGroup } from '../lists/customer.ts';
+import { type Dec, ZERO, dec, max, min, plain } from '../numbers/decimal.ts';
 import type { Item } from '../items/item.ts';
 import type { ItemsView } from '../items/view.ts';
 import { type Scope, fits } from '../items/scope.ts';
@@ -64,6 +63,7 @@ export interface Pool {
 
 /** What is looked up to find the table of an item's pack. */
 export interface BreaksView extends ItemsView {
+  readonly groups: ReadonlyMap<string, CustomerGroup>;
   breaks(list: string): readonly BreakTable[];
 }
 
@@ -169,38 +169,11 @@ export function breakFaults(rows: readonly BreakRow[]): BreakFault[] {
   return out;
 }
 
-/** The table that counts for a line, its rows in the terms of the line's list. */
-export interface FoundBreaks {
-  readonly table: BreakTable;
-  /** The list it belongs to, where the price is taken from another; null: the line's own. */
-  readonly of: TakenFrom | null;
-}
-
-/**
- * The breaks of what a list asks: its own, else those of the list its price is taken from. Prices and amounts of those are
- * brought to this list's terms as the price itself is. docs/arithmetic.md, "Quantity breaks".
- */
-export function breaksFor(
-  ws: BreaksView,
-  { list, item, terms, takenFrom }: Pick<ListPrice, 'list' | 'item' | 'terms' | 'takenFrom'>,
-  pack: string,
-  buyer: BreakBuyer | null,
-): FoundBreaks | null {
-  const own = breakTableFor(ws, list.id, item, pack, buyer);
-  if (own) return { table: own, of: null };
-  for (const of of takenFrom) {
-    const table = breakTableFor(ws, of.list.id, item, pack, buyer);
-    if (table) return { table: { ...table, rows: table.rows.map((r) => inTermsOf(r, of, terms)) }, of };
-  }
-  return null;
-}
-
-function inTermsOf(row: BreakRow, of: TakenFrom, terms: ShownTerms): BreakRow {
-  const { factor } = of;
-  if (factor === null || row.kind === 'percent_off') return row;
-  const [from, to] = row.kind === 'price' ? [of.terms, terms] : [withoutDeposit(of.terms), withoutDeposit(terms)];
-  return { ...row, value: plain(settle(toShown(to, toNet(from, dec(row.value)).times(factor)))) };
-}
+/** What a table is for, field by field: two of a list that agree in all of it are equally specific. */
+export const breakScope = (t: BreakTable) => [
+  ...[t.item, t.category, t.pack],
+  ...[t.customer, t.group, t.region, t.channel],
+];
 
 /** Whom a break table may be tied to. */
 export interface BreakBuyer {
@@ -228,6 +201,8 @@ export function breakTableFor(
     t.item ? -1 : t.category ? lineage.indexOf(t.category) : lineage.length,
     t.customer ? 0 : 1,
     t.group ? 0 : 1,
+    // of tables for several of the buyer's groups that of the best-ranked one
+    t.group ? (ws.groups.get(t.group)?.rank ?? 0) : 0,
     t.region ? 0 : 1,
     t.pack ? 0 : 1,
     t.channel ? 0 : 1,

@@ -3,7 +3,8 @@ import { toNet } from '../lists/terms.ts';
 import { type Dec, ONE, ZERO, dec, divide, settle } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
 import type { QuotesView } from './view.ts';
-import { type BreakCount, type BreakTable, type FoundBreaks, breaksFor, inPool } from './breaks.ts';
+import { type BreakCount, type BreakTable, inPool } from './breaks.ts';
+import { type FoundBreaks, breaksFor } from './list-breaks.ts';
 import type { BreakCounting } from './lowest-price.ts';
 import type { ResolvedLine } from './resolved-line.ts';
 

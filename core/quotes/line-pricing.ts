@@ -90,6 +90,8 @@ class LinePricing {
     const rules = applyRules(ws.workspace.rules, {
       line,
       item: r.item,
+      pack: listPrice.pack,
+      packs: listPrice.item,
       currency: this.list.currency,
       deposit: this.deposit,
       day: this.q.day,

@@ -5,10 +5,11 @@ import type { ListPrice } from '../lists/list-price.ts';
 import { type Dec, plain } from '../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../reasons.ts';
 import type { Day } from '../numbers/day.ts';
-import type { Item } from '../items/item.ts';
+import type { Item, Pack } from '../items/item.ts';
 import type { QuotesView } from './view.ts';
 import { describeScope } from '../items/scope.ts';
-import type { BreakCount, BreakRow, BreakTable, FoundBreaks } from './breaks.ts';
+import type { BreakCount, BreakRow, BreakTable } from './breaks.ts';
+import type { FoundBreaks } from './list-breaks.ts';
 
 export interface BreakCounting extends FoundBreaks {
   /** What counts together for this line: an item outside of the pool, or a line in no section, counts as an item. */
@@ -62,8 +63,8 @@ export class PriceWays {
   ) {
     const { listPrice, item, buyer, day } = p;
     this.deposit = listPrice.terms.depositShown;
-    const found = reductionsFor(ws, buyer, listPrice.list.id, item, listPrice.pack.name, day);
-    const way = (r: Reduction): Way => reductionWay(ws, r, this.deposit);
+    const found = reductionsFor(ws, buyer, listPrice.list.id, item, listPrice.pack, day);
+    const way = (r: Reduction): Way => reductionWay(ws, r, this.deposit, listPrice.pack);
     this.competing = found.standing.map(way);
     this.onTop = found.onTop.map(way);
     this.replaced = found.replaced.map((r) => ({ name: r.name, why: 'a more specific reduction replaces it' }));
@@ -130,7 +131,7 @@ export class PriceWays {
       name: breaks.table.name,
       rule: ruleOf(breaks.table, `from ${row.from}`),
       facts: { ...countFacts(breaks), break: describeChange(row) },
-      operation: changeOperation(row, this.deposit),
+      operation: changeOperation(row, this.deposit, this.p.listPrice.pack),
       zeroConfirmed: row.zeroConfirmed ?? false,
     };
   }
@@ -159,7 +160,7 @@ export function countFacts({ table, of, counted }: BreakCounting): Record<string
   };
 }
 
-function entryWay(ws: QuotesView, { list }: ListPrice, e: ListEntry, deposit: Dec): Way {
+function entryWay(ws: QuotesView, { list, pack }: ListPrice, e: ListEntry, deposit: Dec): Way {
   return {
     kind: 'entry',
     name: `on top: ${describeScope(ws, e.scope)}`,
@@ -171,12 +172,12 @@ function entryWay(ws: QuotesView, { list }: ListPrice, e: ListEntry, deposit: De
       ...(e.from ? { from: e.from } : {}),
       ...(e.to ? { to: e.to } : {}),
     },
-    operation: changeOperation(e, deposit),
+    operation: changeOperation(e, deposit, pack),
     zeroConfirmed: e.zeroConfirmed ?? false,
   };
 }
 
-function reductionWay(ws: QuotesView, r: Reduction, deposit: Dec): Way {
+function reductionWay(ws: QuotesView, r: Reduction, deposit: Dec, pack: Pack): Way {
   return {
     kind: 'reduction',
     name: r.name,
@@ -188,7 +189,7 @@ function reductionWay(ws: QuotesView, r: Reduction, deposit: Dec): Way {
       ...(r.from ? { from: r.from } : {}),
       ...(r.to ? { to: r.to } : {}),
     },
-    operation: changeOperation(r, deposit),
+    operation: changeOperation(r, deposit, pack),
     zeroConfirmed: r.zeroConfirmed ?? false,
   };
 }

@@ -100,7 +100,10 @@ export class Prepared implements QuotesView {
     this.categories = byId(workspace.categories);
     this.recipes = byId(workspace.recipes);
     this.ladders = byId(workspace.ladders);
-    for (const l of [...workspace.ladders].reverse()) if (l.byDefault) this.defaultLadders.set(l.currency, l.id);
+    for (const { id, currency, byDefault } of workspace.ladders) {
+      const known = this.defaultLadders.get(currency);
+      if (byDefault && (known === undefined || id < known)) this.defaultLadders.set(currency, id);
+    }
     this.lists = byId(workspace.lists);
     this.customers = byId(workspace.customers);
     this.groups = byId(workspace.groups);
@@ -379,10 +382,15 @@ function mostSpecific<T extends ItemTie>(ws: Prepared, ties: readonly T[], item:
   return best?.tie ?? null;
 }
 
+const textOf = (row: unknown): string => JSON.stringify(row);
+
 function latest<T>(rows: readonly T[] | undefined, dayOf: (row: T) => Day, day: Day): T | null {
   let best: T | null = null;
   for (const row of rows ?? []) {
-    if (dayOf(row) <= day && (best === null || dayOf(row) >= dayOf(best))) best = row;
+    if (dayOf(row) > day) continue;
+    // of two for one day, which the check finds, one counts whatever the order in which they stand
+    if (best === null || dayOf(row) > dayOf(best) || (dayOf(row) === dayOf(best) && textOf(row) > textOf(best)))
+      best = row;
   }
   return best;
 }

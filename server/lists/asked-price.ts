@@ -26,7 +26,7 @@ export function askedPrice(
   const alone = ws.followed(item) === item;
   const entries = entriesFor(ws, list.id, item, {
     day,
-    pack: pack.name,
+    pack,
     channels: channelsOf(list, null),
     quantity: leastQuantity(item),
   });

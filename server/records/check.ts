@@ -6,6 +6,7 @@ import type { Workspace } from '#core/workspace/workspace.ts';
 import { items } from '../items/tables.ts';
 import type { Tx } from '../platform/database.ts';
 import { refused } from '../platform/refused.ts';
+import { conflictsAt, openPricesAt } from './conflicts.ts';
 import { rulesBefore } from '../workspace/rules-before.ts';
 
 /** Every text in a record that may be the number of an item. */
@@ -36,8 +37,8 @@ export const faultsAt = async (tx: Tx, rules: Workspace, at: string): Promise<{ 
   placed({ ...rules, items: await itemsNamed(tx, valueAt(rules, at)) }, at);
 
 /**
- * Refuses what no single field shows, by the same rules as a workspace file: references to nothing, values that do not go
- * together. `put`: the workspace with the record in it, and where it stands there ("$.reductions[4]").
+ * Refuses what no single field shows: by the same rules as a workspace file, references to nothing and values that do not go
+ * together; and what only a finding tells of a file, where it would tie with another record or leave a price open. `put`: the workspace with the record in it, and where it stands there ("$.reductions[4]").
  */
 export async function refuseFaults(
   tx: Tx,
@@ -46,7 +47,9 @@ export async function refuseFaults(
   const rules = await rulesBefore(tx);
   const alone = put(rules);
   const { ws, at } = put({ ...rules, items: await itemsNamed(tx, valueAt(alone.ws, alone.at)) });
-  const faults = placed(ws, at).map((f): FieldFault => ({ path: f.path, message: `must be ${f.expected}` }));
+  const wrong = placed(ws, at).map((f): FieldFault => ({ path: f.path, message: `must be ${f.expected}` }));
+  // what is not sound in itself is told first
+  const faults = wrong.length > 0 ? wrong : [...conflictsAt(ws, at), ...(await openPricesAt(tx, ws, at))];
   if (faults.length > 0) throw refused('fields_wrong', {}, { faults });
 }
 

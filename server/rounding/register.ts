@@ -1,8 +1,12 @@
 import { type LadderBody, ladderBody } from '#contract/recipes.ts';
 import { type RungFault, rungFaults } from '#core/rounding/ladder.ts';
-import { refused } from '../platform/refused.ts';
+import { isKnownCurrency } from '#core/numbers/currency.ts';
+import { holdState } from '../ledger/audit.ts';
+import { refused, wrongField } from '../platform/refused.ts';
 import type { Register } from '../setup/register.ts';
 import { readLadders, writeLadder } from './store.ts';
+import { ladders } from './tables.ts';
+import { and, eq } from 'drizzle-orm';
 
 const FAULT_TEXT: Record<RungFault['code'], string> = {
   not_a_number: 'must be a number',
@@ -23,11 +27,25 @@ export const ladderRegister: Register<LadderBody> = {
   changeRight: 'edit_rules',
   read: readLadders,
   write: writeLadder,
-  check: async (_, body) => {
+  check: async (tx, body, id) => {
     const faults = rungFaults(body.rungs).map((f) => ({
       path: `rungs[${f.row}].${f.field}`,
       message: FAULT_TEXT[f.code],
     }));
     if (faults.length > 0) throw refused('fields_wrong', {}, { faults });
+    if (!isKnownCurrency(body.currency))
+      throw wrongField('currency', `“${body.currency}” is no currency: write it like EUR`);
+    if (!body.byDefault) return;
+    await holdState(tx);
+    const others = await tx
+      .select({ id: ladders.id, name: ladders.name })
+      .from(ladders)
+      .where(and(eq(ladders.currency, body.currency), eq(ladders.byDefault, true)));
+    const other = others.find((l) => l.id !== id);
+    if (other)
+      throw wrongField(
+        'byDefault',
+        `“${other.name}” is the default ladder of ${body.currency} already: make it no longer the default first`,
+      );
   },
 };

@@ -44,6 +44,7 @@ export async function writeLadder(tx: Tx, id: number | null, body: LadderBody, v
       : await tx.update(ladders).set(head).where(eq(ladders.id, id)).returning({ id: ladders.id });
   const ladderId = row!.id;
   await tx.delete(rungs).where(eq(rungs.ladderId, ladderId));
+  if (body.rungs.length === 0) return ladderId;
   await tx.insert(rungs).values(
     body.rungs.map((r, position) => ({
       ladderId,

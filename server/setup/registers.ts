@@ -1,4 +1,4 @@
-import { sql } from 'drizzle-orm';
+import { and, eq, ne, sql } from 'drizzle-orm';
 import { KINDS } from '#contract/records/kinds.ts';
 import type { PlainBody } from '#contract/records/plain.ts';
 import { costs } from '../costs/tables.ts';
@@ -6,6 +6,7 @@ import { type Group, lockstepRegister } from '../items/lockstep-register.ts';
 import { postingLines } from '../ledger/tables.ts';
 import { listRegister } from '../lists/list-register.ts';
 import { personRegister } from '../people/person-register.ts';
+import { isKnownCurrency } from '#core/numbers/currency.ts';
 import type { Tx } from '../platform/database.ts';
 import { wrongField } from '../platform/refused.ts';
 import { breakRegister, floorRegister } from '../quotes/rule-registers.ts';
@@ -15,7 +16,7 @@ import { columnRegister } from './column-register.ts';
 import type { AnyRegister, Register } from './register.ts';
 import { readSettings } from './settings.ts';
 import { categoryRows, customerRows, groupRows, rateRows, settingsRows, supplierRows, taxRows } from './rows.ts';
-import { categories } from './tables.ts';
+import { categories, exchangeRates, taxRates } from './tables.ts';
 
 /** Advisory lock of whoever moves a category: a change that holds a rule together with another waits for it. */
 const TURN_OF_CATEGORIES = 7304;
@@ -39,7 +40,7 @@ async function noCircle(tx: Tx, body: { parent: string | null }, id: number | nu
 async function checkSettings(tx: Tx, body: PlainBody<'settings'>): Promise<void> {
   if (!Intl.supportedValuesOf('timeZone').includes(body.timeZone) && body.timeZone !== 'UTC')
     throw wrongField('timeZone', `"${body.timeZone}" is no time zone; write it like Europe/Berlin`);
-  if (!Intl.supportedValuesOf('currency').includes(body.currency))
+  if (!isKnownCurrency(body.currency))
     throw wrongField('currency', `"${body.currency}" is no currency; write it like EUR`);
   const now = await readSettings(tx);
   if (body.currency === now.currency) return;
@@ -49,6 +50,40 @@ async function checkSettings(tx: Tx, body: PlainBody<'settings'>): Promise<void>
     throw wrongField(
       'currency',
       `the books are in ${now.currency} and hold ${posted ? 'posted prices' : 'costs'}: their currency cannot change`,
+    );
+}
+
+/** Of two rates for one day only one could count. */
+async function oneRateADay(tx: Tx, body: PlainBody<'exchange-rates'>, id: number | null): Promise<void> {
+  const { from, to, day } = body;
+  const [known] = await tx
+    .select({ rate: exchangeRates.rate })
+    .from(exchangeRates)
+    .where(
+      and(
+        eq(exchangeRates.from, from),
+        eq(exchangeRates.to, to),
+        eq(exchangeRates.day, day),
+        id === null ? undefined : ne(exchangeRates.id, id),
+      ),
+    );
+  if (known)
+    throw wrongField('day', `${from} to ${to} is known for this day already (${known.rate}): change that rate instead`);
+  for (const [field, currency] of [['from', from] as const, ['to', to] as const])
+    if (!isKnownCurrency(currency)) throw wrongField(field, `“${currency}” is no currency: write it like EUR`);
+}
+
+async function checkTaxRate(tx: Tx, body: PlainBody<'tax-rates'>, id: number | null): Promise<void> {
+  await knownTaxClass(tx, body);
+  const rows = await tx
+    .select()
+    .from(taxRates)
+    .where(and(eq(taxRates.taxClass, body.taxClass), eq(taxRates.from, body.from)));
+  const known = rows.find((r) => r.id !== id && (r.more['region'] ?? null) === (body.region ?? null));
+  if (known)
+    throw wrongField(
+      'from',
+      `the rate of ${body.taxClass} from this day is known already (${known.percent} %): change that rate instead`,
     );
 }
 
@@ -64,7 +99,7 @@ async function knownTaxClass(tx: Tx, { taxClass }: PlainBody<'tax-rates'>): Prom
 /** Every kind of record that people keep by its address; recipes and ladders have forms of their own. */
 export const registers: readonly AnyRegister[] = [
   columnRegister(categoryRows, noCircle),
-  columnRegister(rateRows),
+  columnRegister(rateRows, oneRateADay),
   columnRegister(groupRows),
   personRegister,
   ...KINDS.map((k) =>
@@ -72,7 +107,7 @@ export const registers: readonly AnyRegister[] = [
   ),
   columnRegister(supplierRows),
   columnRegister(settingsRows, checkSettings),
-  columnRegister(taxRows, knownTaxClass),
+  columnRegister(taxRows, checkTaxRate),
   columnRegister(customerRows),
   floorRegister,
   listRegister,

@@ -3,15 +3,19 @@ import { onDay } from '../../lists/entries.ts';
 import { type Dec, dec, plain, settle } from '../../numbers/decimal.ts';
 import { type Outcome, figure, refusal } from '../../reasons.ts';
 import type { Day } from '../../numbers/day.ts';
-import type { Item } from '../../items/item.ts';
+import type { Item, Pack } from '../../items/item.ts';
+import { exactPriceOf, exactPriceReaches } from '../../lists/exact-price.ts';
 import type { LineFigure } from '../line-figure.ts';
 import type { FloorTerms } from '../floors.ts';
 import { type FactOf, holds } from './condition.ts';
-import type { AttributeRule, Effect, RuleSet } from './rule.ts';
+import { type AttributeRule, type Effect, type RuleSet, namesPack } from './rule.ts';
 
 export interface RuleContext {
   readonly line: LineFigure;
   readonly item: Item;
+  /** What the line is sold in, a pack of the item whose prices count. */
+  readonly pack: Pack;
+  readonly packs: Pick<Item, 'packs'>;
   readonly currency: string;
   /** The pack's deposit as the list shows it: never changed by a rule. */
   readonly deposit: Dec;
@@ -89,14 +93,19 @@ type Mutable = { -readonly [K in keyof RuleResult]: RuleResult[K] };
 function applyRule(set: RuleSet, rule: AttributeRule, c: RuleContext, out: Mutable): Outcome<void> {
   const { id, version, name } = set;
   const ref: RuleRef = { kind: 'rule', id, version, name, part: rule.id, partName: rule.name };
-  const add = (operation: Operation | null, effect: Effect, flag?: 'asks_approval' | 'refused') =>
+  const add = (
+    operation: Operation | null,
+    effect: Effect,
+    flag?: 'asks_approval' | 'refused',
+    more: Readonly<Record<string, string>> = {},
+  ) =>
     c.line.apply({
       kind: 'rule',
       operation: operation ?? { op: 'plus', value: '0' },
       currency: c.currency,
       per: 'pack',
       rule: ref,
-      facts: { rule: rule.name, effect: describeEffect(effect) },
+      facts: { rule: rule.name, effect: describeEffect(effect), ...more },
       ...(flag ? { flag } : {}),
     });
   for (const effect of rule.effects) {
@@ -113,6 +122,9 @@ function applyRule(set: RuleSet, rule: AttributeRule, c: RuleContext, out: Mutab
       continue;
     }
     switch (effect.kind) {
+      case 'set_price':
+        add(null, effect, undefined, { 'not applied': 'the price is for another pack' });
+        break;
       case 'ask':
         out.asks = [...out.asks, rule.name];
         add(null, effect, 'asks_approval');
@@ -168,6 +180,12 @@ function applyRule(set: RuleSet, rule: AttributeRule, c: RuleContext, out: Mutab
   return figure(undefined);
 }
 
+/** Whether a price that a rule sets is for the line's pack. A rule that names packs in its condition means those. */
+const reachesPack = (effect: SetPrice, rule: AttributeRule, c: RuleContext): boolean =>
+  namesPack(rule.when) || exactPriceReaches({ perUnit: effect.perUnit }, c.packs, c.pack);
+
+type SetPrice = Extract<Effect, { kind: 'set_price' }>;
+
 /** What an effect does to the price of the goods; null: it is not about the price. */
 function operationOf(effect: Effect, rule: AttributeRule, c: RuleContext): Outcome<Operation | null> {
   const deposit = plain(c.deposit);
@@ -185,7 +203,8 @@ function operationOf(effect: Effect, rule: AttributeRule, c: RuleContext): Outco
       return amount.ok ? figure({ op: 'goods', change: 'amount_more', value: plain(amount.value), deposit }) : amount;
     }
     case 'set_price': {
-      const price = c.inListCurrency(effect.value, effect.currency);
+      if (!reachesPack(effect, rule, c)) return figure(null);
+      const price = c.inListCurrency(plain(exactPriceOf(effect.value, effect.perUnit, c.pack)), effect.currency);
       return price.ok ? figure({ op: 'set', value: plain(price.value.plus(c.deposit)) }) : price;
     }
     default:
@@ -205,7 +224,7 @@ export function describeEffect(effect: Effect): string {
     case 'divide':
       return `divided by ${effect.value}`;
     case 'set_price':
-      return `price set to ${effect.value} ${effect.currency ?? ''}`.trim();
+      return `price set to ${[effect.value, effect.currency, effect.perUnit ? 'per unit' : null].filter(Boolean).join(' ')}`;
     case 'charge':
       return `charge line "${effect.name}" of ${effect.value} ${effect.currency ?? ''}`.trim();
     case 'floor':

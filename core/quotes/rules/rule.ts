@@ -82,7 +82,13 @@ export type Effect =
   | { readonly kind: 'percent'; readonly value: string }
   | { readonly kind: 'amount'; readonly value: string; readonly currency?: string | null }
   | { readonly kind: 'multiply' | 'divide'; readonly value: string }
-  | { readonly kind: 'set_price'; readonly value: string; readonly currency?: string | null }
+  /** For the pack that the rule's condition names, per unit for every pack (times its units), else for the base pack alone. */
+  | {
+      readonly kind: 'set_price';
+      readonly value: string;
+      readonly currency?: string | null;
+      readonly perUnit?: boolean;
+    }
   /** A line of its own on the quote; the amount as the list shows prices. */
   | {
       readonly kind: 'charge';
@@ -126,4 +132,13 @@ export interface RuleSet {
   readonly active: boolean;
   readonly mode: (typeof RULE_MODES)[number];
   readonly rules: readonly AttributeRule[];
+}
+
+/** Whether a condition holds for packs of named kinds only. */
+export function namesPack(when: Condition | null | undefined): boolean {
+  if (!when) return false;
+  if ('all' in when) return when.all.some(namesPack);
+  if ('any' in when) return when.any.length > 0 && when.any.every(namesPack);
+  if ('none' in when) return false;
+  return when.fact === 'line.pack' && (when.operator === 'is' || when.operator === 'one_of');
 }
