@@ -41,6 +41,10 @@ export const PROBLEMS = {
   in_use: { status: 409, text: '{what} is still used by {by}.' },
   too_large: { status: 413, text: 'The file is larger than {limit}. Split it and bring in the parts.' },
   body_unreadable: { status: 400, text: 'What was sent cannot be read.' },
+  host_unknown: {
+    status: 421,
+    text: 'This server does not answer by this name. If it is yours, add it to HOST_NAMES and start the server again.',
+  },
   address_unreadable: { status: 400, text: 'The address holds characters that cannot be read.' },
   request_wrong: { status: 400, text: 'The request cannot be understood: {why}.' },
   too_much: { status: 413, text: 'What was sent holds more than {limit} {what}. Send it in parts.' },

@@ -49,6 +49,13 @@ function secretIn(folder: string | undefined): string {
   return readFileSync(file, 'utf8');
 }
 
+/** What the operator lists in a variable, with commas between. */
+const listed = (name: string): string[] =>
+  (process.env[name] ?? '')
+    .split(',')
+    .map((part) => part.trim().toLowerCase())
+    .filter(Boolean);
+
 const url = process.env['DATABASE_URL'];
 if (!url) {
   console.error('DATABASE_URL is not set: start with bin/start, or name a PostgreSQL database.');
@@ -106,10 +113,15 @@ const context: Context = {
     undefined,
     process.env['RATE_SERVICE'] || undefined,
     process.env['COUNTRY_SERVICE'] || undefined,
+    {
+      inside: listed('SUPPLIER_HOSTS'),
+      noted: (service, trouble) => log.warn({ service, trouble }, 'a service of a supplier gave nothing usable'),
+    },
   ),
   sessionSecret: secretIn(values.data),
   secureCookies: process.env['SECURE_COOKIES'] === '1',
   webFolder: existsSync(webFolder) ? webFolder : null,
+  hostNames: listed('HOST_NAMES'),
   signInTries: 20,
   longestSession: 24,
   trustProxy: process.env['TRUST_PROXY'] || false,

@@ -51,6 +51,8 @@ export interface KeptKind {
   /** There is one record and no other: none can be added. */
   readonly single?: boolean;
   readonly removable?: boolean;
+  /** Changed only by somebody who is signed in, never with an access key. */
+  readonly inPerson?: boolean;
 }
 
 const expected = { version: wholeNumber().required() };
@@ -68,7 +70,7 @@ export function recordRoutes(kind: KeptKind) {
   const path = `/${kind.name}`;
   const one = kind.title.replace(/^The /, '');
   const topic = topicOf(kind.name);
-  const change = { right: kind.changeRight, changes: [topic] } as const;
+  const change = { right: kind.changeRight, changes: [topic], ...(kind.inPerson ? { inPerson: true as const } : {}) };
   const versioned = kind.body.concat(object(expected));
   return {
     all: get(path, `All of: ${one}`, 'records', { right: kind.readRight, reads: [topic] }),

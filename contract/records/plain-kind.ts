@@ -20,6 +20,8 @@ export interface PlainKind<T = object> extends RecordKind {
   readonly unnumbered?: true;
   /** Only one record, never a new one. */
   readonly single?: true;
+  /** Changed only by somebody who is signed in, never with an access key. */
+  readonly inPerson?: true;
   /** The field, a day, by which the records are sorted, the latest first. */
   readonly latestFirst?: string;
   /** What a new record begins with, where that is not nothing. */

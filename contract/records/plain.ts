@@ -128,6 +128,7 @@ const people = {
   about: 'Who may sign in, and what they may do.',
   readRight: 'manage_people',
   changeRight: 'manage_people',
+  inPerson: true,
   removable: false,
   start: { role: 'seller' },
   fields: {

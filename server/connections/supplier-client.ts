@@ -1,4 +1,5 @@
 import { array, object, string } from 'yup';
+import { InsideAddress, fetchOutside } from './fetch-outside.ts';
 import { currencyCode, dayText, decimalText, priceText } from '#contract/fields.ts';
 import type { SupplierCatalogue } from '#contract/connections.ts';
 
@@ -95,12 +96,24 @@ const CATALOGUE = object({
 /** How many items of a brand are named. */
 const NAMED = 5;
 
+export interface Inside {
+  /** Hosts, with their port where they have one, that may be asked although they are of this machine's network. */
+  readonly inside?: readonly string[];
+  /** Hears what really went wrong: whoever connects a service is told the same whatever answers there. */
+  readonly noted?: (address: string, trouble: string) => void;
+}
+
+/** What is told of a service that nobody vouches for: what answers at an address inside must not be found out through us. */
+const NOTHING_USABLE =
+  'No list of costs came from this address. Check the address and the account. A service inside this network is asked only where the operator allows it.';
+
 /** Asks suppliers' services. `standins`: where the stand-ins are that ship with the product; null: nowhere. `rates`, `countries`: the services of exchange rates, and of countries. */
 export function supplierClient(
   standins: string | null,
   patience = PATIENCE_MS,
   rates: string | null = standins && `${standins}/rates`,
   countries: string | null = standins && `${standins}/country`,
+  { inside = [], noted = () => undefined }: Inside = {},
 ): SupplierClient {
   const whole = ({ address, account }: Account, what: string): URL => {
     const [, key] = /^stand-in\/([a-z]+)$/.exec(address) ?? [];
@@ -110,19 +123,30 @@ export function supplierClient(
     url.searchParams.set('account', account);
     return url;
   };
-  const ask = (of: Account, what: string): Promise<unknown> => askAt(() => whole(of, what), of.account);
-  const askAt = async (where: () => URL, account: string): Promise<unknown> => {
+  /** Services that the operator named: the stand-ins, and those listed. */
+  const vouched = (of: Account): boolean => {
+    if (/^stand-in\/[a-z]+$/.test(of.address)) return true;
+    if (!URL.canParse(of.address)) return false;
+    const { host, hostname } = new URL(of.address);
+    return inside.includes(host) || inside.includes(hostname);
+  };
+  /** Asks a service that a person named, and holds its answer against what it should be. */
+  const ask = async <T>(of: Account, what: string, schema: Held<T>): Promise<T> => {
+    if (vouched(of)) return held(schema, await askAt(() => whole(of, what), of.account, true));
+    try {
+      return await held(schema, await askAt(() => whole(of, what), of.account, false));
+    } catch (error) {
+      noted(of.address, (error as Error).message);
+      throw new SupplierTrouble(NOTHING_USABLE);
+    }
+  };
+  const askAt = async (where: () => URL, account: string, trusted = true): Promise<unknown> => {
     let text: string;
     let status: number;
     try {
-      // a service that sends elsewhere is not followed there
-      const response = await fetch(where(), {
-        redirect: 'error',
-        signal: AbortSignal.timeout(patience),
-        headers: { accept: 'application/json' },
-      });
+      const response = await fetchOutside(where(), AbortSignal.timeout(patience), trusted);
       status = response.status;
-      text = await bounded(response);
+      text = await bounded(response.body);
     } catch (error) {
       throw error instanceof SupplierTrouble ? error : new SupplierTrouble(troubleOf(error, patience));
     }
@@ -135,7 +159,7 @@ export function supplierClient(
       throw new SupplierTrouble('Its answer cannot be read: it is no list of costs.');
     }
   };
-  const held = async <T>(schema: { validate(value: unknown, how: object): Promise<T> }, value: unknown): Promise<T> => {
+  const held = async <T>(schema: Held<T>, value: unknown): Promise<T> => {
     try {
       return await schema.validate(value, { abortEarly: true, strict: true });
     } catch (error) {
@@ -154,9 +178,9 @@ export function supplierClient(
       const where = () => new URL(`${rates}?from=${from}`);
       return (await held(RATES, await askAt(where, '–'))).rates as readonly RateQuote[];
     },
-    costs: async (of) => (await held(COSTS, await ask(of, 'costs'))) as SupplierCosts,
+    costs: async (of) => (await ask(of, 'costs', COSTS)) as SupplierCosts,
     catalogue: async (of) => {
-      const { supplier, currency, items } = await held(CATALOGUE, await ask(of, 'catalogue'));
+      const { supplier, currency, items } = await ask(of, 'catalogue', CATALOGUE);
       const byBrand = new Map<string, { code: string; name: string; brand: string }[]>();
       for (const { code, name, brand } of items) {
         const others = byBrand.get(brand);
@@ -173,21 +197,26 @@ export function supplierClient(
   };
 }
 
-async function bounded(response: Response): Promise<string> {
+interface Held<T> {
+  validate(value: unknown, how: object): Promise<T>;
+}
+
+async function bounded(body: AsyncIterable<Uint8Array>): Promise<string> {
   const parts: Uint8Array[] = [];
   let size = 0;
-  for await (const part of response.body ?? []) {
-    size += (part as Uint8Array).length;
+  for await (const part of body) {
+    size += part.length;
     if (size > MOST_BYTES) throw new SupplierTrouble('Its answer is larger than any list of costs.');
-    parts.push(part as Uint8Array);
+    parts.push(part);
   }
   return Buffer.concat(parts).toString('utf8');
 }
 
 function troubleOf(error: unknown, patience: number): string {
-  const { name, cause } = error as Error & { cause?: { code?: string } };
-  if (name === 'TimeoutError') return `It did not answer within ${patience / 1000} seconds.`;
-  const code = cause?.code ?? '';
+  const { name, code = '', cause } = error as Error & { code?: string; cause?: unknown };
+  if (error instanceof InsideAddress) return 'It is an address inside this network.';
+  if (name === 'TimeoutError' || (cause as Error | undefined)?.name === 'TimeoutError')
+    return `It did not answer within ${patience / 1000} seconds.`;
   if (code === 'ECONNREFUSED' || code === 'ENOTFOUND' || code === 'EAI_AGAIN') return 'It cannot be reached.';
   return 'It broke off in the middle of its answer.';
 }

@@ -149,3 +149,47 @@ describe('a program with an access key', () => {
     expect((await seller.delete(`/me/keys/${id}`)).status).toBe(404);
   });
 });
+
+describe('a key never takes over', () => {
+  const everything = async () => (await make(admin, ['read', 'manage_people', 'edit_rules'])).key;
+
+  it('it changes no password, role or right, and makes nobody, whatever its rights', async () => {
+    const key = await everything();
+    const people = (await admin.get('/people')).body as { id: string; version: number }[];
+    const { id, ...body } = people.at(-1)!;
+    const ask = (method: 'put' | 'post', path: string, sent: object) =>
+      supertest(shop.app)[method](`/api${path}`).set('authorization', `Bearer ${key}`).send(sent);
+    for (const [method, path, sent] of [
+      ['put', `/people/${id}`, { ...body, password: 'a password of the thief' }],
+      ['put', `/people/${id}`, { ...body, role: 'administrator' }],
+      [
+        'post',
+        '/people',
+        {
+          name: 'Eve',
+          signIn: 'eve',
+          role: 'administrator',
+          seesCost: true,
+          active: true,
+          password: 'a password of the thief',
+        },
+      ],
+      ['put', '/me/password', { current: 'x', password: 'a password of the thief' }],
+      ['post', '/me/keys', { name: 'more', rights: ['read'], lastDay: '2026-06-30' }],
+    ] as const)
+      expect([path, codeOf(await ask(method, path, sent))]).toEqual([path, 'only_signed_in']);
+    expect((await admin.get('/people')).body).toEqual(people);
+  });
+
+  it('and every spelling of the address of the session answers as it does itself', async () => {
+    const key = await everything();
+    for (const path of ['/session', '/session/', '/Session', '/SESSION/']) {
+      const answer = await withKey(key).get(path);
+      expect([path, answer.status, (answer.body as { person: { name: string } }).person.name]).toEqual([
+        path,
+        200,
+        'Ada',
+      ]);
+    }
+  });
+});

@@ -49,6 +49,8 @@ export interface Context {
   readonly signInTries: number;
   /** After so many hours one signs in again, however busy one is. */
   readonly longestSession: number;
+  /** Names this server is asked by, besides those of this machine itself. */
+  readonly hostNames: readonly string[];
   /** Whose word on a visitor's address is taken, as Express names them ("loopback"); false: nobody's. */
   readonly trustProxy: string | false;
 }

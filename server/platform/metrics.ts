@@ -136,11 +136,17 @@ function routeOf({ route, baseUrl }: Request): string {
   return path === '/healthz' || path === '/metrics' ? path : 'interface';
 }
 
+/** What proxies say of who asked them. */
+const PAST_A_PROXY = [
+  ...['forwarded', 'via', 'x-real-ip', 'true-client-ip', 'cf-connecting-ip', 'x-client-ip', 'x-cluster-client-ip'],
+  ...['x-forwarded-for', 'x-forwarded-host', 'x-forwarded-proto', 'x-forwarded-port', 'x-forwarded-server'],
+];
+
 /** Whether somebody may read them: who shows the token, where one is set; else who asks from this very machine, past no proxy. */
 export function mayReadMetrics(request: Request, token: string | null): boolean {
   if (token === null) {
     const from = request.socket.remoteAddress ?? '';
-    return /^(::ffff:)?127\.|^::1$/.test(from) && request.get('x-forwarded-for') === undefined;
+    return /^(::ffff:)?127\.|^::1$/.test(from) && !PAST_A_PROXY.some((name) => request.get(name) !== undefined);
   }
   const shown = Buffer.from(request.get('authorization') ?? '');
   const right = Buffer.from(`Bearer ${token}`);

@@ -14,6 +14,7 @@ export const declaredAs = <F extends Fields>(kind: PlainKind & { readonly fields
   readRight: kind.readRight,
   changeRight: kind.changeRight,
   ...(kind.single ? { single: true as const } : {}),
+  ...(kind.inPerson ? { inPerson: true as const } : {}),
 });
 
 /** The register of records that have a table of their own. `check`: what no single field shows, beside references. */

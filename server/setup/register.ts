@@ -17,6 +17,8 @@ export interface Register<B extends object> {
   read(db: Queries, only?: number): Promise<(B & Stored)[]>;
   /** There is one record and no other: none can be added. */
   readonly single?: boolean;
+  /** Changed only by somebody who is signed in, never with an access key. */
+  readonly inPerson?: boolean;
   write(tx: Tx, id: number | null, body: B, version: number): Promise<number>;
   remove?(tx: Tx, id: number): Promise<void>;
   /** Keeps what would be lost, before a record is written, or removed (`body` is null); in the same transaction. */

@@ -13,6 +13,7 @@ import { mayReadMetrics } from '../metrics.ts';
 import { refused } from '../refused.ts';
 import { answerErrors } from './errors.ts';
 import { securityHeaders, styleNonce } from './headers.ts';
+import { knownHost } from './known-host.ts';
 import { mount } from './route.ts';
 import { checkToken, identify, sessions } from './session.ts';
 
@@ -59,6 +60,7 @@ export function buildApp(context: Context): Express {
     }),
   );
 
+  app.use(knownHost(context.hostNames));
   app.use(context.metrics.observe);
   app.get('/metrics', async (request, response) => {
     if (!mayReadMetrics(request, context.metricsToken)) return void response.status(404).end();

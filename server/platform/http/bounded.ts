@@ -53,7 +53,8 @@ export function readJson(bytes: Buffer, mostValues: number): unknown {
 /** Whether a text can be kept and shown. */
 export const isWellFormed = (text: string): boolean => text.isWellFormed() && !text.includes('\0');
 
-const SPECIAL_KEYS: ReadonlySet<string> = new Set(['__proto__', 'constructor', 'prototype']);
+/** Names that every object has a member of: whoever looks a field up by them finds that member. */
+const SPECIAL_KEYS: ReadonlySet<string> = new Set(['prototype', ...Object.getOwnPropertyNames(Object.prototype)]);
 
 function checkTexts(value: unknown, path: string): void {
   const fault = (message: string) => refused('fields_wrong', {}, { faults: [{ path: path.slice(0, 200), message }] });

@@ -54,6 +54,10 @@ const HOSTILE: readonly unknown[] = [
   "'; drop table items; --",
   '<script>alert(1)</script>',
   '=1+1',
+  { toString: 1 },
+  { valueOf: null, hasOwnProperty: [] },
+  [null],
+  [[{}]],
   'x'.repeat(30_000),
 ];
 

@@ -51,6 +51,9 @@ function storeOf({ database, now }: Context): session.Store {
   return store;
 }
 
+/** Every spelling that the routes take for the address of the session. */
+const SESSION = /^\/session\/*$/i;
+
 export function sessions(context: Context): RequestHandler {
   const visits = session({
     name: 'hard-ledger',
@@ -63,7 +66,7 @@ export function sessions(context: Context): RequestHandler {
   });
   // who shows a key has none, and none is looked for; but it may be signed in with one all the same
   return (request, response, next) =>
-    showsKey(request) && request.path !== '/session' ? next() : visits(request, response, next);
+    showsKey(request) && !SESSION.test(request.path) ? next() : visits(request, response, next);
 }
 
 const VISIT = 'hard-ledger-visit';

@@ -113,6 +113,7 @@ export async function openWorkshop(beside: Addresses = inject('addresses')) {
     signInTries: 5,
     // tests let weeks go by
     longestSession: 24 * 366,
+    hostNames: [],
     trustProxy: false,
   };
   const shop = await stock(context);
