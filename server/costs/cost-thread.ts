@@ -13,28 +13,25 @@ import { sheetTable } from './look-at-sheet.ts';
 import { decideByItself } from '../worksheets/self-posting.ts';
 import { buffersOfEffect, buffersOfSheet } from './sheet-table.ts';
 import { supplierChoices } from './supplier-choices.ts';
-import { xmlPages } from '../ubl/documents.ts';
-import { isXml } from '../ubl/xml.ts';
 import { UnreadableSheet } from './unreadable.ts';
-import { isPacked, keepSheet } from './receive-sheet.ts';
-import { type Page, readPages } from './workbook.ts';
+import { unpackPages } from './read-table.ts';
+import { keepSheet } from './receive-sheet.ts';
 import type { Receiving, AskedItemFile, AskedDays, CostWork, CostWorkDone } from './cost-work.ts';
 
 standBack(10);
 
-const unpacked = async (content: Buffer): Promise<Page[]> =>
-  isXml(content) ? xmlPages(content) : await readPages(content);
+const pagesOf = (packed: Uint8Array | null) => unpackPages(packed && Buffer.from(packed));
 
-async function itemsIn(db: Db, { content: bytes, packed, decimal }: AskedItemFile): Promise<CostWorkDone> {
+async function itemsIn(db: Db, { content: bytes, pages, decimal }: AskedItemFile): Promise<CostWorkDone> {
   // a buffer comes as plain bytes into a thread
   const content = Buffer.from(bytes);
-  return { items: await checkItemFile(db, { content, pages: packed ? await unpacked(content) : null, decimal }) };
+  return { items: await checkItemFile(db, { content, pages: pagesOf(pages), decimal }) };
 }
 
 async function received(db: Db, asked: Receiving): Promise<CostWorkDone> {
   const content = Buffer.from(asked.arriving.content);
-  const pages = isPacked(content) ? await unpacked(content) : null;
-  return { received: await keepSheet(db, { ...asked, arriving: { ...asked.arriving, content } }, pages) };
+  const { pages, ...rest } = asked;
+  return { received: await keepSheet(db, { ...rest, arriving: { ...asked.arriving, content } }, pagesOf(pages)) };
 }
 
 /** What was compared last: pages of it are asked for one after the other. */

@@ -2,6 +2,8 @@ import { Piscina } from 'piscina';
 import { threadOf } from '../platform/place.ts';
 import { refused } from '../platform/refused.ts';
 import { held } from '../platform/threads.ts';
+import { Reading } from './reading.ts';
+import { isPacked } from './receive-sheet.ts';
 import { UnreadableSheet } from './unreadable.ts';
 import type { CostWork, CostWorkDone, CostThreads } from './cost-work.ts';
 
@@ -13,7 +15,7 @@ const MOST_KEPT = 8;
 const MOST_MEMORY = 1024;
 
 /** `run`: in process, for tests. */
-export function costThreads(url: string, run?: Run): CostThreads {
+export function costThreads(url: string, run?: Run, reading = new Reading()): CostThreads {
   const pool = run
     ? null
     : new Piscina<CostWork, CostWorkDone>({
@@ -36,6 +38,8 @@ export function costThreads(url: string, run?: Run): CostThreads {
       throw error;
     }
   };
+  /** What has to be unpacked is, in a process of its own; null: it is a text. */
+  const pagesOf = async (content: Buffer) => (isPacked(content) ? reading.read(content) : null);
   const kept = new Map<string, Promise<CostWorkDone>>();
   const askedOnce = (key: string, asked: CostWork): Promise<CostWorkDone> => {
     const known = kept.get(key);
@@ -53,18 +57,27 @@ export function costThreads(url: string, run?: Run): CostThreads {
     return held(found, key);
   };
   return {
-    receive: (asked) => answer('received', carryOut({ what: 'receive', url, asked })),
+    receive: async (asked) => {
+      const pages = await pagesOf(asked.arriving.content);
+      return answer('received', carryOut({ what: 'receive', url, asked: { ...asked, pages } }));
+    },
     itemsOut: (decimal) => answer('text', carryOut({ what: 'items out', url, decimal })),
     sheet: (asked) => answer('sheet', carryOut({ what: 'sheet', url, asked })),
     decide: (worksheet) => answer('ordered', carryOut({ what: 'decide', url, worksheet })),
     days: (asked) => answer('text', carryOut({ what: 'days', url, asked })),
     falls: (today, state) => answer('falls', askedOnce(`falls/${today}/${state}`, { what: 'falls', url, today })),
     intake: (sheet, today) => answer('worksheet', carryOut({ what: 'intake', url, sheet, today })),
-    items: (file) => answer('items', carryOut({ what: 'items', url, file })),
+    items: async (file) => {
+      const pages = await pagesOf(file.content);
+      return answer('items', carryOut({ what: 'items', url, file: { ...file, pages } }));
+    },
     effect: (sheet, today, state) =>
       answer('effect', askedOnce(`${sheet}/${today}/${state}`, { what: 'effect', url, sheet, today, state })),
     choices: (today, state) =>
       answer('choices', askedOnce(`choices/${today}/${state}`, { what: 'choices', url, today })),
-    stop: async () => void (await pool?.destroy()),
+    stop: async () => {
+      reading.stop();
+      await pool?.destroy();
+    },
   };
 }

@@ -34,6 +34,8 @@ export interface Receiving {
   readonly person: number;
   readonly at: Date;
   readonly today: string;
+  /** The sheets of a workbook or a document, packed; null: it is a text. */
+  readonly pages: Uint8Array | null;
 }
 
 /** A sheet in the state that is named. */
@@ -66,8 +68,8 @@ export interface SheetEffectTable {
   readonly numbers: Uint32Array;
 }
 
-/** A file of items as it came; the sheets of a workbook are read beside the server's own thread. */
-export type AskedItemFile = Omit<ItemFile, 'pages'> & { readonly packed: boolean };
+/** A file of items as it came; `pages`: the sheets of a workbook, packed. */
+export type AskedItemFile = Omit<ItemFile, 'pages'> & { readonly pages: Uint8Array | null };
 
 /** A page of what differs on a list between two days. */
 export interface AskedDays {
@@ -117,12 +119,12 @@ export type CostWorkDone =
 /** Work on costs that takes long: done beside the server's own thread. */
 export interface CostThreads {
   /** Keeps what arrived, and takes it in where that goes by itself; null: another server was first. */
-  receive(asked: Receiving): Promise<Received | null>;
+  receive(asked: Omit<Receiving, 'pages'>): Promise<Received | null>;
   /** `state`: names what the answer hangs on; asked again for the same, it is at hand. */
   effect(sheet: number, today: string, state: string): Promise<SheetEffectTable>;
   choices(today: string, state: string): Promise<SupplierChoices>;
   /** A file of items held against what is kept. Throws UnreadableSheet. */
-  items(file: AskedItemFile): Promise<CheckedItemFile>;
+  items(file: Omit<AskedItemFile, 'pages'>): Promise<CheckedItemFile>;
   /** Every item as a text table. */
   itemsOut(decimal: Decimal): Promise<string>;
   /** A sheet with its rows. */

@@ -64,10 +64,26 @@ function pageRows(pages: readonly Page[], { page, decimal }: HowRows): Rows {
   return found.rows.map((cells, i) => ({ row: i + 1, cells: cells.map(text) }));
 }
 
+/** As many rows as a spreadsheet shows, and cells as one of costs or items may have. */
+const [MOST_ROWS, MOST_CELLS] = [1_048_576, 10_000_000];
+
+/** Refuses a text that would come to more rows or cells than can be right, before any is made. */
+function checkSize(text: string, delimiter: string): void {
+  const count = (what: string, most: number): number => {
+    let n = 0;
+    for (let at = text.indexOf(what); at >= 0 && n <= most; at = text.indexOf(what, at + what.length)) n++;
+    return n;
+  };
+  if (count('\n', MOST_ROWS) > MOST_ROWS)
+    throw new UnreadableSheet('it has more than 1,048,576 rows: send it in parts');
+  if (count(delimiter, MOST_CELLS) > MOST_CELLS) throw new UnreadableSheet('it has too many cells: send it in parts');
+}
+
 function textRows(bytes: Buffer, { encoding, delimiter }: HowRows): Rows {
   // files put together from several carry several kinds of line ends: the parser knows one at a time
   const text = decode(bytes, encoding).replace(/\r\n?/g, '\n');
   if (text.includes('\u0000')) throw new UnreadableSheet('it holds bytes that no text file has; save it as CSV');
+  checkSize(text, delimiter);
   const parsed = Papa.parse<string[]>(text, { delimiter, newline: '\n' });
   const open = parsed.errors.find((e) => e.code === 'MissingQuotes');
   if (open) throw new UnreadableSheet(`a quotation mark opened in row ${(open.row ?? 0) + 1} is never closed`);

@@ -62,7 +62,11 @@ export async function receiveSheet(
 class BroughtAlready extends Error {}
 
 /** Writes what arrived down; `pages`: the sheets of a workbook, or null. */
-export async function keepSheet(db: Db, asked: Receiving, pages: Page[] | null): Promise<Received | null> {
+export async function keepSheet(
+  db: Db,
+  asked: Omit<Receiving, 'pages'>,
+  pages: Page[] | null,
+): Promise<Received | null> {
   const { supplierId, fileName, content, origin, answered } = asked.arriving;
   const { at, today } = asked;
   const person = { id: asked.person };

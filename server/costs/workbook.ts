@@ -51,6 +51,30 @@ function partsOf(bytes: Buffer): Part[] {
   return parts;
 }
 
+/** The last cell that a sheet can have, XFD1048576, and how many cells one of costs or items may span. */
+const [MOST_COLUMNS, MOST_ROWS, MOST_CELLS] = [16_384, 1_048_576, 6_000_000];
+
+const columnOf = (letters: string): number => [...letters].reduce((n, letter) => n * 26 + letter.charCodeAt(0) - 64, 0);
+
+/** Refuses cells beyond a sheet's bounds, and tables so wide and long that their emptiness alone would fill the memory. */
+function checkCells(part: Buffer): void {
+  const text = part.toString('latin1');
+  let [columns, rows] = [0, 0];
+  for (const [, letters = '', digits] of text.matchAll(/\sr\s*=\s*["']\$?([A-Za-z]*)\$?(\d+)["']/g)) {
+    const row = Number(digits);
+    if (letters.length > 3 || columnOf(letters.toUpperCase()) > MOST_COLUMNS || row > MOST_ROWS)
+      throw new UnreadableSheet(
+        `it names the cell ${letters.slice(0, 10)}${digits!.slice(0, 12)}, which no sheet has: save it anew in a spreadsheet`,
+      );
+    columns = Math.max(columns, columnOf(letters.toUpperCase()));
+    rows = Math.max(rows, row);
+  }
+  if (columns * rows > MOST_CELLS)
+    throw new UnreadableSheet(
+      `its table spans ${rows} rows and ${columns} columns: remove what stands far off from the rest, or send it in parts`,
+    );
+}
+
 /** Unpacks every part within bounds, whatever it says of itself, and refuses what could make a reader of XML do more than read. */
 function lookInside(bytes: Buffer): void {
   const parts = partsOf(bytes);
@@ -73,6 +97,7 @@ function lookInside(bytes: Buffer): void {
     }
     rest -= text.length;
     if (rest < 0) throw tooLarge;
+    if (/^xl\/worksheets\/.*\.xml$/i.test(part.name)) checkCells(text);
     if (text.subarray(0, 4096).includes('<!DOCTYPE') || text.subarray(0, 4096).includes('<!ENTITY'))
       throw new UnreadableSheet('it declares entities, which no workbook does: save it anew in a spreadsheet');
   }

@@ -24,7 +24,6 @@ import { itemRegister } from './register.ts';
 import { itemWindow } from './item-window.ts';
 import { items } from './tables.ts';
 import { readableSoon } from '../costs/arrivals.ts';
-import { isPacked } from '../costs/receive-sheet.ts';
 import { tellItemFile } from './item-file.ts';
 import { listItemFiles, takeBackItemFile, takeItemFile } from './take-item-file.ts';
 import type { CheckedItemFile } from './checked-file.ts';
@@ -257,7 +256,7 @@ async function checked(
   const content = Buffer.isBuffer(body) ? body : Buffer.alloc(0);
   if (content.length === 0) throw refused('sheet_unreadable', { why: 'it is empty' });
   const decimal = query['decimal'] === 'comma' ? ',' : query['decimal'] === 'point' ? '.' : null;
-  return readableSoon(context.costs.items({ content, packed: isPacked(content), decimal }));
+  return readableSoon(context.costs.items({ content, decimal }));
 }
 
 export const itemRoutes = [
