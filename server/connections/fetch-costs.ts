@@ -1,14 +1,12 @@
 import { createHash } from 'node:crypto';
 import { and, eq, lte, sql } from 'drizzle-orm';
-import Papa from 'papaparse';
 import { rightsOf } from '#contract/people.ts';
-import { harmless } from '#contract/harmless.ts';
 import { receiveSheet } from '../costs/receive-sheet.ts';
 import { people } from '../people/tables.ts';
 import type { Context } from '../platform/context.ts';
 import type { Queries } from '../platform/database.ts';
 import { today } from '../workspace/asked-day.ts';
-import { type SupplierCosts, SupplierTrouble } from './supplier-client.ts';
+import { SupplierTrouble } from './supplier-answers.ts';
 import { connections } from './tables.ts';
 import type { SignedIn } from '../platform/http/signed-in.ts';
 
@@ -19,17 +17,6 @@ export const CONNECTIONS = 'connections';
 const FIRST_WAIT_MINUTES = 5;
 
 const minutes = (n: number) => n * 60_000;
-
-/** A file as a supplier would send it: it waits like any other, and can be looked at as one. */
-function fileOf({ currency, costs }: SupplierCosts): Buffer {
-  const rows = costs.flatMap((c) =>
-    [{ from: '', cost: c.cost }, ...(c.quantityPrices ?? [])].map((q) =>
-      [c.code, c.name, c.brand, q.cost, q.from, c.packUnits, currency, c.from].map(harmless),
-    ),
-  );
-  const head = ['Code', 'Name', 'Brand', 'Cost', 'From quantity', 'Pack size', 'Currency', 'Valid from'];
-  return Buffer.from(`${Papa.unparse([head, ...rows], { newline: '\r\n' })}\r\n`);
-}
 
 async function inNameOf(db: Queries, id: number): Promise<SignedIn> {
   const [row] = await db.select().from(people).where(eq(people.id, id));
@@ -47,9 +34,9 @@ export async function fetchCosts(context: Context, supplierId: number): Promise<
   const now = context.now();
   const usual = new Date(now.getTime() + minutes(60 * c.everyHours));
   const of = eq(connections.supplierId, supplierId);
-  let costs: SupplierCosts;
+  let content: Buffer | null;
   try {
-    costs = await context.suppliers.costs(c);
+    content = await context.suppliers.costs(c, c.brands);
   } catch (error) {
     if (!(error instanceof SupplierTrouble)) throw error;
     const soon = new Date(now.getTime() + minutes(FIRST_WAIT_MINUTES * 2 ** Math.min(c.tries, 12)));
@@ -64,11 +51,9 @@ export async function fetchCosts(context: Context, supplierId: number): Promise<
       .where(of);
     return;
   }
-  const followed = costs.costs.filter((r) => c.brands.length === 0 || c.brands.includes(r.brand));
-  const content = fileOf({ ...costs, costs: followed });
-  const lastContent = createHash('sha256').update(content).digest('hex');
-  if (lastContent === c.lastContent || followed.length === 0) {
-    const trouble = followed.length === 0 ? 'It lists no item of the brands that are followed.' : null;
+  const lastContent = content && createHash('sha256').update(content).digest('hex');
+  if (content === null || lastContent === null || lastContent === c.lastContent) {
+    const trouble = content === null ? 'It lists no item of the brands that are followed.' : null;
     await db.update(connections).set({ lastTry: now, lastAnswer: now, tries: 0, nextTry: usual, trouble }).where(of);
     return;
   }

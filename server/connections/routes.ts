@@ -10,7 +10,7 @@ import { refused } from '../platform/refused.ts';
 import { recordId } from '../setup/one-record.ts';
 import { suppliers } from '../setup/tables.ts';
 import { CONNECTIONS, fetchCosts } from './fetch-costs.ts';
-import { SupplierTrouble } from './supplier-client.ts';
+import { SupplierTrouble } from './supplier-answers.ts';
 import { connections } from './tables.ts';
 import type { SignedIn } from '../platform/http/signed-in.ts';
 

@@ -1,24 +1,10 @@
 import { array, object, string } from 'yup';
+import { LimitedProcess } from '../platform/limited-process.ts';
+import { threadOf } from '../platform/place.ts';
 import { InsideAddress, fetchOutside } from './fetch-outside.ts';
-import { currencyCode, dayText, decimalText, priceText } from '#contract/fields.ts';
+import { type AskedOfAnswer, SupplierTrouble, ofAnswer } from './supplier-answers.ts';
+import { currencyCode, dayText, priceText } from '#contract/fields.ts';
 import type { SupplierCatalogue } from '#contract/connections.ts';
-
-/** What went wrong with a supplier's service, in words for whoever connected it. */
-export class SupplierTrouble extends Error {}
-
-export interface SupplierCosts {
-  readonly currency: string;
-  readonly costs: readonly {
-    readonly code: string;
-    readonly name: string;
-    readonly brand: string;
-    readonly packUnits: string;
-    readonly cost: string;
-    readonly from: string;
-    /** What more cost packs at once cost. */
-    readonly quantityPrices?: readonly { readonly from: string; readonly cost: string }[] | undefined;
-  }[];
-}
 
 /** Where a service is, and who asks. */
 export interface Account {
@@ -42,30 +28,14 @@ export interface SupplierClient {
   /** Rates from a day on. */
   rates(from: string): Promise<readonly RateQuote[]>;
   catalogue(of: Account): Promise<SupplierCatalogue>;
-  costs(of: Account): Promise<SupplierCosts>;
+  /** What it asks for the brands, as a file of costs; null: it lists nothing of them. */
+  costs(of: Account, brands: readonly string[]): Promise<Buffer | null>;
 }
 
 /** An answer that takes longer than this is given up, in milliseconds; one that is larger than that, in bytes. */
 const PATIENCE_MS = 15_000;
 const MOST_BYTES = 32 * 1024 * 1024;
 
-const word = () => string().strict().required().max(300);
-const COSTS = object({
-  currency: word(),
-  costs: array(
-    object({
-      code: word(),
-      name: word(),
-      brand: word(),
-      packUnits: decimalText().required(),
-      cost: decimalText().required(),
-      from: word(),
-      quantityPrices: array(object({ from: priceText().required(), cost: decimalText().required() })).max(20),
-    }),
-  )
-    .max(500_000)
-    .required(),
-});
 const RATES = object({
   rates: array(
     object({
@@ -85,23 +55,20 @@ const COUNTRY = object({
     .nullable()
     .defined(),
 });
-const CATALOGUE = object({
-  supplier: word(),
-  currency: word(),
-  items: array(object({ code: word(), name: word(), brand: word() }))
-    .max(500_000)
-    .required(),
-});
-
-/** How many items of a brand are named. */
-const NAMED = 5;
-
 export interface Inside {
   /** Hosts, with their port where they have one, that may be asked although they are of this machine's network. */
   readonly inside?: readonly string[];
   /** Hears what really went wrong: whoever connects a service is told the same whatever answers there. */
   readonly noted?: (address: string, trouble: string) => void;
 }
+
+/** From so many bytes on. */
+const LONG_ANSWER = 200_000;
+
+const answers = new LimitedProcess<{ text: Buffer; asked: AskedOfAnswer }, Uint8Array | SupplierCatalogue | null>(
+  threadOf('server/connections/answer-process'),
+  (why) => new SupplierTrouble(why ?? 'Its answer takes more memory or time to read than a list of costs does.'),
+);
 
 /** What is told of a service that nobody vouches for: what answers at an address inside must not be found out through us. */
 const NOTHING_USABLE =
@@ -130,18 +97,20 @@ export function supplierClient(
     const { host, hostname } = new URL(of.address);
     return inside.includes(host) || inside.includes(hostname);
   };
-  /** Asks a service that a person named, and holds its answer against what it should be. */
-  const ask = async <T>(of: Account, what: string, schema: Held<T>): Promise<T> => {
-    if (vouched(of)) return held(schema, await askAt(() => whole(of, what), of.account, true));
+  /** Asks a service that a person named. A long answer is looked at in a process of its own: nobody waits for that. */
+  const ask = async (of: Account, asked: AskedOfAnswer) => {
+    const trusted = vouched(of);
     try {
-      return await held(schema, await askAt(() => whole(of, what), of.account, false));
+      const text = await textAt(() => whole(of, asked.what), of.account, trusted);
+      return text.length > LONG_ANSWER ? await answers.run({ text, asked }) : ofAnswer(text.toString('utf8'), asked);
     } catch (error) {
+      if (trusted) throw error;
       noted(of.address, (error as Error).message);
       throw new SupplierTrouble(NOTHING_USABLE);
     }
   };
-  const askAt = async (where: () => URL, account: string, trusted = true): Promise<unknown> => {
-    let text: string;
+  const textAt = async (where: () => URL, account: string, trusted = true): Promise<Buffer> => {
+    let text: Buffer;
     let status: number;
     try {
       const response = await fetchOutside(where(), AbortSignal.timeout(patience), trusted);
@@ -153,8 +122,12 @@ export function supplierClient(
     if (status === 401 || status === 403) throw new SupplierTrouble(`It does not know the account ${account}.`);
     if (status === 404) throw new SupplierTrouble('There is no such service at this address.');
     if (status !== 200) throw new SupplierTrouble(`It answers that it cannot (${status}).`);
+    return text;
+  };
+  const askAt = async (where: () => URL, account: string): Promise<unknown> => {
+    const text = await textAt(where, account);
     try {
-      return JSON.parse(text);
+      return JSON.parse(text.toString('utf8'));
     } catch {
       throw new SupplierTrouble('Its answer cannot be read: it is no list of costs.');
     }
@@ -178,22 +151,11 @@ export function supplierClient(
       const where = () => new URL(`${rates}?from=${from}`);
       return (await held(RATES, await askAt(where, '–'))).rates as readonly RateQuote[];
     },
-    costs: async (of) => (await ask(of, 'costs', COSTS)) as SupplierCosts,
-    catalogue: async (of) => {
-      const { supplier, currency, items } = await ask(of, 'catalogue', CATALOGUE);
-      const byBrand = new Map<string, { code: string; name: string; brand: string }[]>();
-      for (const { code, name, brand } of items) {
-        const others = byBrand.get(brand);
-        if (others) others.push({ code, name, brand });
-        else byBrand.set(brand, [{ code, name, brand }]);
-      }
-      return {
-        supplier,
-        currency,
-        brands: [...byBrand].map(([name, of]) => ({ name, items: of.length })),
-        items: [...byBrand.values()].flatMap((of) => of.slice(0, NAMED)),
-      };
+    costs: async (of, brands) => {
+      const made = (await ask(of, { what: 'costs', brands })) as Uint8Array | null;
+      return made && Buffer.from(made);
     },
+    catalogue: async (of) => (await ask(of, { what: 'catalogue' })) as SupplierCatalogue,
   };
 }
 
@@ -201,7 +163,7 @@ interface Held<T> {
   validate(value: unknown, how: object): Promise<T>;
 }
 
-async function bounded(body: AsyncIterable<Uint8Array>): Promise<string> {
+async function bounded(body: AsyncIterable<Uint8Array>): Promise<Buffer> {
   const parts: Uint8Array[] = [];
   let size = 0;
   for await (const part of body) {
@@ -209,7 +171,7 @@ async function bounded(body: AsyncIterable<Uint8Array>): Promise<string> {
     if (size > MOST_BYTES) throw new SupplierTrouble('Its answer is larger than any list of costs.');
     parts.push(part);
   }
-  return Buffer.concat(parts).toString('utf8');
+  return Buffer.concat(parts);
 }
 
 function troubleOf(error: unknown, patience: number): string {

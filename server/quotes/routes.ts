@@ -1,6 +1,6 @@
 import { isIP } from 'node:net';
 import { type QuoteFigures, type QuoteView } from '#contract/quotes.ts';
-import { SupplierTrouble } from '../connections/supplier-client.ts';
+import { SupplierTrouble } from '../connections/supplier-answers.ts';
 import { refused } from '../platform/refused.ts';
 import type { Context } from '../platform/context.ts';
 import { type Asked, route } from '../platform/http/route.ts';
