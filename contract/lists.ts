@@ -1,5 +1,6 @@
 import type { Step } from '#core/buildup/steps.ts';
 import { type InferType, array, boolean, object, string } from 'yup';
+import { PRICE_HARMS, type PriceHarm } from '#core/lists/price-harm.ts';
 import type { Look } from './looks.ts';
 import { MOST_ROWS, type Window, arrangedBody } from './windows.ts';
 import { dayText, idText, optional, positiveText, text, priceText } from './fields.ts';
@@ -27,8 +28,11 @@ export interface ListPrices extends Window<ListPriceRow> {
 /** What of a list is to be posted, of the rows that fit. */
 export const toPostBody = object({
   arranged: arrangedBody.required(),
-  /** Changes: what is computed or typed. Releases: what the recipe makes, in place of prices that were typed. */
-  what: string().oneOf(['changes', 'releases']).default('changes'),
+  /**
+   * Typed: what was typed, whether its rows fit or not. Computed: what the recipes propose in the rows that fit, without what
+   * was typed. Changes: both. Releases: what the recipe makes, in place of prices that were typed.
+   */
+  what: string().oneOf(['changes', 'typed', 'computed', 'releases']).default('changes'),
   typed: array(
     object({ item: idText().required(), pack: idText().required(), after: priceText().required() }).noUnknown(),
   )
@@ -37,6 +41,13 @@ export const toPostBody = object({
     .default([]),
 }).noUnknown();
 export type ToPost = InferType<typeof toPostBody>;
+
+/** A price that a posting moves, with the row it is of. */
+export interface LargestMove {
+  row: ListPriceRow;
+  after: string;
+  typed: boolean;
+}
 
 /** What posting it would come to. */
 export interface WouldPost {
@@ -50,14 +61,42 @@ export interface WouldPost {
   untilDay: number;
   /** Rows of the list. */
   prices: number;
-  /** The widest moves, first the widest. */
-  largest: { row: ListPriceRow; after: string; typed: boolean }[];
+  /** How many would be posted of what was typed, and of what the recipes propose in the rows that fit. */
+  choices: { typed: number; computed: number };
+  /** How many of its prices do what whoever posts them has to mean. */
+  harms: Record<PostingHarm, number>;
+  /** Some of these prices, each with the limit it lies beyond. */
+  harmed: { sku: string; name: string; packName: string; after: string; harm: PostingHarm; at: string }[];
+  /** The widest moves in money, first the widest. */
+  largestMoney: LargestMove[];
+  /** The widest moves in per cent, first the widest. */
+  largest: LargestMove[];
   /** Names what it was worked out from. */
   state: string;
   stale: boolean;
   /** A second person has to agree to it. */
   secondPerson: boolean;
 }
+
+/** Beyond: further than the list lets one person decide. */
+export type PostingHarm = PriceHarm | 'beyond';
+export const POSTING_HARMS: readonly PostingHarm[] = [...PRICE_HARMS, 'beyond'];
+
+const HARM_WORDS: Record<PostingHarm, readonly [one: string, many: string]> = {
+  below_cost: ['falls below its landed cost', 'fall below their landed cost'],
+  below_guards: ['falls below a floor of its recipe', 'fall below a floor of their recipe'],
+  above_guards: ['lies above a ceiling of its recipe', 'lie above a ceiling of their recipe'],
+  under_map: ['falls under the MAP', 'fall under the MAP'],
+  above_rrp: ['lies above the RRP', 'lie above the RRP'],
+  beyond: [
+    'moves further than one person may decide on this list',
+    'move further than one person may decide on this list',
+  ],
+};
+
+/** "3 prices fall below their landed cost"; `counted`: the number with its noun. */
+export const harmWords = (harm: PostingHarm, count: number, counted: string): string =>
+  `${counted} ${HARM_WORDS[harm][count === 1 ? 0 : 1]}`;
 
 export const postShownBody = toPostBody
   .concat(
@@ -70,6 +109,8 @@ export const postShownBody = toPostBody
       typedReason: text().max(400).default(''),
       /** As it was seen: anything else refuses the posting. */
       state: text().required().max(80),
+      /** Prices that fall below cost, beyond guards, under MAP or above RRP, or far, are meant. */
+      confirmed: boolean().default(false),
     }),
   )
   .noUnknown();

@@ -59,6 +59,10 @@ export const PROBLEMS = {
   second_person_only: { status: 403, text: 'You asked for this posting yourself: somebody else has to agree to it.' },
   own_request_only: { status: 403, text: '{by} asked for this posting: only {by} can withdraw it. You can refuse it.' },
   request_waits: { status: 409, text: 'A posting of this worksheet waits for a second person already: request {id}.' },
+  posting_unconfirmed: {
+    status: 409,
+    text: 'Nothing is posted yet: {what}. Confirm that this is intended.',
+  },
   nothing_to_post: { status: 422, text: 'There is nothing to post.' },
   day_in_the_past: {
     status: 422,

@@ -11,9 +11,9 @@ import type { PriceList } from '../lists/price-list.ts';
 import { taxFactor } from '../regions/tax.ts';
 import { type Limit, type NotApplied, limitsOf } from './guards.ts';
 
-/** What is priced, and by which recipe. */
+/** What is priced, and by which guards. */
 export interface Priced {
-  readonly recipe: RecipeTerms;
+  readonly recipe: Pick<RecipeTerms, 'guards'>;
   readonly list: PriceList;
   readonly item: Item;
   readonly pack: Pack;

@@ -17,7 +17,8 @@ export function needsSecondPerson(beyond: string | null | undefined, prices: Ite
   return false;
 }
 
-function movesBeyond(most: Dec, { before, after }: MovedPrice): boolean {
+/** Whether a price moves by more than so many per cent of what was posted; from nothing or to nothing always. */
+export function movesBeyond(most: Dec, { before, after }: MovedPrice): boolean {
   if (before === null || after === null) return before !== after;
   const [is, will] = [dec(before), dec(after)];
   if (is.isZero()) return !will.isZero();

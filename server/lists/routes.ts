@@ -16,7 +16,8 @@ import { workspaceOn } from '../workspace/state.ts';
 import { type WholeList, audienceOf } from './audience.ts';
 import { RIGHT_NAMES } from '#contract/people.ts';
 import { buildUpOf } from './build-up.ts';
-import { listRowsOf, listWindow, shownPrices, wouldPost } from './list-window.ts';
+import { listRowsOf, listWindow } from './list-window.ts';
+import { shownPrices, wouldPost } from './would-post.ts';
 import type { SignedIn } from '../platform/http/signed-in.ts';
 
 type PostBody = InferType<typeof postBody>;

@@ -33,7 +33,7 @@ export async function orderOfShown(loaded: Loaded, shown: ShownPrices): Promise<
   const computed = new ListComputation(loaded, list, bulkForSome(loaded, new Set(items.flatMap((i) => i ?? []))));
   const decimals = ws.decimalsOf(list);
   const afterOf = async (place: number, item: string, pack: string): Promise<string | null> => {
-    if (what === 'changes') return typed.get(place) ?? (await computed.row(item, pack)).proposed;
+    if (what !== 'releases') return typed.get(place) ?? (await computed.row(item, pack)).proposed;
     const made = priceToPost(ws, { list: list.id, item, pack, day });
     return made.ok ? money(made.value.recipePrice, decimals) : null;
   };
@@ -52,7 +52,7 @@ export async function orderOfShown(loaded: Loaded, shown: ShownPrices): Promise<
       after,
       release: what === 'releases',
       fall: false,
-      handSet: what === 'changes' && typed.has(place) ? handSet : null,
+      handSet: what !== 'releases' && typed.has(place) ? handSet : null,
     });
   }
   return { effective, lastDay, reason, lists: [{ list: shown.list, lines }] };

@@ -135,7 +135,7 @@ const answers = {
 
 const cell = (r: number, c: number) => document.querySelector<HTMLElement>(`[data-cell="${r},${c}"]`)!;
 const openPosting = async (user: ReturnType<typeof userEvent.setup>) => {
-  await user.click(await screen.findByRole('button', { name: /^Post \d+ changes? …$/ }));
+  await user.click(await screen.findByRole('button', { name: /^Post \d+ (changes?|typed prices?) …$/ }));
   return screen.findByRole('dialog');
 };
 
@@ -167,6 +167,7 @@ describe('a list, posted beside computed', () => {
       arranged: { sort: '', down: false, filters: [], find: '', show: 'all' },
       typed: [],
       what: 'changes',
+      confirmed: false,
       effective: '2026-03-09',
       lastDay: null,
       reason: 'new costs',
@@ -249,7 +250,11 @@ describe('a list, posted beside computed', () => {
     await waitFor(() => expect(cell(1, 4)).toHaveTextContent('19.50'));
     const dialog = await openPosting(user);
     await user.type(within(dialog).getByLabelText('Why (stands in the ledger)'), 'fair');
-    const post = within(dialog).getByRole('button', { name: 'Post 3 prices' });
+    // one's own goes first: what the recipes propose goes along only where that is chosen
+    expect(within(dialog).getByRole('radio', { name: 'My 1 typed price' })).toBeChecked();
+    expect(within(dialog).getByRole('button', { name: 'Post 1 price' })).toBeInTheDocument();
+    await user.click(within(dialog).getByRole('radio', { name: 'Both, 3 prices' }));
+    const post = await within(dialog).findByRole('button', { name: 'Post 3 prices' });
     await user.type(within(dialog).getByLabelText('Last day'), '20.3.2026{Tab}');
     await user.type(within(dialog).getByLabelText(/Why 1 price is typed/), 'boat fair');
     await user.click(post);
@@ -260,6 +265,33 @@ describe('a list, posted beside computed', () => {
       typedReason: 'boat fair',
       lastDay: '2026-03-20',
     });
+  });
+
+  it('prices that would hurt are named with their limits, and posted only once that is confirmed', async () => {
+    const user = userEvent.setup();
+    const would = (answers as Answers)['POST /lists/4/to-post'] as (sent: Sent) => { harms: object };
+    const at = { sku: 'A2', name: 'Item A2', packName: 'each', after: '4.60', harm: 'below_cost', at: '39.70' };
+    const sent = visit('/lists/4', {
+      ...answers,
+      'POST /lists/4/to-post': (asked: Sent) => {
+        const usual = would(asked);
+        return { ...usual, harms: { ...usual.harms, below_cost: 1, under_map: 2 }, harmed: [at] };
+      },
+      'POST /lists/4/shown-postings': { postings: ['31'], lines: 2, request: null },
+    });
+    const dialog = await openPosting(user);
+    expect(await within(dialog).findByRole('row', { name: /A2.*4\.60.*39\.70/ })).toBeInTheDocument();
+    await user.type(within(dialog).getByLabelText('Why (stands in the ledger)'), 'fair');
+    const post = within(dialog).getByRole('button', { name: 'Post 2 prices' });
+    expect(post).toBeDisabled();
+    await user.click(
+      within(dialog).getByRole('checkbox', {
+        name: /1 price falls below its landed cost · 2 prices fall under the MAP/,
+      }),
+    );
+    await user.click(post);
+    await waitFor(() => expect(sent).toHaveLength(1));
+    expect(sent[0]!.body).toMatchObject({ confirmed: true });
   });
 
   it('a price typed as it is computed was not typed, and undoing leaves nothing behind', async () => {

@@ -141,7 +141,8 @@ function ListBody({ head, look }: { head: ListPrices; look: Look }) {
   const toPost = useMemo(
     (): ToPost => ({
       arranged,
-      what: 'changes',
+      // what one typed oneself goes first, and nothing with it
+      what: byHand.size > 0 ? 'typed' : 'changes',
       typed: [...byHand].map(([key, { after }]) => {
         const [item = '', pack = ''] = key.split('-');
         return { item, pack, after };
@@ -195,8 +196,13 @@ function ListBody({ head, look }: { head: ListPrices; look: Look }) {
             {look === 'hand' && (window?.fits ?? 0) > 0 ? (
               <Button onClick={() => setPosting('releases')}>Release {counted(window!.fits, 'typed price')} …</Button>
             ) : null}
-            <Button weight="main" disabled={(would?.lines ?? 0) === 0} onClick={() => setPosting('changes')}>
-              Post {counted(would?.lines ?? 0, 'change')} …
+            <Button
+              weight="main"
+              disabled={(would?.lines ?? 0) === 0}
+              onClick={() => setPosting(byHand.size > 0 ? 'typed' : 'changes')}
+            >
+              Post {byHand.size > 0 ? counted(would?.lines ?? 0, 'typed price') : counted(would?.lines ?? 0, 'change')}{' '}
+              …
             </Button>
           </>
         ) : null}
@@ -266,8 +272,8 @@ function ListBody({ head, look }: { head: ListPrices; look: Look }) {
           onClose={(done) => {
             setPosting(null);
             if (done) {
-              if (posting === 'changes') setByHand(new Map());
-              toast.success(done);
+              if (done.typed) setByHand(new Map());
+              toast.success(done.words);
             }
           }}
         />

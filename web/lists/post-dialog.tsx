@@ -1,28 +1,22 @@
 import { useState } from 'react';
-import type { ListPrices, ToPost, WouldPost } from '#contract/lists.ts';
+import { type ListPrices, POSTING_HARMS, type ToPost, harmWords } from '#contract/lists.ts';
 import { listsApi } from './endpoints.ts';
 import { problemOf } from '../api.ts';
 import { useDay } from '../frame/day.ts';
 import { DateField } from '../kit/date-field.tsx';
 import { faultWords } from '../kit/faults.tsx';
 import { Button, Dialog, Field, Input, Trouble } from '../kit/controls.tsx';
-import { Change, Figure } from '../kit/figure.tsx';
 import { useNumberForm } from '../frame/preferences.ts';
 import { countedIn } from '../kit/words.ts';
 import { postedWords } from '../ledger/posted-words.ts';
 import { useWouldPost } from './would-post.ts';
-import { changeOf, marginOfRow } from './typed-price.ts';
+import { Harmed, LargestMoves, PostChoice } from './post-figures.tsx';
 
 interface Moved {
   seen: { before: string | null; after: string };
   now: { before: string | null; after: string | null };
   sku: string;
 }
-
-type Largest = WouldPost['largest'][number];
-
-/** What is posted in place of the computed price: what was typed, or what the recipe makes where a typed price is released. */
-const insteadOf = ({ row, after }: Largest) => (after === row.proposed ? undefined : after);
 
 /** The last look before posting: how many prices, the largest moves, the day, and why. */
 export function PostDialog({
@@ -32,7 +26,8 @@ export function PostDialog({
 }: {
   list: ListPrices['list'];
   toPost: ToPost;
-  onClose: (done: string | null) => void;
+  /** `typed`: typed prices were among what was posted. */
+  onClose: (done: { words: string; typed: boolean } | null) => void;
 }) {
   const { asked, today } = useDay();
   const form = useNumberForm();
@@ -41,29 +36,38 @@ export function PostDialog({
   const [reason, setReason] = useState('');
   const [typedReason, setTypedReason] = useState('');
   const [lastDay, setLastDay] = useState('');
+  const [what, setWhat] = useState(toPost.what);
+  const [confirmed, setConfirmed] = useState('');
   // as the list shows it; made again where something was changed meanwhile
-  const would = useWouldPost(list.id, asked, toPost, true);
+  const chosen = { ...toPost, what };
+  const would = useWouldPost(list.id, asked, chosen, true);
   const [post, { isLoading, error }] = listsApi.usePostShownMutation();
   const problem = error ? problemOf(error) : null;
   const moved =
     problem?.code === 'prices_changed_meanwhile' && Array.isArray(problem.current) ? (problem.current as Moved[]) : [];
-  const { currency, decimals, name } = list;
+  const { currency, name } = list;
   const lines = would?.lines ?? 0;
-  const releases = toPost.what === 'releases';
+  const releases = what === 'releases';
+  const hurts = POSTING_HARMS.filter((harm) => (would?.harms[harm] ?? 0) > 0).map((harm) =>
+    harmWords(harm, would!.harms[harm], counted(would!.harms[harm], 'price')),
+  );
+  // a yes is to these figures: it lapses where they change
+  const meant = hurts.length === 0 || confirmed === hurts.join();
   const typed = would?.typed ?? 0;
   const go = async () => {
     try {
       const done = await post({
         list: list.id,
         day: asked,
-        ...toPost,
+        ...chosen,
+        confirmed: hurts.length > 0,
         effective,
         lastDay: lastDay || null,
         reason,
         typedReason,
         state: would?.state ?? '',
       }).unwrap();
-      onClose(postedWords(done, `on ${name}`, form));
+      onClose({ words: postedWords(done, `on ${name}`, form), typed: what === 'typed' || what === 'changes' });
     } catch {
       /* shown above the form */
     }
@@ -102,6 +106,9 @@ export function PostDialog({
           </tbody>
         </table>
       ) : null}
+      {!releases && would && toPost.typed.length > 0 ? (
+        <PostChoice choices={would.choices} what={what} onWhat={setWhat} />
+      ) : null}
       <p className="mb-2">
         This changes <strong className="figure">{whole(lines)}</strong> of the{' '}
         <span className="figure">{whole(would?.prices ?? 0)}</span> prices on one list, in {currency}
@@ -120,46 +127,8 @@ export function PostDialog({
         {releases ? 'They follow their recipe again: each becomes what it makes now. ' : ''}
         {lastDay ? 'After the last day, what is due without them comes back. ' : ''}It can be reversed.
       </p>
-      <table className="ruled w-full">
-        <caption className="pb-1 text-left text-xs text-faint">The largest moves</caption>
-        <thead>
-          <tr>
-            <th>SKU</th>
-            <th>Item</th>
-            <th className="figure">posted</th>
-            <th className="figure">will be</th>
-            <th className="figure">change, %</th>
-            <th className="figure">margin before, %</th>
-            <th className="figure">after, %</th>
-          </tr>
-        </thead>
-        <tbody>
-          {(would?.largest ?? []).map((l) => (
-            <tr key={`${l.row.item}-${l.row.pack}`}>
-              <td className="whitespace-nowrap">{l.row.sku}</td>
-              <td>
-                {l.row.name}, {l.row.packName}
-                {l.typed ? ' (typed)' : ''}
-              </td>
-              <td className="figure">
-                <Figure value={l.row.posted} places={decimals} />
-              </td>
-              <td className="figure bg-proposed">
-                <Figure value={l.after} places={decimals} />
-              </td>
-              <td className="figure">
-                <Change value={changeOf(l.row, insteadOf(l))} />
-              </td>
-              <td className="figure">
-                <Figure value={l.row.marginBefore} places={2} />
-              </td>
-              <td className="figure">
-                <Figure value={marginOfRow(l.row, insteadOf(l))} places={2} />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      {would && hurts.length > 0 ? <Harmed list={list} harmed={would.harmed} hurts={hurts} /> : null}
+      <LargestMoves list={list} would={would} />
       <div className="mt-4 grid grid-cols-[9rem_13rem_1fr] gap-x-5 gap-y-3">
         <Field label="In force from" group>
           <DateField name="effective" label="In force from" from={today} value={effective} onValue={setEffective} />
@@ -198,11 +167,17 @@ export function PostDialog({
           changes.
         </Trouble>
       ) : null}
+      {hurts.length > 0 ? (
+        <label className="mt-3 flex items-baseline gap-2">
+          <input type="checkbox" checked={meant} onChange={(e) => setConfirmed(e.target.checked ? hurts.join() : '')} />
+          I have checked this, and it is intended: {hurts.join(' · ')}
+        </label>
+      ) : null}
       <div className="mt-5 flex justify-end gap-2">
         <Button onClick={() => onClose(null)}>Cancel</Button>
         <Button
           weight="main"
-          disabled={isLoading || lines === 0 || would?.stale || reason.trim() === ''}
+          disabled={isLoading || lines === 0 || would?.stale || !meant || reason.trim() === ''}
           onClick={() => void go()}
         >
           {isLoading

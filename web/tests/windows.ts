@@ -48,12 +48,16 @@ export function listAnswers(list: ListPrices['list'], rows: readonly ListPriceRo
       summary: { up: looks.new + looks.changed, down: 0, unchanged: 0 },
     }),
     [`POST /lists/${list.id}/to-post`]: ({ body }: { body: ToPost }): WouldPost => {
-      const largest = fitting(body.arranged).flatMap((row) => {
-        const typed = body.typed.find((t) => t.item === row.item && t.pack === row.pack)?.after;
-        const fits = row.flag !== 'floor_above_ceiling' && row.proposed !== null && row.proposed !== row.posted;
-        if (typed === undefined && !fits) return [];
-        return [{ row, after: typed ?? row.proposed!, typed: typed !== undefined }];
-      });
+      const picked = body.what === 'typed' ? rows : fitting(body.arranged);
+      const lines = (what: ToPost['what']) =>
+        picked.flatMap((row) => {
+          const typed = body.typed.find((t) => t.item === row.item && t.pack === row.pack)?.after;
+          const fits = row.flag !== 'floor_above_ceiling' && row.proposed !== null && row.proposed !== row.posted;
+          if (typed === undefined && (!fits || what === 'typed')) return [];
+          if (typed !== undefined && what === 'computed') return [];
+          return [{ row, after: typed ?? row.proposed!, typed: typed !== undefined }];
+        });
+      const largest = lines(body.what);
       return {
         lines: largest.length,
         posts: largest.length,
@@ -61,6 +65,10 @@ export function listAnswers(list: ListPrices['list'], rows: readonly ListPriceRo
         untilDay: largest.filter((l) => l.row.lastDay !== null).length,
         prices: rows.length,
         largest,
+        largestMoney: largest,
+        choices: { typed: lines('typed').length, computed: lines('computed').length },
+        harms: { below_cost: 0, below_guards: 0, above_guards: 0, under_map: 0, above_rrp: 0, beyond: 0 },
+        harmed: [],
         state: '1.2.3/2026-03-09',
         stale: false,
         secondPerson: false,
