@@ -224,7 +224,7 @@ it('by keyboard alone: sign in, read a build-up, post one price, find it in the 
   await tabTo(/^Post 1 change/);
   await marit.press('Enter');
   await marit.page.waitForSelector('input[name=reason]');
-  for (let i = 0; i < 8 && !(await marit.page.$('input[name=reason]:focus')); i++) await marit.press('Tab');
+  for (let i = 0; i < 12 && !(await marit.page.$('input[name=reason]:focus')); i++) await marit.press('Tab');
   await marit.page.keyboard.type('by keyboard');
   await tabTo(/^Post 1 price$/);
   await marit.press('Enter');

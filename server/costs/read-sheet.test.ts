@@ -52,6 +52,11 @@ describe('reading a supplier’s file', () => {
     ],
   ])('%s', (_, text, expected) => expect(costs(text)).toEqual(expected));
 
+  it('in Windows-1252 the euro sign, dashes and quotation marks are what they are', () => {
+    const { rows } = sheet(Buffer.from('SKU;Name;Cost\nR1;\x84T\xf6rn\x93 \x96 5 \x80;3,5\n', 'latin1'));
+    expect(rows[0]!.name).toBe('„Törn“ – 5 €');
+  });
+
   it('Windows-1252 is read as what it is', () => {
     const { match, rows } = sheet(Buffer.from('SKU;Name;Cost\nR1;T\u00f6rn, gr\u00fcn;2,5\n', 'latin1'));
     expect([match.encoding, rows[0]!.name]).toEqual(['windows-1252', 'Törn, grün']);

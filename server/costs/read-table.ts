@@ -1,4 +1,5 @@
 import { gunzipSync, gzipSync } from 'node:zlib';
+import iconv from 'iconv-lite';
 import Papa from 'papaparse';
 import type { SheetMatch } from '#contract/sheet-match.ts';
 import { UnreadableSheet } from './unreadable.ts';
@@ -34,6 +35,8 @@ export function proposeEncoding(bytes: Uint8Array): SheetMatch['encoding'] {
 }
 
 export function decode(bytes: Uint8Array, encoding: SheetMatch['encoding']): string {
+  // Node's own decoder of Windows-1252 is Latin-1: it makes control characters of the euro sign and the dash
+  if (encoding === 'windows-1252') return iconv.decode(Buffer.from(bytes), encoding);
   // the decoder takes a byte order mark away
   return new TextDecoder(encoding).decode(bytes);
 }

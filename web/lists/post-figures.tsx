@@ -64,7 +64,7 @@ export function Harmed({ list, harmed, hurts }: { list: List; harmed: WouldPost[
               <th>Item</th>
               <th className="figure">will be</th>
               <th className="figure">limit</th>
-              <th>which is the</th>
+              <th>what limits it</th>
             </tr>
           </thead>
           <tbody>
