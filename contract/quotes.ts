@@ -1,4 +1,5 @@
 import type { Step } from '#core/buildup/steps.ts';
+import { dec, money } from '#core/numbers/decimal.ts';
 import { type InferType, array, boolean, object, string } from 'yup';
 import { dayText, decimalText, idText, optional, positiveText, priceText, wholeNumber, text } from './fields.ts';
 
@@ -134,6 +135,15 @@ export interface QuoteLineFigures {
   margin: string | null;
   steps: readonly Step[];
 }
+
+/**
+ * The total of a line before its share of a discount on the whole quote: that times price and quantity, which a customer can
+ * check. The discount is a line of its own below.
+ */
+export const totalBeforeDiscount = ({ total, shareOfReduction }: QuoteLineFigures): string | null =>
+  total === null || shareOfReduction === null
+    ? total
+    : money(dec(total).plus(shareOfReduction), total.split('.')[1]?.length ?? 0);
 
 /** A line of a quote that is no item; amounts as the list shows prices. */
 export interface ShownCharge {

@@ -2,7 +2,8 @@ import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import pdfMake from 'pdfmake';
 import type { Content, TableCell, TDocumentDefinitions } from 'pdfmake/interfaces.js';
-import type { QuoteView } from '#contract/quotes.ts';
+import { type QuoteView, totalBeforeDiscount } from '#contract/quotes.ts';
+import { ZERO, dec, money } from '#core/numbers/decimal.ts';
 import type { PdfAsked } from './pdf-thread.ts';
 
 const fonts = join(dirname(createRequire(import.meta.url).resolve('pdfmake/package.json')), 'fonts', 'Roboto');
@@ -28,7 +29,48 @@ const head = (text: string, alignment: 'left' | 'right' = 'left'): TableCell => 
   color: '#55503f',
 });
 
-/** The quote as a page to send: figures as they travel, nothing is computed here. */
+/** A figure as it is read: thousands apart, its own decimals. */
+function number(text: string | null): string {
+  if (text === null) return '–';
+  const digits = text.split('.')[1]?.length ?? 0;
+  const form = new Intl.NumberFormat('en-GB', { minimumFractionDigits: digits, maximumFractionDigits: digits });
+  // decimals are formatted exactly from their text
+  return form.format(text as unknown as number);
+}
+
+const DAYS = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' });
+/** A day that nobody can misread: 9 Mar 2026. */
+const day = (iso: string): string => DAYS.format(new Date(`${iso}T00:00:00Z`));
+
+/** The lines, each part of the quote with its sum where there are several parts. */
+function withSubtotals(quote: QuoteView, lines: readonly TableCell[][]): TableCell[][] {
+  const partOf = (i: number) => quote.lines[i]?.section ?? null;
+  const parts = new Set(lines.map((_, i) => partOf(i)));
+  if (parts.size < 2) return [...lines];
+  const sumOf = (part: string | null) =>
+    quote.figures.lines
+      .filter((_, i) => partOf(i) === part)
+      .reduce((sum, l) => sum.plus(totalBeforeDiscount(l) ?? 0), ZERO);
+  const last = new Map(lines.map((_, i) => [partOf(i), i]));
+  const digits = quote.figures.linesTotal.split('.')[1]?.length ?? 0;
+  return lines.flatMap((line, i) => {
+    const part = partOf(i);
+    if (last.get(part) !== i) return [line];
+    const sum = right(number(money(sumOf(part), digits)), { bold: true });
+    return [line, ['', { text: `${part ?? 'without a section'} in all`, bold: true }, '', '', '', sum]];
+  });
+}
+
+/** A discount on the whole quote, as a line of its own with its name. */
+function discountRow({ figures, reduction }: QuoteView): TableCell[][] {
+  const given = figures.reduction?.given;
+  if (!given || dec(given).isZero()) return [];
+  const of = reduction?.kind === 'percent_off' ? `, ${number(reduction.value)} %` : '';
+  const on = reduction?.sections.length ? ` (${reduction.sections.join(', ')})` : ' on the whole quote';
+  return [['', `Discount${on}${of}`, '', '', '', right(`−${number(given)}`)]];
+}
+
+/** The quote as a page to send: figures as they travel, only added up here. */
 export function quoteDocument(quote: QuoteView, seller: string): TDocumentDefinitions {
   const { figures } = quote;
   const draft = quote.state !== 'issued' && quote.state !== 'accepted';
@@ -41,9 +83,11 @@ export function quoteDocument(quote: QuoteView, seller: string): TDocumentDefini
           text: [
             quote.lines[i]?.section ? `${quote.lines[i].section} · ` : '',
             l.sku,
-            l.slices.length > 1 ? `, ${l.slices.map((s) => `${s.quantity} at ${s.price}`).join(', ')}` : '',
+            l.slices.length > 1
+              ? `, ${l.slices.map((s) => `${number(s.quantity)} at ${number(s.price)}`).join(', ')}`
+              : '',
             l.freeUnits ? `, ${l.freeUnits} of them free` : '',
-            l.struck ? `, before ${l.struck}` : '',
+            l.struck ? `, before ${number(l.struck)}` : '',
           ].join(''),
           fontSize: 8,
           color: '#55503f',
@@ -51,16 +95,23 @@ export function quoteDocument(quote: QuoteView, seller: string): TDocumentDefini
       ],
     },
     { text: l.packName },
-    right(l.quantity),
-    right(l.unitPrice ?? '–'),
-    right(l.total ?? '–'),
+    right(number(l.quantity)),
+    right(number(l.unitPrice)),
+    right(number(totalBeforeDiscount(l))),
   ]);
-  const charges = figures.charges.map((c): TableCell[] => ['', c.name, '', '', '', right(c.total)]);
+  const rows = withSubtotals(quote, lines);
+  const charges = figures.charges.map((c): TableCell[] => ['', c.name, '', '', '', right(number(c.total))]);
+  const discount = discountRow(quote);
   const sums: TableCell[][] = figures.taxIn
-    ? [...figures.taxes.map((t) => [{ text: `tax in it, ${t.percent} % of ${t.net}` }, right(t.tax)])]
+    ? [
+        ...figures.taxes.map((t) => [
+          { text: `tax in it, ${number(t.percent)} % of ${number(t.net)}` },
+          right(number(t.tax)),
+        ]),
+      ]
     : [
-        [{ text: 'net' }, right(figures.net)],
-        ...figures.taxes.map((t) => [{ text: `tax ${t.percent} % of ${t.net}` }, right(t.tax)]),
+        [{ text: 'net' }, right(number(figures.net))],
+        ...figures.taxes.map((t) => [{ text: `tax ${number(t.percent)} % of ${number(t.net)}` }, right(number(t.tax))]),
       ];
   const content: Content[] = [
     {
@@ -82,8 +133,8 @@ export function quoteDocument(quote: QuoteView, seller: string): TDocumentDefini
         {
           stack: [
             `Number ${quote.number}`,
-            `Day ${quote.day}`,
-            ...(quote.validUntil ? [`Valid until ${quote.validUntil}`] : []),
+            `Day ${day(quote.day)}`,
+            ...(quote.validUntil ? [`Valid until ${day(quote.validUntil)}`] : []),
           ],
           alignment: 'right',
         },
@@ -109,7 +160,8 @@ export function quoteDocument(quote: QuoteView, seller: string): TDocumentDefini
             head(`each, ${figures.currency}`, 'right'),
             head(`total, ${figures.currency}`, 'right'),
           ],
-          ...lines,
+          ...rows,
+          ...discount,
           ...charges,
         ],
       },
@@ -130,7 +182,7 @@ export function quoteDocument(quote: QuoteView, seller: string): TDocumentDefini
             widths: ['*', 80],
             body: [
               ...sums,
-              [{ text: `to pay, ${figures.currency}`, bold: true }, right(figures.toPay, { bold: true })],
+              [{ text: `to pay, ${figures.currency}`, bold: true }, right(number(figures.toPay), { bold: true })],
             ],
           },
         },

@@ -1,5 +1,5 @@
 import type { NamedItem } from '#contract/items.ts';
-import type { QuoteBody, QuoteFigures, ShownCharge } from '#contract/quotes.ts';
+import { type QuoteBody, type QuoteFigures, type ShownCharge, totalBeforeDiscount } from '#contract/quotes.ts';
 import { useNumberForm } from '../frame/preferences.ts';
 import { Input } from '../kit/controls.tsx';
 import { CellSelect } from '../kit/select.tsx';
@@ -255,7 +255,7 @@ function LineRow({
         <Figure value={f?.unitPrice} places={f && f.slices.length > 1 ? 4 : decimals} />
       </td>
       <td className="figure">
-        <Figure value={f?.total} places={2} final />
+        <Figure value={f && totalBeforeDiscount(f)} places={2} final />
       </td>
       {cost ? (
         <td className="figure">

@@ -24,6 +24,18 @@ export function QuoteSums({ figures, estimate = null }: { figures: QuoteFigures;
         </p>
       ) : null}
       <dl className="mt-5 ml-auto grid w-80 grid-cols-[1fr_auto] gap-x-4 gap-y-1">
+        {reduction && !dec(reduction.given).isZero() ? (
+          <>
+            <dt className="text-faint">lines and charges</dt>
+            <dd className="text-right">
+              <Figure value={money(dec(figures.linesTotal).plus(reduction.given), 2)} places={2} />
+            </dd>
+            <dt className="text-faint">discount on the whole</dt>
+            <dd className="text-right">
+              <Figure value={`-${reduction.given}`} places={2} />
+            </dd>
+          </>
+        ) : null}
         <dt className="text-faint">net</dt>
         <dd className="text-right">
           <Figure value={figures.net} places={2} />
