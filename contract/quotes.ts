@@ -100,7 +100,8 @@ export interface QuoteLineFigures {
   reason: string | null;
   /** The figures are null for who may not see what they are made from. */
   broken: {
-    name: string;
+    /** Null: not for who may not see what it is made from. */
+    name: string | null;
     outcome: 'lift' | 'ask' | 'refuse';
     least: string | null;
     short: string | null;

@@ -230,8 +230,8 @@ const COST_STEPS: ReadonlySet<Step['kind']> = new Set([
 ]);
 
 /**
- * The figures for those who may not see costs. They learn what a floor does (lifted, needs approval, refused); how high a
- * floor that is made from cost lies, only where the workspace says so (`showsCostFloors`).
+ * The figures for those who may not see costs. They learn what a floor does (lifted, needs approval, refused), never the name
+ * of one that is made from cost; how high it lies, only where the workspace says so (`showsCostFloors`).
  */
 export function withoutCost(figures: QuoteFigures, showsCostFloors: boolean): QuoteFigures {
   return {
@@ -248,26 +248,37 @@ export function withoutCost(figures: QuoteFigures, showsCostFloors: boolean): Qu
           }
         : figures.reduction,
     lines: figures.lines.map((l) => {
-      const hidden = !showsCostFloors && (l.broken?.fromCost ?? false);
+      const fromCost = l.broken?.fromCost ?? false;
+      const hidden = !showsCostFloors && fromCost;
       const steps = l.steps.filter((s) => !COST_STEPS.has(s.kind));
       return {
         ...l,
         margin: null,
         profit: null,
-        broken: l.broken && hidden ? { ...l.broken, least: null, short: null } : l.broken,
-        steps: showsCostFloors ? steps : steps.map((s) => (s.kind === 'floor' ? withoutFloors(s, hidden) : s)),
+        // its name may tell its percentage, and with the least price that would tell the cost
+        broken: l.broken && {
+          ...l.broken,
+          ...(fromCost ? { name: null } : {}),
+          ...(hidden ? { least: null, short: null } : {}),
+        },
+        floorsNotApplied: l.floorsNotApplied.map(() => ({ name: NAMELESS, why: 'it cannot be worked out' })),
+        steps: steps.map((s) => (s.kind === 'floor' ? withoutFloors(s, fromCost, showsCostFloors) : s)),
       };
     }),
   };
 }
 
-/** Other floors among the losers may be made from cost too: their names stay, their figures go. */
-function withoutFloors(step: Step, hidden: boolean): Step {
-  const { facts, lost, ...rest } = step;
+/** What a floor is called for those who may not see what it is made from. */
+const NAMELESS = 'a floor';
+
+/** Other floors among the losers may be made from cost too: neither names nor figures of theirs stay. */
+function withoutFloors(step: Step, fromCost: boolean, showsLeast: boolean): Step {
+  const { facts, lost, rule, ...rest } = step;
   return {
     ...rest,
-    ...(facts && !hidden ? { facts } : {}),
-    ...(lost ? { lost: lost.map(({ name, why }) => ({ name, why })) } : {}),
+    ...(rule ? { rule: fromCost ? { kind: rule.kind, id: rule.id, name: NAMELESS } : rule } : {}),
+    ...(facts && (showsLeast || !fromCost) ? { facts } : {}),
+    ...(lost ? { lost: lost.map(({ why }) => ({ name: NAMELESS, why })) } : {}),
   };
 }
 

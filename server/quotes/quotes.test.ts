@@ -63,9 +63,11 @@ describe('a quote', () => {
     const { figures, id } = await write([line(0, '10', '15')]);
     expect(figures.lines[0]).toMatchObject({
       margin: null,
-      broken: { name: 'Least margin', outcome: 'ask', least: null, short: null },
+      broken: { name: null, outcome: 'ask', least: null, short: null },
     });
     expect(figures.margin).toBeNull();
+    // a name such as "Least margin 15 %" would tell with the least price what the goods cost
+    expect(JSON.stringify(figures)).not.toContain('Least margin');
     expect(JSON.stringify(figures)).not.toMatch(/1\.56|0\.06/);
     expect(((await as.admin.get(`/quotes/${id}`)).body as QuoteView).figures.lines[0]!.broken).toMatchObject({
       least: '1.56',
@@ -83,7 +85,8 @@ describe('a quote', () => {
     const kept = await as.admin.put(`/settings/${id}`, { ...body, showsCostFloors: true });
     expect(kept.status, JSON.stringify(kept.body)).toBe(200);
     const { figures } = await write([line(0, '10', '15')]);
-    expect(figures.lines[0]!.broken).toMatchObject({ least: '1.56', short: '0.06' });
+    expect(figures.lines[0]!.broken).toMatchObject({ name: null, least: '1.56', short: '0.06' });
+    expect(JSON.stringify(figures)).not.toContain('Least margin');
     const { version } = kept.body as { version: number };
     await as.admin.put(`/settings/${id}`, { ...body, version, showsCostFloors: false });
   });

@@ -24,7 +24,7 @@ export function LineWords({ line, currency }: { line: QuoteFigures['lines'][numb
       ) : null}
       {broken ? (
         <div role="alert" className={broken.outcome === 'lift' ? 'text-warn' : 'text-stop'}>
-          ▲ Floor “{broken.name}”:{' '}
+          ▲ {broken.name === null ? 'A floor' : `Floor “${broken.name}”`}:{' '}
           {broken.least !== null && broken.short !== null
             ? `the least is ${show(broken.least, form)} ${currency}, short by ${show(broken.short, form)}; `
             : ''}
