@@ -10,7 +10,13 @@ import { type Addresses, createDatabase } from '#server/platform/tests/create-da
 const root = fileURLToPath(new URL('..', import.meta.url));
 export const PASSWORD = 'brannholm-demo';
 
-const envOf = ({ owner, use }: Addresses) => ({ ...process.env, DATABASE_URL: use, MIGRATIONS_URL: owner });
+/** Services of suppliers run on this machine in these tests. */
+const envOf = ({ owner, use }: Addresses) => ({
+  ...process.env,
+  DATABASE_URL: use,
+  MIGRATIONS_URL: owner,
+  SUPPLIER_HOSTS: '127.0.0.1',
+});
 
 /** The real application on a database of its own, a copy of the one with the demo in it, and a browser. */
 export const startApplication = async () =>

@@ -141,6 +141,10 @@ it('Lists: what a group pays less in a category, and an exact price for one item
   await tie('item', 'For', 'BL-14-WH', 'Braided line 14 mm, white');
   await marit.choose('select[name=kind]', 'price');
   await marit.fill('Value', '2.20');
+  // the line is sold by the drum too: which of the two is meant is asked for
+  await marit.click('button', 'Keep');
+  await marit.reads('has several packs');
+  await marit.page.locator('input[name="perUnit"]').click();
   await marit.fill('First day', await today(), '[role="textbox"]');
   await keep();
   await fresh('rules', 'rule set');

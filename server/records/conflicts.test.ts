@@ -92,7 +92,7 @@ describe('what an id or the order of rows would decide is refused when it is sav
 describe('an exact price for an item of several packs says which one it is for', () => {
   const entry = (more: object) => ({ list: shop.shop.counter, kind: 'price', value: '2.05', ...more });
   const asks =
-    'scope.pack: BL-10 has several packs (metre, drum): name the pack this price is for, or mark it as a price per unit';
+    'perUnit: BL-10 has several packs (metre, drum): name the pack this price is for, or mark it as a price per unit';
 
   it('in an entry', async () => {
     expect(await faults('/entries', entry({ scope: { item: line } }))).toEqual([asks]);
@@ -120,7 +120,7 @@ describe('an exact price for an item of several packs says which one it is for',
     const rule = { id: '1', name: 'r', effects: [{ kind: 'set_price', value: '2.05' }] };
     const set = { name: 'S', active: true, mode: 'first' };
     expect((await faults('/rules', { ...set, rules: [rule] }))[0]).toContain(
-      'rules[0].effects: BL-10 has several packs',
+      'rules[0].effects[0].perUnit: BL-10 has several packs',
     );
     const when = { fact: 'line.pack', operator: 'is', value: 'metre' };
     await kept('/rules', { ...set, rules: [{ ...rule, when }] });

@@ -70,13 +70,15 @@ export async function openPricesAt(tx: Tx, ws: Workspace, at: string): Promise<F
     if (!found) continue;
     const [, , part, id] = price.place.split('/');
     const rule = place.startsWith('rules/') && part === 'rules';
-    const at = rule ? ws.rules.find((s) => `rules/${s.id}` === place)!.rules.findIndex((r) => r.id === id) : -1;
+    const rules = rule ? ws.rules.find((s) => `rules/${s.id}` === place)!.rules : [];
+    const at = rules.findIndex((r) => r.id === id);
+    const effect = rules[at]?.effects.findIndex((e) => e.kind === 'set_price' && !e.perUnit);
     const which =
       found.items === 1
         ? `${found.sku} has several packs (${found.packs})`
         : `${found.items} of the items it reaches have several packs, such as ${found.sku} (${found.packs})`;
     out.push({
-      path: rule ? `rules[${at}].effects` : 'scope.pack',
+      path: rule ? `rules[${at}].effects[${effect}].perUnit` : 'perUnit',
       message: `${which}: name the pack this price is for${rule ? ' in the condition' : ''}, or mark it as a price per unit`,
     });
   }
