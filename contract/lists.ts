@@ -63,7 +63,7 @@ export interface WouldPost {
   prices: number;
   /** How many would be posted of what was typed, and of what the recipes propose in the rows that fit. */
   choices: { typed: number; computed: number };
-  /** How many of its prices do what whoever posts them has to mean. */
+  /** Prices whose posting has to be confirmed, counted by reason. */
   harms: Record<PostingHarm, number>;
   /** Some of these prices, each with the limit it lies beyond. */
   harmed: { sku: string; name: string; packName: string; after: string; harm: PostingHarm; at: string }[];

@@ -196,7 +196,7 @@ export function checkTaxClasses(ws: Prepared, day: Day): Finding[] {
   });
 }
 
-/** So many items are named as places. */
+/** Items named as places of one finding. */
 const PLACES_NAMED = 10;
 
 /** How far from the middle cost of its model an item may stand. */

@@ -61,7 +61,7 @@ const harms = (price: string, ...of: Parameters<typeof workspace>) =>
   );
 const margin: GuardTerms = { kind: 'least_margin', percent: '50' };
 
-describe('what a price would do that whoever posts it has to mean', () => {
+describe('a price whose posting has to be confirmed', () => {
   it.each([
     ['exactly at landed cost it does nothing', '48.00', [], false, []],
     ['a cent below it falls below cost, also without a guard', '47.99', [], false, ['below_cost 48']],

@@ -6,7 +6,7 @@ import { costOnList, type PriceQuestion } from './achieved.ts';
 import { shownTerms, toNet, toShown } from './terms.ts';
 import type { ListsView } from './view.ts';
 
-/** What a price on a list does that whoever posts it has to mean. */
+/** Why posting a price has to be confirmed. */
 export const PRICE_HARMS = ['below_cost', 'below_guards', 'above_guards', 'under_map', 'above_rrp'] as const;
 export type PriceHarm = (typeof PRICE_HARMS)[number];
 

@@ -17,7 +17,7 @@ export function needsSecondPerson(beyond: string | null | undefined, prices: Ite
   return false;
 }
 
-/** Whether a price moves by more than so many per cent of what was posted; from nothing or to nothing always. */
+/** Whether a price moves by more than `most` per cent of the posted one; to or from no price always counts. */
 export function movesBeyond(most: Dec, { before, after }: MovedPrice): boolean {
   if (before === null || after === null) return before !== after;
   const [is, will] = [dec(before), dec(after)];
