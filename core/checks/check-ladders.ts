@@ -64,7 +64,7 @@ export function ladderFaults(terms: LadderTerms): LadderFault[] {
   const place = (r: Rung) => `ladders/${terms.id}/rungs/${terms.rungs.indexOf(r.terms)}`;
   let end: { rung: Rung; to: Dec | null } | null = null;
   for (const rung of ladder.rungs) {
-    // what holds no price is found by itself, and nothing follows from it
+    // a rung without a band is a finding of its own
     if (rung.to?.lte(rung.from)) continue;
     if (end && (end.to === null || end.to.gt(rung.from))) {
       const first = end.rung;

@@ -80,12 +80,12 @@ describe('a price whose posting has to be confirmed', () => {
       ['above_guards 95'],
     ],
     ['raise only is no limit of a price that a person sets', '61.00', [{ kind: 'raise_only' }], true, []],
-    ['all that it does is told', '4.61', [margin], true, ['below_cost 48', 'below_guards 96', 'under_map 60']],
+    ['every limit it breaks is listed', '4.61', [margin], true, ['below_cost 48', 'below_guards 96', 'under_map 60']],
   ] as [string, string, GuardTerms[], boolean, string[]][])('%s', (_, price, guards, advertised, expected) => {
     expect(harms(price, guards, advertised)).toEqual(expected);
   });
 
-  it('where no cost is known, what hangs on none is told all the same', () => {
+  it('without a known cost the limits that need none still count', () => {
     expect(harms('59.99', [margin], true, null)).toEqual(['under_map 60']);
   });
 });

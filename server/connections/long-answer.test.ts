@@ -48,7 +48,7 @@ describe('an answer of many megabytes', () => {
     ['a list instead of an answer', '[]'],
     ['a quantity of nothing', answerOf([{ ...row(1), quantityPrices: [{ from: '0', cost: '1' }] }])],
     ['a number instead of text', answerOf([{ ...row(1), cost: 1.5 }])],
-  ])('%s is told as no list of costs', (_, answer) =>
+  ])('%s is refused as no list of costs', (_, answer) =>
     expect(() => ofAnswer(answer, { what: 'costs', brands: [] })).toThrow(/no list of costs/),
   );
 });

@@ -58,11 +58,11 @@ const COUNTRY = object({
 export interface Inside {
   /** Hosts, with their port where they have one, that may be asked although they are of this machine's network. */
   readonly inside?: readonly string[];
-  /** Hears what really went wrong: whoever connects a service is told the same whatever answers there. */
+  /** Gets the real cause for the log; the person who connects a service always sees the same message. */
   readonly noted?: (address: string, trouble: string) => void;
 }
 
-/** From so many bytes on. */
+/** Size in bytes beyond which an answer is read in a process of its own. */
 const LONG_ANSWER = 200_000;
 
 const answers = new LimitedProcess<{ text: Buffer; asked: AskedOfAnswer }, Uint8Array | SupplierCatalogue | null>(

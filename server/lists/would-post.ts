@@ -14,7 +14,7 @@ import { beyondOf } from '../second-person/ask.ts';
 import { askedDay, stateOn } from '../workspace/asked-day.ts';
 import type { Loaded } from '../workspace/state.ts';
 import { findList } from './build-up.ts';
-import { ListComputation, bulkOfItems } from './compute-rows.ts';
+import { ListComputation, bulkForSome, bulkOfItems } from './compute-rows.ts';
 import type { ShownPrices } from './shown-order.ts';
 import { LOOK_BITS } from './list-table.ts';
 import type { ListStanding } from '../windows/standing.ts';
@@ -154,16 +154,20 @@ async function harmsOf(
   const [posted, proposed, margin] = ['posted', 'proposed', 'marginAfter'].map((c) => of.table.columns[c]!);
   const harms = Object.fromEntries(POSTING_HARMS.map((harm) => [harm, 0])) as Harms['harms'];
   const harmed: Harms['harmed'] = [];
+  const nearCost = (place: number) => (figureAt(margin!, place) ?? Infinity) <= NEAR_COST;
+  const unsure = lines.filter((l) => l.after === null && nearCost(l.place));
+  const doubtful = new Set(unsure.flatMap((l) => ws.items.get(String(items[l.place])) ?? []));
+  const computed = new ListComputation(loaded, list, bulkForSome(loaded, doubtful));
   const turn = turns();
   const most = beyond === null || beyond === undefined ? null : dec(beyond);
   const text = (figure: number | null) => (figure === null ? null : String(figure));
   for (const { place, after } of lines) {
     const before = text(figureAt(posted!, place));
     if (most && movesBeyond(most, { before, after: after ?? text(figureAt(proposed!, place)) })) harms.beyond++;
-    if (after === null && !((figureAt(margin!, place) ?? Infinity) <= NEAR_COST)) continue;
+    if (after === null && !nearCost(place)) continue;
     await turn();
     const q = { item: String(items[place]), pack: String(packs[place]), list: id, day };
-    const price = after ?? (await exactProposed(loaded, id, q));
+    const price = after ?? (await computed.row(q.item, q.pack)).proposed;
     if (price === null) continue;
     const found = priceHarms(ws, q, dec(price));
     for (const { harm } of found) harms[harm]++;
@@ -180,13 +184,6 @@ async function harmsOf(
     });
   }
   return { harms, harmed };
-}
-
-async function exactProposed(loaded: Loaded, id: string, q: { item: string; pack: string }): Promise<string | null> {
-  const item = loaded.ws.items.get(q.item);
-  if (!item) return null;
-  const computed = new ListComputation(loaded, findList(loaded.ws, id), bulkOfItems(loaded, [item]));
-  return (await computed.row(q.item, q.pack)).proposed;
 }
 
 /** What posting the rows that fit would come to. */

@@ -35,14 +35,15 @@ export class LimitedProcess<A extends object, D> {
     const { atOnce = 4, waiting = 20 } = this.limits;
     if (this.running >= atOnce) {
       if (this.queue.length >= waiting) throw refused('too_busy');
+      // whoever is done hands its place on
       await new Promise<void>((begin) => this.queue.push(begin));
-    }
-    this.running++;
+    } else this.running++;
     try {
       return await this.runNow(asked);
     } finally {
-      this.running--;
-      this.queue.shift()?.();
+      const next = this.queue.shift();
+      if (next) next();
+      else this.running--;
     }
   }
 
